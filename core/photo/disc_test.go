@@ -1,0 +1,106 @@
+package photo_test
+
+import (
+	"image"
+	"image/color"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	. "cloudburst/core/photo"
+)
+
+// shot paints an even colour with camera noise, and lets the caller spoil it.
+func shot(c colour.SRGB8, noise float64, spoil func(x, y int) (colour.SRGB8, bool)) *image.NRGBA {
+	r := rand.New(rand.NewPCG(7, 11))
+	img := image.NewNRGBA(image.Rect(0, 0, 200, 160))
+	for y := range 160 {
+		for x := range 200 {
+			p := c
+			if q, spoilt := spoil(x, y); spoilt {
+				p = q
+			}
+			n := func(v uint8) uint8 { return uint8(min(255, max(0, math.Round(float64(v)+noise*r.NormFloat64())))) }
+			img.SetNRGBA(x, y, color.NRGBA{n(p.R), n(p.G), n(p.B), 255})
+		}
+	}
+	return img
+}
+
+func clean(int, int) (colour.SRGB8, bool) { return colour.SRGB8{}, false }
+
+func labOf(c colour.SRGB8) colour.Lab {
+	return colour.RGB{R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255)}.Lab()
+}
+
+var middle = Disc{X: 100, Y: 80, Radius: 30}
+
+func TestAnEvenSpotReadsAsItself(t *testing.T) {
+	for _, c := range []colour.SRGB8{{200, 60, 40}, {40, 90, 60}, {230, 220, 120}, {120, 120, 120}, {60, 20, 90}} {
+		r, err := Sample(shot(c, 2, clean), middle)
+		require.NoError(t, err)
+		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.4, "%v → %v", c, r.Lab)
+		assert.Greater(t, r.Kept, 0.95)
+		assert.Less(t, r.Glare, 0.05)
+		assert.Empty(t, r.Warning)
+	}
+}
+
+func TestGlareIsLeftOut(t *testing.T) {
+	c := colour.SRGB8{70, 110, 60}
+	white := colour.SRGB8{255, 255, 255}
+	half := func(x, y int) (colour.SRGB8, bool) { return white, x > 104 }
+	soft := func(x, y int) (colour.SRGB8, bool) { // a streak that fades into the colour, nowhere quite white
+		far := math.Abs(float64(y-80)) / 14
+		if far >= 1 {
+			return c, false
+		}
+		add := func(v uint8) uint8 { return v + uint8((1-far)*float64(235-v)) }
+		return colour.SRGB8{R: add(c.R), G: add(c.G), B: add(c.B)}, true
+	}
+	for name, spoil := range map[string]func(int, int) (colour.SRGB8, bool){"half the disc": half, "a soft streak": soft} {
+		r, err := Sample(shot(c, 2, spoil), middle)
+		require.NoError(t, err)
+		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.8, "%s: %v", name, r)
+		assert.Greater(t, r.Glare, 0.2, name)
+	}
+}
+
+func TestWarnings(t *testing.T) {
+	full, err := Sample(shot(colour.SRGB8{255, 255, 255}, 0, clean), middle)
+	require.NoError(t, err)
+	assert.Contains(t, full.Warning, "darker shot")
+	dark, err := Sample(shot(colour.SRGB8{6, 5, 7}, 1, clean), middle)
+	require.NoError(t, err)
+	assert.Contains(t, dark.Warning, "brighter shot")
+	patchwork, err := Sample(shot(colour.SRGB8{}, 0, func(x, y int) (colour.SRGB8, bool) {
+		palette := []colour.SRGB8{{200, 30, 30}, {30, 200, 30}, {30, 30, 200}, {200, 200, 30}}
+		return palette[(x/10+y/10)%4], true
+	}), middle)
+	require.NoError(t, err)
+	assert.Contains(t, patchwork.Warning, "Several colours")
+}
+
+func TestPinsOutsideAreRefused(t *testing.T) {
+	img := shot(colour.SRGB8{90, 90, 90}, 0, clean)
+	for _, d := range []Disc{{X: -1, Y: 5, Radius: 5}, {X: 200, Y: 5, Radius: 5}, {X: 5, Y: math.NaN(), Radius: 5}, {X: 5, Y: 5, Radius: 0}, {X: 5, Y: 5, Radius: 1e9}} {
+		_, err := Sample(img, d)
+		assert.Error(t, err, "%+v", d)
+	}
+	corner, err := Sample(img, Disc{X: 0, Y: 0, Radius: 20})
+	assert.NoError(t, err, "a pin may hang over the edge")
+	assert.InDelta(t, labOf(colour.SRGB8{90, 90, 90}).L, corner.Lab.L, 0.01)
+}
+
+func BenchmarkSample(b *testing.B) {
+	img := shot(colour.SRGB8{70, 110, 60}, 2, clean)
+	for b.Loop() {
+		if _, err := Sample(img, Disc{X: 100, Y: 80, Radius: 70}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,2 @@
+// Package photo reads colours off pictures: plain images in, plain values out.
+package photo

@@ -1,0 +1,149 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"unicode/utf8"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+)
+
+// Cup is what stands on the bench: a volume of plastisol and what was dripped into it.
+type Cup struct {
+	Volume    measure.Volume `json:"volume"`
+	Plastisol string         `json:"plastisol" maxLength:"64" doc:"uid of the plastisol"`
+	Doses     []Dose         `json:"doses" nullable:"false" maxItems:"60"`
+	Target    *Target        `json:"target,omitempty" doc:"The colour it is to become"`
+}
+
+// Dose is one colourant in a cup: as typed, and in drops of its bottle.
+type Dose struct {
+	Material string  `json:"material" maxLength:"64" doc:"uid of the colourant"`
+	Typed    string  `json:"typed" maxLength:"40" doc:"As the maker wrote it" example:"12 drops"`
+	Drops    float64 `json:"drops" minimum:"0" maximum:"1000000"`
+}
+
+// Target is a colour to reach: where it was read, how thick the bait was there and how it was seen.
+type Target struct {
+	Name        string        `json:"name" minLength:"1" maxLength:"80"`
+	Lab         colour.Lab    `json:"lab"`
+	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Reference   string        `json:"reference,omitempty" maxLength:"64" doc:"uid of the reference it was pinned on"`
+}
+
+// Recipe is a cup with a name, kept for next time.
+type Recipe struct {
+	UID   string `json:"uid" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name  string `json:"name" minLength:"1" maxLength:"80"`
+	Notes string `json:"notes,omitempty" maxLength:"4000"`
+	Cup
+}
+
+// Shelf finds materials by uid.
+type Shelf map[string]material.Material
+
+// Fault is something a maker can put right: the field it belongs to, and what would be accepted.
+type Fault struct{ Field, Says string }
+
+func (f *Fault) Error() string { return f.Says }
+
+func fault(field, format string, args ...any) error {
+	return &Fault{field, fmt.Sprintf(format, args...)}
+}
+
+// Limits of a cup. Beyond MaxDropsPerCup a typed dose is a slip: the strongest use of the weakest bottle is far below.
+const (
+	MaxDropsPerCup = 500
+	maxDoses       = 60
+	MinThicknessMM = 0.05
+	MaxThicknessMM = 100
+)
+
+// CheckName says what is wrong with the name of a recipe, a reference or a batch.
+func CheckName(name string) error {
+	if n := utf8.RuneCountInString(strings.TrimSpace(name)); n == 0 || n > 80 {
+		return fault("name", "give it a name of 1 to 80 letters, so that you find it again")
+	}
+	return nil
+}
+
+// Check says what is wrong with a recipe.
+func (r *Recipe) Check(shelf Shelf) error {
+	if !material.ValidUID(r.UID) {
+		return fault("uid", "uid %q: use up to 64 small letters, digits and hyphens", r.UID)
+	}
+	if err := CheckName(r.Name); err != nil {
+		return err
+	}
+	if len(r.Notes) > 4000 {
+		return fault("notes", "notes can have 4,000 letters; these have %d", len(r.Notes))
+	}
+	return r.Cup.Check(shelf)
+}
+
+// Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.
+func (c *Cup) Check(shelf Shelf) error {
+	if err := c.Volume.Check(); err != nil {
+		return &Fault{"volume", err.Error()}
+	}
+	if base, ok := shelf[c.Plastisol]; !ok || base.Plastisol == nil {
+		return fault("plastisol", "this cup needs a plastisol from the shelf to begin with")
+	}
+	if len(c.Doses) > maxDoses {
+		return fault("doses", "%d colourants in one cup; at most %d are kept", len(c.Doses), maxDoses)
+	}
+	liquidML := 0.0
+	seen := map[string]bool{}
+	for i, d := range c.Doses {
+		field := fmt.Sprintf("doses[%d]", i)
+		bottle, ok := shelf[d.Material]
+		if !ok || bottle.Colourant == nil {
+			return fault(field, "no colourant on the shelf has the uid %q", d.Material)
+		}
+		if seen[d.Material] {
+			return fault(field, "%s is in the cup twice; give its drops in one line", bottle.Name)
+		}
+		seen[d.Material] = true
+		if !(d.Drops >= 0) || math.IsInf(d.Drops, 0) {
+			return fault(field, "%s: a dose is a count of drops, 0 or more", bottle.Name)
+		}
+		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Drops > most+0.5 {
+			return fault(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
+				measure.Drops(d.Drops), bottle.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
+		}
+		liquidML += d.Drops * bottle.Colourant.DropML.Value
+	}
+	if liquidML > c.Volume.ML {
+		return fault("doses", "%s ml of colourant in %s: more liquid than plastisol. Take some out or pour a bigger cup",
+			measure.Number(liquidML, 0), c.Volume)
+	}
+	if c.Target != nil {
+		return c.Target.check()
+	}
+	return nil
+}
+
+func (t *Target) check() error {
+	if err := CheckName(t.Name); err != nil {
+		return &Fault{"target.name", err.Error()}
+	}
+	if _, err := optics.ParseGround(string(t.Ground)); err != nil {
+		return &Fault{"target.ground", err.Error()}
+	}
+	if !(t.Lab.L >= 0 && t.Lab.L <= 200) || !(math.Abs(t.Lab.A) <= 200) || !(math.Abs(t.Lab.B) <= 200) {
+		return fault("target.lab", "L from 0 to 200, a and b from -200 to 200 are accepted")
+	}
+	return checkThickness("target.thicknessMM", t.ThicknessMM)
+}
+
+func checkThickness(field string, mm float64) error {
+	if !(mm >= MinThicknessMM && mm <= MaxThicknessMM) {
+		return fault(field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM))
+	}
+	return nil
+}
