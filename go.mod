@@ -3,8 +3,21 @@ module cloudburst
 go 1.26.0
 
 require (
+	github.com/bep/imagemeta v1.0.1
+	github.com/go-sql-driver/mysql v1.10.1
+	github.com/google/uuid v1.6.0
+	github.com/pressly/goose/v3 v3.29.0
 	github.com/stretchr/testify v1.12.1
+	golang.org/x/image v0.47.0
 	pgregory.net/rapid v1.3.0
 )
 
-require go.yaml.in/yaml/v3 v3.0.5 // indirect
+require (
+	filippo.io/edwards25519 v1.2.0 // indirect
+	github.com/mfridman/interpolate v0.0.2 // indirect
+	github.com/sethvargo/go-retry v0.5.0 // indirect
+	go.uber.org/multierr v1.11.0 // indirect
+	go.yaml.in/yaml/v3 v3.0.5 // indirect
+	golang.org/x/sync v0.24.0 // indirect
+	golang.org/x/text v0.43.0 // indirect
+)

@@ -56,8 +56,8 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 	if err := b.Volume.Check(); err != nil {
 		return &Fault{"volume", err.Error()}
 	}
-	if len(b.Goes) == 0 || len(b.Goes) > 30 {
-		return fault("goes", "a batch has 1 to 30 goes of drops; this has %d", len(b.Goes))
+	if len(b.Goes) > 30 {
+		return fault("goes", "a batch has up to 30 goes of drops; this has %d", len(b.Goes))
 	}
 	if len(b.Verdict) > 1000 {
 		return fault("verdict", "a verdict can have 1,000 letters; this has %d", len(b.Verdict))
@@ -66,6 +66,9 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 		return fault("restedHours", "hours of rest from 0 (hot from the mold) to ten years are accepted")
 	}
 	for i, g := range b.Goes {
+		if len(g.Doses) == 0 {
+			return fault(fmt.Sprintf("goes[%d]", i), "nothing went in at go %d; leave it out", i+1)
+		}
 		for j, d := range g.Doses {
 			if !(d.Drops >= 0) {
 				return fault(fmt.Sprintf("goes[%d].doses[%d]", i, j), "a go adds drops: 0 or more")

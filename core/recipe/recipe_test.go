@@ -378,12 +378,15 @@ func TestGoesAreSummed(t *testing.T) {
 	assert.Zero(t, same.DeltaE00)
 
 	for field, spoil := range map[string]func(*Batch){
-		"pouredOn":         func(b *Batch) { b.PouredOn = "yesterday" },
-		"volume":           func(b *Batch) { b.Volume.ML = 0 },
-		"goes":             func(b *Batch) { b.Goes = nil },
-		"verdict":          func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
-		"restedHours":      func(b *Batch) { b.RestedHours = -1 },
-		"goes[1].doses[0]": func(b *Batch) { b.Goes = []Go{{}, {Doses: []Dose{{"clear-red", "", -1}}}} },
+		"pouredOn":    func(b *Batch) { b.PouredOn = "yesterday" },
+		"volume":      func(b *Batch) { b.Volume.ML = 0 },
+		"goes":        func(b *Batch) { b.Goes = make([]Go, 31) },
+		"goes[0]":     func(b *Batch) { b.Goes = []Go{{}} },
+		"verdict":     func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
+		"restedHours": func(b *Batch) { b.RestedHours = -1 },
+		"goes[1].doses[0]": func(b *Batch) {
+			b.Goes = []Go{{Doses: []Dose{{"clear-red", "", 1}}}, {Doses: []Dose{{"clear-red", "", -1}}}}
+		},
 		"doses[0]": func(b *Batch) {
 			b.Goes = []Go{{Doses: []Dose{{"clear-red", "", 499}}}, {Doses: []Dose{{"clear-red", "", 499}}}}
 		},

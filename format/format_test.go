@@ -1,0 +1,232 @@
+package format_test
+
+import (
+	"bytes"
+	"encoding/binary"
+	"encoding/json"
+	"hash/crc32"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	. "cloudburst/format"
+)
+
+func document(t testing.TB) Document {
+	t.Helper()
+	shelf := recipe.Shelf{}
+	for _, f := range material.Families() {
+		shelf[f.Key] = f.New(f.Key, f.Name)
+	}
+	v, err := measure.ParseVolume("1/3 cup")
+	require.NoError(t, err)
+	doc, err := NewDocument(recipe.Recipe{UID: "reed-shadow", Name: "Reed <shadow> & \"co\"", Cup: recipe.Cup{
+		Volume: v, Plastisol: "soft-plastisol",
+		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Drops: 12}, {Material: "yellow-dye", Typed: "3 drops", Drops: 3}},
+		Target: &recipe.Target{Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark},
+	}}, shelf)
+	require.NoError(t, err)
+	return doc
+}
+
+func written(t testing.TB, d Document) []byte {
+	var b bytes.Buffer
+	require.NoError(t, d.Write(&b))
+	return b.Bytes()
+}
+
+func TestWhatIsWrittenReadsBackToTheSameBytes(t *testing.T) {
+	doc := document(t)
+	raw := written(t, doc)
+	back, err := ReadRecipe(bytes.NewReader(raw))
+	require.NoError(t, err)
+	assert.Equal(t, doc, back)
+	assert.Equal(t, string(raw), string(written(t, back)))
+	assert.Contains(t, string(raw), "<shadow> &", "readable as text")
+	assert.Len(t, back.Materials, 3, "only what the recipe uses")
+}
+
+func TestBadRecipeFilesAreRefusedInWords(t *testing.T) {
+	good := string(written(t, document(t)))
+	for name, c := range map[string]struct{ text, says string }{
+		"empty":            {"", "no complete JSON"},
+		"cut off":          {good[:len(good)/2], "breaks at line"},
+		"other JSON":       {`{"a": 1}`, "no recipe file"},
+		"a list":           {`[1]`, "should be"},
+		"newer":            {strings.Replace(good, `"version": 1`, `"version": 2`, 1), "newer Cloudburst"},
+		"version 0":        {strings.Replace(good, `"version": 1`, `"version": 0`, 1), "start at 1"},
+		"unknown field":    {strings.Replace(good, `"notes"`, `"nots"`, 1) + "", ""},
+		"wrong type":       {strings.Replace(good, `"drops": 12`, `"drops": "12"`, 1), "should be a float64, not a string"},
+		"negative":         {strings.Replace(good, `"drops": 12`, `"drops": -12`, 1), "0 or more"},
+		"absurd":           {strings.Replace(good, `"drops": 12`, `"drops": 120000`, 1), "more than any cup takes"},
+		"missing material": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "no colourant on the shelf"},
+		"same uid twice":   {strings.Replace(good, `"uid": "clear-red"`, `"uid": "yellow-dye"`, 1), "same uid"},
+		"bad material":     {strings.Replace(good, `"movement": "bleeds"`, `"movement": "walks"`, 1), "material 3 (Yellow dye): colourant.movement"},
+		"no name":          {strings.Replace(good, `"name": "Reed`, `"name": "", "notes": "Reed`, 1), "1 to 80 letters"},
+		"huge":             {good + strings.Repeat(" ", MaxRecipeBytes), "over 1 MB"},
+		"trailing rubbish": {good + "{}", "no complete JSON"},
+	} {
+		_, err := ReadRecipe(strings.NewReader(c.text))
+		if name == "unknown field" { // the document has no notes; make one up
+			_, err = ReadRecipe(strings.NewReader(strings.Replace(good, `"uid": "reed-shadow"`, `"uid": "reed-shadow", "colour": "red"`, 1)))
+			c.says = `unknown field "colour"`
+		}
+		assert.ErrorContains(t, err, c.says, name)
+	}
+}
+
+func FuzzReadRecipe(f *testing.F) {
+	f.Add(written(f, document(f)))
+	f.Add([]byte(`{"format":"cloudburst-recipe","version":1,"recipe":{"uid":"a"},"materials":[{}]}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		doc, err := ReadRecipe(bytes.NewReader(raw))
+		if err != nil {
+			return
+		}
+		once := written(t, doc)
+		again, err := ReadRecipe(bytes.NewReader(once))
+		require.NoError(t, err, "what was accepted once is accepted again")
+		require.Equal(t, once, written(t, again))
+	})
+}
+
+func TestAPhotoIsTurnedUprightAndTellsNothing(t *testing.T) {
+	raw, err := os.ReadFile("testdata/p02.jpg")
+	require.NoError(t, err)
+	require.Contains(t, string(raw), "Exif", "the test photo has metadata, among them a position and a turn")
+	got, err := TakePhoto(raw)
+	require.NoError(t, err)
+	assert.NotContains(t, string(got.JPEG), "Exif")
+	assert.NotContains(t, string(got.JPEG), "GPS")
+	assert.Equal(t, []int{1200, 900}, []int{got.Width, got.Height}, "as its truth says, upright")
+	var truth struct {
+		Patches map[string]json.RawMessage
+		Regions []struct {
+			Center [2]float64 `json:"center_px"`
+			Radius float64    `json:"radius_px"`
+		}
+	}
+	text, err := os.ReadFile("testdata/p02.truth.json")
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(text, &truth))
+	img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+	require.NoError(t, err)
+	for _, r := range truth.Regions { // even spots of the bait lie where the truth has them
+		reading, err := photo.Sample(img, photo.Disc{X: r.Center[0], Y: r.Center[1], Radius: r.Radius})
+		require.NoError(t, err)
+		assert.Greater(t, reading.Kept, 0.7, "%v", r)
+	}
+}
+
+func TestPhotosOfEveryKindAreTaken(t *testing.T) {
+	webp, err := os.ReadFile("testdata/p05.webp")
+	require.NoError(t, err)
+	_, err = TakePhoto(webp)
+	assert.NoError(t, err)
+
+	seeThrough := image.NewNRGBA(image.Rect(0, 0, 3000, 30))
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, seeThrough))
+	got, err := TakePhoto(b.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, 2560, got.Width, "larger ones are made smaller")
+	img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+	require.NoError(t, err)
+	r, _, _, _ := img.At(5, 5).RGBA()
+	assert.EqualValues(t, 0xffff, r, "see-through lies on white")
+}
+
+// Eight turns of one picture: a red dot marks the corner that must end up top left.
+func TestEveryOrientation(t *testing.T) {
+	for turn := 1; turn <= 8; turn++ {
+		const w, h = 64, 32
+		img := image.NewRGBA(image.Rect(0, 0, w, h))
+		cornerX, cornerY := 0, 0
+		switch turn { // where the camera stored what belongs top left
+		case 2, 7:
+			cornerX = w - 16
+		case 3:
+			cornerX, cornerY = w-16, h-16
+		case 4, 8:
+			cornerY = h - 16
+		}
+		switch turn {
+		case 6:
+			cornerX, cornerY = 0, h-16
+		case 7:
+			cornerX, cornerY = w-16, h-16
+		case 8:
+			cornerX, cornerY = w-16, 0
+		}
+		for y := range 16 {
+			for x := range 16 {
+				img.Set(cornerX+x, cornerY+y, color.RGBA{255, 0, 0, 255})
+			}
+		}
+		var b bytes.Buffer
+		require.NoError(t, jpeg.Encode(&b, img, &jpeg.Options{Quality: 95}))
+		got, err := TakePhoto(withOrientation(b.Bytes(), turn))
+		require.NoError(t, err)
+		back, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+		require.NoError(t, err)
+		red, green, _, _ := back.At(6, 6).RGBA()
+		assert.True(t, red > 0xb000 && green < 0x5000, "orientation %d", turn)
+		if turn >= 5 {
+			assert.Equal(t, []int{h, w}, []int{got.Width, got.Height})
+		}
+	}
+}
+
+// withOrientation puts a minimal EXIF block with that one tag into a JPEG.
+func withOrientation(raw []byte, turn int) []byte {
+	tiff := []byte{'M', 'M', 0, 42, 0, 0, 0, 8, 0, 1, 0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, byte(turn), 0, 0, 0, 0, 0, 0}
+	body := append([]byte("Exif\x00\x00"), tiff...)
+	head := []byte{0xff, 0xd8, 0xff, 0xe1, 0, byte(len(body) + 2)}
+	return append(append(head, body...), raw[2:]...)
+}
+
+func TestBadPhotosAreRefusedInWords(t *testing.T) {
+	webp, err := os.ReadFile("testdata/p02.jpg")
+	require.NoError(t, err)
+	for name, c := range map[string]struct {
+		raw  []byte
+		says string
+	}{
+		"text":     {[]byte("hello"), "no photo that can be read"},
+		"empty":    {nil, "no photo that can be read"},
+		"gif":      {[]byte("GIF89a\x40\x00\x40\x00\x00\x00\x00;"), "no photo that can be read"},
+		"cut off":  {webp[:len(webp)/2], "damaged or cut off"},
+		"too wide": {pngOf(100_000, 100), "100000 × 100 px"},
+		"too many": {pngOf(11_000, 11_000), "60 megapixels"},
+		"tiny":     {pngOf(2, 2), "only 2 × 2 px"},
+		"too big":  {make([]byte, MaxPhotoBytes+1), "over 20 MB"},
+	} {
+		_, err := TakePhoto(c.raw)
+		assert.ErrorContains(t, err, c.says, name)
+	}
+}
+
+// pngOf is a PNG that only claims its size.
+func pngOf(w, h uint32) []byte {
+	head := make([]byte, 17)
+	copy(head, "IHDR")
+	binary.BigEndian.PutUint32(head[4:], w)
+	binary.BigEndian.PutUint32(head[8:], h)
+	head[12], head[13] = 8, 2
+	out := append([]byte("\x89PNG\r\n\x1a\n"), 0, 0, 0, 13)
+	out = append(out, head...)
+	return binary.BigEndian.AppendUint32(out, crc32.ChecksumIEEE(head))
+}

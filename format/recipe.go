@@ -1,0 +1,132 @@
+package format
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"cloudburst/core/material"
+	"cloudburst/core/recipe"
+)
+
+// The recipe file: its name, the version that is written, and the largest file that is read.
+const (
+	RecipeFormat   = "cloudburst-recipe"
+	RecipeVersion  = 1
+	MaxRecipeBytes = 1 << 20
+)
+
+// Document is one recipe with every material that it uses. docs/formats/recipe.schema.json describes it.
+type Document struct {
+	Format    string              `json:"format" enum:"cloudburst-recipe"`
+	Version   int                 `json:"version" minimum:"1" maximum:"1"`
+	Recipe    recipe.Recipe       `json:"recipe"`
+	Materials []material.Material `json:"materials" nullable:"false" maxItems:"61" doc:"The plastisol first, then the colourants in the order of their doses"`
+}
+
+// NewDocument puts a recipe together with the materials it uses.
+func NewDocument(r recipe.Recipe, shelf recipe.Shelf) (Document, error) {
+	if err := r.Check(shelf); err != nil {
+		return Document{}, err
+	}
+	doc := Document{RecipeFormat, RecipeVersion, r, []material.Material{shelf[r.Plastisol]}}
+	for _, d := range r.Doses {
+		doc.Materials = append(doc.Materials, shelf[d.Material])
+	}
+	return doc, nil
+}
+
+// Write writes a document, the same bytes for the same document.
+func (d *Document) Write(w io.Writer) error {
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	return enc.Encode(d)
+}
+
+// Shelf holds the document's own materials.
+func (d *Document) Shelf() recipe.Shelf {
+	shelf := recipe.Shelf{}
+	for _, m := range d.Materials {
+		shelf[m.UID] = m
+	}
+	return shelf
+}
+
+// ReadRecipe reads a recipe file and checks all that is in it. Errors are sentences for the person who chose the file.
+func ReadRecipe(r io.Reader) (Document, error) {
+	raw, err := io.ReadAll(io.LimitReader(r, MaxRecipeBytes+1))
+	if err != nil {
+		return Document{}, fmt.Errorf("the file could not be read: %w", err)
+	}
+	if len(raw) > MaxRecipeBytes {
+		return Document{}, errors.New("this file is over 1 MB; a recipe file has a few kilobytes")
+	}
+	var head struct {
+		Format  string
+		Version int
+	}
+	if err := json.Unmarshal(raw, &head); err != nil {
+		return Document{}, notJSON(raw, err)
+	}
+	switch {
+	case head.Format != RecipeFormat:
+		return Document{}, fmt.Errorf("this is JSON, but no recipe file: its format should say %q", RecipeFormat)
+	case head.Version > RecipeVersion:
+		return Document{}, fmt.Errorf("this recipe file is of version %d, written by a newer Cloudburst; this one reads up to version %d. Update first", head.Version, RecipeVersion)
+	case head.Version < 1:
+		return Document{}, fmt.Errorf("this recipe file has version %d; versions start at 1", head.Version)
+	}
+	var d Document
+	dec := json.NewDecoder(bytes.NewReader(raw))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&d); err != nil {
+		return Document{}, notJSON(raw, err)
+	}
+	if len(d.Materials) > 61 {
+		return Document{}, fmt.Errorf("%d materials in one recipe; at most 61 are taken", len(d.Materials))
+	}
+	if d.Recipe.Doses == nil {
+		d.Recipe.Doses = []recipe.Dose{}
+	}
+	for i := range d.Materials {
+		m := &d.Materials[i]
+		if m.Colourant != nil && m.Colourant.Optics.Absorbs == nil {
+			m.Colourant.Optics.Absorbs = []material.Band{}
+		}
+		if err := m.Check(); err != nil {
+			return Document{}, fmt.Errorf("material %d (%s): %w", i+1, shorten(m.Name), err)
+		}
+	}
+	if shelf := d.Shelf(); len(shelf) != len(d.Materials) {
+		return Document{}, errors.New("two materials in this file have the same uid")
+	}
+	if err := d.Recipe.Check(d.Shelf()); err != nil {
+		return Document{}, fmt.Errorf("recipe %s: %w", shorten(d.Recipe.Name), err)
+	}
+	return d, nil
+}
+
+func shorten(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
+}
+
+// notJSON says where a file breaks off.
+func notJSON(raw []byte, err error) error {
+	var syntax *json.SyntaxError
+	var wrong *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &syntax):
+		line := 1 + bytes.Count(raw[:min(int(syntax.Offset), len(raw))], []byte("\n"))
+		return fmt.Errorf("this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file", line)
+	case errors.As(err, &wrong):
+		return fmt.Errorf("in this file %s should be a %s, not a %s", wrong.Field, wrong.Type, wrong.Value)
+	}
+	return fmt.Errorf("this file is no recipe file: %s", strings.TrimPrefix(err.Error(), "json: "))
+}

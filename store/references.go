@@ -1,0 +1,180 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/format"
+)
+
+// Reference is something to match: a photo with pins on it.
+type Reference struct {
+	UID       string    `json:"uid"`
+	Name      string    `json:"name"`
+	Photo     PhotoInfo `json:"photo"`
+	Pins      []Pin     `json:"pins" nullable:"false"`
+	CreatedAt time.Time `json:"createdAt"`
+}
+
+// PhotoInfo names a kept photo and its size.
+type PhotoInfo struct {
+	UID      string `json:"uid"`
+	WidthPX  int    `json:"widthPX"`
+	HeightPX int    `json:"heightPX"`
+}
+
+// Pin is a spot on a reference's photo with what was read there.
+type Pin struct {
+	UID         string        `json:"uid"`
+	Name        string        `json:"name"`
+	Disc        photo.Disc    `json:"disc"`
+	ThicknessMM float64       `json:"thicknessMM"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Reading     photo.Reading `json:"reading"`
+}
+
+// AddPhoto keeps a photo.
+func (sh *Shop) AddPhoto(ctx context.Context, p format.Photo) (PhotoInfo, error) {
+	info := PhotoInfo{newUID(), p.Width, p.Height}
+	_, err := sh.db.ExecContext(ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)",
+		sh.id, info.UID, p.Width, p.Height, p.JPEG)
+	return info, err
+}
+
+// Photo gives a photo's JPEG bytes.
+func (sh *Shop) Photo(ctx context.Context, uid string) ([]byte, error) {
+	var raw []byte
+	err := sh.db.QueryRowContext(ctx, "SELECT jpeg FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&raw)
+	return raw, notFound(err)
+}
+
+// HasPhoto says whether a photo is there.
+func (sh *Shop) HasPhoto(ctx context.Context, uid string) error {
+	var one int
+	return notFound(sh.db.QueryRowContext(ctx, "SELECT 1 FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&one))
+}
+
+// AddReference makes a reference of a photo.
+func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Reference, error) {
+	uid := newUID()
+	_, err := sh.db.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, ?)", sh.id, uid, name, photoUID)
+	if err != nil {
+		return Reference{}, err
+	}
+	return sh.Reference(ctx, uid)
+}
+
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, p.uid, p.width_px, p.height_px
+	FROM reference r JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
+
+// References lists every reference, newest first, with its pins.
+func (sh *Shop) References(ctx context.Context) ([]Reference, error) {
+	rows, err := sh.db.QueryContext(ctx, referenceQuery+" ORDER BY r.created_at DESC, r.uid", sh.id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	list := []Reference{}
+	for rows.Next() {
+		r, err := scanReference(rows)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, r)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].Pins, err = sh.pins(ctx, list[i].UID); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+// Reference is one reference with its pins.
+func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
+	r, err := scanReference(sh.db.QueryRowContext(ctx, referenceQuery+" AND r.uid = ?", sh.id, uid))
+	if err != nil {
+		return r, notFound(err)
+	}
+	r.Pins, err = sh.pins(ctx, uid)
+	return r, err
+}
+
+func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
+	var r Reference
+	err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX)
+	return r, err
+}
+
+func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
+	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading FROM pin
+		WHERE shop_id = ? AND reference_uid = ? ORDER BY created_at, uid`, sh.id, reference)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	pins := []Pin{}
+	for rows.Next() {
+		var p Pin
+		var reading []byte
+		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading); err != nil {
+			return nil, err
+		}
+		if err := fromJSON(reading, &p.Reading); err != nil {
+			return nil, err
+		}
+		pins = append(pins, p)
+	}
+	return pins, rows.Err()
+}
+
+// MaxPins bounds the pins of one reference.
+const MaxPins = 100
+
+// AddPin keeps a pin on a reference.
+func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error) {
+	p.UID = newUID()
+	reading, err := asJSON(p.Reading)
+	if err != nil {
+		return p, err
+	}
+	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+		var n int
+		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", sh.id, reference).Scan(&n); err != nil {
+			return err
+		}
+		if n >= MaxPins {
+			return ErrTooMany
+		}
+		_, err := tx.ExecContext(ctx, `INSERT INTO pin
+			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading)
+		return err
+	})
+	return p, err
+}
+
+// RemovePin takes a pin off.
+func (sh *Shop) RemovePin(ctx context.Context, reference, uid string) error {
+	res, err := sh.db.ExecContext(ctx, "DELETE FROM pin WHERE shop_id = ? AND reference_uid = ? AND uid = ?", sh.id, reference, uid)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n == 0 {
+		return errOr(err, ErrNotFound)
+	}
+	return nil
+}
+
+func errOr(err, other error) error {
+	if err != nil {
+		return err
+	}
+	return other
+}
