@@ -3,9 +3,14 @@ module cloudburst
 go 1.26.0
 
 require (
+	github.com/alecthomas/kong v1.17.0
 	github.com/bep/imagemeta v1.0.1
+	github.com/danielgtaylor/huma/v2 v2.37.2
+	github.com/go-chi/chi/v5 v5.5.0
+	github.com/go-chi/httplog/v3 v3.3.0
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/google/uuid v1.6.0
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/stretchr/testify v1.12.1
 	golang.org/x/image v0.47.0

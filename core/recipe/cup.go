@@ -2,6 +2,7 @@ package recipe
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"strings"
 	"unicode/utf8"
@@ -123,12 +124,13 @@ func (c *Cup) Check(shelf Shelf) error {
 			measure.Number(liquidML, 0), c.Volume)
 	}
 	if c.Target != nil {
-		return c.Target.check()
+		return c.Target.Check()
 	}
 	return nil
 }
 
-func (t *Target) check() error {
+// Check says what is wrong with a target.
+func (t *Target) Check() error {
 	if err := CheckName(t.Name); err != nil {
 		return &Fault{"target.name", err.Error()}
 	}
@@ -146,4 +148,19 @@ func checkThickness(field string, mm float64) error {
 		return fault(field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM))
 	}
 	return nil
+}
+
+// Same says whether two cups hold the same, whatever way it was typed. An empty dose is no dose.
+func (c *Cup) Same(o *Cup) bool {
+	amounts := func(c *Cup) map[string]float64 {
+		m := map[string]float64{}
+		for _, d := range c.Doses {
+			if d.Drops > 0 {
+				m[d.Material] = d.Drops
+			}
+		}
+		return m
+	}
+	sameTarget := c.Target == o.Target || (c.Target != nil && o.Target != nil && *c.Target == *o.Target)
+	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && sameTarget && maps.Equal(amounts(c), amounts(o))
 }

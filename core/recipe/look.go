@@ -2,6 +2,7 @@ package recipe
 
 import (
 	"fmt"
+	"math"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
@@ -90,3 +91,27 @@ func watch(c *Cup, m *Mix, shelf Shelf) []string {
 	}
 	return out
 }
+
+// Usual is what a material looks like by itself: a usual dose in a cup of typical plastisol, as a body over white.
+func Usual(m *material.Material) (Swatch, string) {
+	const self, base = "self", "base"
+	shelf := Shelf{self: *m, base: {Plastisol: &material.Plastisol{Optics: material.TypicalBase}}}
+	c := Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base}
+	dose := "clear"
+	if m.Plastisol != nil {
+		c.Plastisol = self
+	} else {
+		usual := m.Colourant.UsualDrops
+		drops := math.Round(math.Sqrt(max(usual[0], 1) * max(usual[1], 1)))
+		c.Doses = []Dose{{self, "", drops}}
+		dose = measure.Drops(drops) + " a cup"
+	}
+	mix, err := Stir(&c, shelf)
+	if err != nil { // a stored material is sound; a usual dose of it fits a cup
+		return Swatch{}, ""
+	}
+	return NewSwatch(mix.Colour(Condition{bodyMM, optics.White, colour.D65})), dose
+}
+
+// bodyMM is the thickness of an ordinary bait's body.
+const bodyMM = 8

@@ -25,15 +25,15 @@ type ScaledLine struct {
 	Was      float64 `json:"was" doc:"Drops at the old volume"`
 	Exact    float64 `json:"exact" doc:"Drops at the new volume, unrounded"`
 	Half     bool    `json:"half" doc:"Exactly between two drops"`
-	Down     Choice  `json:"down"`
-	Up       Choice  `json:"up"`
+	Down     Rounding  `json:"down"`
+	Up       Rounding  `json:"up"`
 	Take     float64 `json:"take" doc:"Drops to take"`
 	Why      string  `json:"why"`
 	Working  string  `json:"working"`
 }
 
-// Choice is one way to round a line, with the colour error it brings while all other lines are exact.
-type Choice struct {
+// Rounding is one way to round a line, with the colour error it brings while all other lines are exact.
+type Rounding struct {
 	Drops    float64 `json:"drops"`
 	DeltaE00 float64 `json:"deltaE00"`
 }
@@ -66,15 +66,15 @@ func Scale(c *Cup, shelf Shelf, to measure.Volume, at Condition) (*Scaled, error
 		exact.Doses[i] = Dose{d.Material, measure.Drops(drops), drops}
 	}
 	out := &Scaled{From: c.Volume, To: to, Ratio: ratio, Lines: make([]ScaledLine, len(c.Doses))}
-	off := func(i int, drops float64) (Choice, error) {
+	off := func(i int, drops float64) (Rounding, error) {
 		try := exact
 		try.Doses = append([]Dose(nil), exact.Doses...)
 		try.Doses[i].Drops = drops
 		m, err := Stir(&try, shelf)
 		if err != nil {
-			return Choice{}, err
+			return Rounding{}, err
 		}
-		return Choice{drops, colour.DeltaE00(wanted, m.Colour(at))}, nil
+		return Rounding{drops, colour.DeltaE00(wanted, m.Colour(at))}, nil
 	}
 	out.Cup = exact
 	out.Cup.Doses = make([]Dose, len(c.Doses))

@@ -1,0 +1,215 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+	"reflect"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
+	"cloudburst/format"
+	"cloudburst/web"
+)
+
+type predictCmd struct {
+	File      string    `arg:"" help:"A recipe file; - is standard input."`
+	Thickness []float64 `help:"Thicknesses in mm." default:"0.3,1,2,4,8,15,60"`
+}
+
+type prediction struct {
+	Recipe     string        `json:"recipe"`
+	FinishedML float64       `json:"finishedML"`
+	Lines      []recipe.Line `json:"lines"`
+	Colours    []predicted   `json:"colours"`
+}
+
+type predicted struct {
+	ThicknessMM float64       `json:"thicknessMM"`
+	Ground      optics.Ground `json:"ground"`
+	Light       colour.Light  `json:"light"`
+	recipe.Swatch
+	SeeThrough float64 `json:"seeThrough"`
+}
+
+func (c *predictCmd) Run() error {
+	in, done, err := input(c.File)
+	if err != nil {
+		return err
+	}
+	defer done()
+	doc, err := format.ReadRecipe(in)
+	if err != nil {
+		return err
+	}
+	shelf := doc.Shelf()
+	mix, err := recipe.Stir(&doc.Recipe.Cup, shelf)
+	if err != nil {
+		return err
+	}
+	out := prediction{Recipe: doc.Recipe.Name, FinishedML: mix.FinishedML, Lines: mix.Lines}
+	for _, mm := range c.Thickness {
+		for _, ground := range optics.Grounds() {
+			for _, light := range colour.Lights() {
+				look, err := recipe.LookAt(&doc.Recipe.Cup, mix, shelf, recipe.Condition{ThicknessMM: mm, Ground: ground, Light: light})
+				if err != nil {
+					return err
+				}
+				out.Colours = append(out.Colours, predicted{mm, ground, light, look.Swatch, look.SeeThrough})
+			}
+		}
+	}
+	return print(out)
+}
+
+type opticsCmd struct {
+	File string `arg:"" help:"A file of cases: layers with K and S in 1/mm and x_mm, view, surfaces, ground; - is standard input."`
+}
+
+// opticsCase is a case as in core/optics/testdata; what it does not name is left alone.
+type opticsCase struct {
+	ID     string `json:"id"`
+	Layers []struct {
+		K []float64 `json:"K"`
+		S []float64 `json:"S"`
+		X float64   `json:"x_mm"`
+	} `json:"layers"`
+	View     string  `json:"view"`
+	Surfaces bool    `json:"surfaces"`
+	Ground   float64 `json:"ground"`
+}
+
+type opticsResult struct {
+	ID       string           `json:"id"`
+	R        *colour.Spectrum `json:"R,omitempty"`
+	T        *colour.Spectrum `json:"T,omitempty"`
+	Lab      [3]float64       `json:"Lab_D65_2deg"`
+	Internal opticsInternal   `json:"internal"`
+}
+
+type opticsInternal struct {
+	R0     colour.Spectrum `json:"R0"`
+	R0Back colour.Spectrum `json:"R0_back"`
+	T0     colour.Spectrum `json:"T0"`
+}
+
+func (c *opticsCmd) Run() error {
+	in, done, err := input(c.File)
+	if err != nil {
+		return err
+	}
+	defer done()
+	var file struct {
+		Cases []opticsCase `json:"cases"`
+	}
+	if err := json.NewDecoder(in).Decode(&file); err != nil {
+		return fmt.Errorf("%s is no JSON file of cases: %w", c.File, err)
+	}
+	if len(file.Cases) == 0 {
+		return fmt.Errorf(`%s has no "cases"`, c.File)
+	}
+	var out struct {
+		Cases []opticsResult `json:"cases"`
+	}
+	for i, cs := range file.Cases {
+		r, err := cs.solve()
+		if err != nil {
+			return fmt.Errorf("case %d (%s): %w", i+1, cs.ID, err)
+		}
+		out.Cases = append(out.Cases, r)
+	}
+	return print(out)
+}
+
+func (cs *opticsCase) solve() (opticsResult, error) {
+	var layers []optics.Layer
+	for i, l := range cs.Layers {
+		if len(l.K) != colour.Bands || len(l.S) != colour.Bands {
+			return opticsResult{}, fmt.Errorf("layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S), colour.Bands)
+		}
+		layer := optics.Layer{ThicknessMM: l.X}
+		copy(layer.K[:], l.K)
+		copy(layer.S[:], l.S)
+		for b := range layer.K {
+			if !(layer.K[b] >= 0 && layer.S[b] >= 0 && l.X >= 0) {
+				return opticsResult{}, fmt.Errorf("layer %d: K, S and x_mm can't be below zero", i+1)
+			}
+		}
+		layers = append(layers, layer)
+	}
+	if !(cs.Ground >= 0 && cs.Ground <= 1) {
+		return opticsResult{}, fmt.Errorf("a ground reflects between 0 and 1, not %g", cs.Ground)
+	}
+	st := optics.Pile(layers...)
+	var surface optics.Surface
+	if cs.Surfaces {
+		surface = optics.InAir
+	}
+	piece := surface.Enclose(&st)
+	ground := colour.Flat(cs.Ground)
+	out := opticsResult{ID: cs.ID, Internal: opticsInternal{st.R, st.RBack, st.T}}
+	var seen colour.Spectrum
+	switch cs.View {
+	case "transmission":
+		seen = piece.Through
+		out.T = &seen
+	case "gap":
+		seen = piece.Over(&ground)
+		out.R = &seen
+	case "contact":
+		seen = surface.Joined(&st, &ground)
+		out.R = &seen
+	default:
+		return out, fmt.Errorf("the view %q is none of contact, gap, transmission", cs.View)
+	}
+	lab := colour.D65.Lab(&seen)
+	out.Lab = [3]float64{lab.L, lab.A, lab.B}
+	return out, nil
+}
+
+func input(file string) (io.Reader, func(), error) {
+	if file == "-" {
+		return os.Stdin, func() {}, nil
+	}
+	f, err := os.Open(file)
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s can't be read: %s", file, reason(err))
+	}
+	return f, func() { f.Close() }, nil
+}
+
+func print(v any) error {
+	enc := json.NewEncoder(os.Stdout)
+	enc.SetIndent("", "  ")
+	return enc.Encode(v)
+}
+
+type openAPICmd struct{}
+
+func (openAPICmd) Run() error {
+	raw, err := web.OpenAPI()
+	if err != nil {
+		return err
+	}
+	fmt.Println(string(raw))
+	return nil
+}
+
+// schemaCmd prints the JSON Schema of the recipe file, made from the Go types that read it.
+type schemaCmd struct{}
+
+func (schemaCmd) Run() error {
+	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	root := registry.Schema(reflect.TypeFor[format.Document](), true, "Document")
+	return print(map[string]any{
+		"$schema":     "https://json-schema.org/draft/2020-12/schema",
+		"title":       "Cloudburst recipe file, version 1",
+		"description": "One recipe with every material that it uses. Units are in the names of the fields.",
+		"$ref":        root.Ref,
+		"$defs":       registry.Map(),
+	})
+}

@@ -1,0 +1,215 @@
+// Package demo holds the made-up shop that the program ships with: Skerry Lane Softbaits, two people on a cold
+// brackish lagoon who pour for sea trout, zander and perch. Nothing in it is real.
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image/jpeg"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	"cloudburst/format"
+	"cloudburst/stand/camera"
+	"cloudburst/store"
+)
+
+// ShopName is the demo shop's name.
+const ShopName = "Skerry Lane Softbaits"
+
+type bottle struct{ uid, family, name, note string }
+
+var bottles = []bottle{
+	{"skerry-medium", "medium-plastisol", "House medium", "Everyday jug. Stir it well, it settles in the cold store."},
+	{"skerry-soft", "soft-plastisol", "Winter soft", "For water under 6 °C."},
+	{"skerry-firm", "firm-plastisol", "Pike firm", ""},
+	{"peat-black", "carbon-black", "Peat black", "One drop at a time."},
+	{"drizzle-grey", "grey-tint", "Drizzle grey", ""},
+	{"chalk-white", "titanium-white", "Chalk white", ""},
+	{"rowan-red", "clear-red", "Rowan red", ""},
+	{"brick-quay", "solid-red", "Brick quay", ""},
+	{"ember-orange", "clear-orange", "Ember orange", ""},
+	{"broom-yellow", "clear-yellow", "Broom yellow", ""},
+	{"oilskin-yellow", "solid-yellow", "Oilskin yellow", "Covers everything; for perch in August."},
+	{"bottle-green", "clear-green", "Bladderwrack green", "Very strong."},
+	{"sound-blue", "clear-blue", "Sound blue", "Very strong."},
+	{"slate-blue", "ultramarine", "Late-hour blue", ""},
+	{"heather-violet", "clear-violet", "Heather violet", "Half of what you think."},
+	{"tea-brown", "clear-brown", "Bog tea", "The base of nearly all our naturals."},
+	{"mud-brown", "solid-brown", "Estuary mud", ""},
+	{"glow-yellow-dye", "yellow-dye", "Lamp yellow dye", "Runs. Never beside a white belly."},
+	{"foxglove-dye", "magenta-dye", "Foxglove dye", "Runs."},
+	{"tern-dye", "cyan-dye", "Tern dye", "Runs."},
+}
+
+type colourSpec struct {
+	uid, name, notes, volume, plastisol string
+	doses                               []recipe.Dose
+}
+
+func d(material string, drops float64) recipe.Dose {
+	return recipe.Dose{Material: material, Typed: measure.Drops(drops), Drops: drops}
+}
+
+var recipes = []colourSpec{
+	{"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup", "skerry-medium",
+		[]recipe.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)}},
+	{"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup", "skerry-soft",
+		[]recipe.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)}},
+	{"wet-rope", "Wet rope", "Clear greenish brown, for clear water in spring.", "1 cup", "skerry-medium",
+		[]recipe.Dose{d("tea-brown", 7), d("bottle-green", 2), d("drizzle-grey", 4)}},
+	{"storm-oilskin", "Storm oilskin", "Solid, seen from far in stained water.", "8 fl oz", "skerry-medium",
+		[]recipe.Dose{d("oilskin-yellow", 14), d("bottle-green", 1)}},
+	{"shrimp-in-tea", "Shrimp in tea", "Goes pink where it is thin.", "1 cup", "skerry-soft",
+		[]recipe.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)}},
+	{"two-faced-weed", "Two-faced weed", "A changeable: violet fin, olive body. The ratio is everything.", "2 cups", "skerry-medium",
+		[]recipe.Dose{d("heather-violet", 4), d("broom-yellow", 60)}},
+	{"gull-belly", "Gull belly", "Pale belly for anything.", "300 ml", "skerry-medium",
+		[]recipe.Dose{d("chalk-white", 18), d("drizzle-grey", 3)}},
+}
+
+// Load fills an empty shop.
+func Load(ctx context.Context, sh *store.Shop) error {
+	for _, b := range bottles {
+		f, ok := material.FindFamily(b.family)
+		if !ok {
+			return fmt.Errorf("demo: no family %s", b.family)
+		}
+		m := f.New(b.uid, b.name)
+		m.Note = b.note
+		if _, err := sh.AddMaterial(ctx, m); err != nil {
+			return fmt.Errorf("demo: %s: %w", b.name, err)
+		}
+	}
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return err
+	}
+	target, err := addReference(ctx, sh, shelf)
+	if err != nil {
+		return err
+	}
+	for _, s := range recipes {
+		r, err := s.recipe()
+		if err != nil {
+			return err
+		}
+		if s.uid == "wet-rope" {
+			r.Target = target
+		}
+		doc, err := format.NewDocument(r, shelf)
+		if err != nil {
+			return fmt.Errorf("demo: %s: %w", s.name, err)
+		}
+		if _, err := sh.Import(ctx, doc); err != nil {
+			return err
+		}
+	}
+	if err := addBatches(ctx, sh); err != nil {
+		return err
+	}
+	saved, err := sh.Recipe(ctx, "wet-rope")
+	if err != nil {
+		return err
+	}
+	_, err = sh.NewCup(ctx, saved.Cup, &saved)
+	return err
+}
+
+func (s colourSpec) recipe() (recipe.Recipe, error) {
+	v, err := measure.ParseVolume(s.volume)
+	return recipe.Recipe{
+		UID: s.uid, Name: s.name, Notes: s.notes,
+		Cup: recipe.Cup{Volume: v, Plastisol: s.plastisol, Doses: s.doses},
+	}, err
+}
+
+// addReference takes a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin
+// as a target.
+func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*recipe.Target, error) {
+	cup := measure.Volume{Typed: "1 cup", ML: measure.CupML}
+	back, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+		d("tea-brown", 9), d("bottle-green", 2), d("peat-black", 1),
+	}}, shelf)
+	if err != nil {
+		return nil, err
+	}
+	belly, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
+	}}, shelf)
+	if err != nil {
+		return nil, err
+	}
+	img := camera.Shoot(camera.Scene{Back: back, Belly: belly, Cast: colour.RGB{R: 1.02, G: 1, B: 0.97}, Exposure: 0.8, Glare: true, Noise: 2, Seed: 3})
+	var raw bytes.Buffer
+	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
+		return nil, err
+	}
+	kept, err := format.TakePhoto(raw.Bytes())
+	if err != nil {
+		return nil, err
+	}
+	info, err := sh.AddPhoto(ctx, kept)
+	if err != nil {
+		return nil, err
+	}
+	ref, err := sh.AddReference(ctx, "Goby from the old pier", info.UID)
+	if err != nil {
+		return nil, err
+	}
+	photographed, err := jpeg.Decode(bytes.NewReader(kept.JPEG))
+	if err != nil {
+		return nil, err
+	}
+	var target *recipe.Target
+	for _, p := range []store.Pin{
+		{Name: "Back", Disc: photo.Disc{X: 430, Y: 335, Radius: 22}, ThicknessMM: 10},
+		{Name: "Belly", Disc: photo.Disc{X: 430, Y: 425, Radius: 22}, ThicknessMM: 10},
+		{Name: "Paddle", Disc: photo.Disc{X: 955, Y: 325, Radius: 18}, ThicknessMM: 2.2},
+	} {
+		p.Ground = optics.White
+		if p.Reading, err = photo.Sample(photographed, p.Disc); err != nil {
+			return nil, err
+		}
+		if _, err := sh.AddPin(ctx, ref.UID, p); err != nil {
+			return nil, err
+		}
+		if target == nil {
+			target = &recipe.Target{Name: ref.Name + ": " + p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: ref.UID}
+		}
+	}
+	return target, nil
+}
+
+func addBatches(ctx context.Context, sh *store.Shop) error {
+	for _, b := range []struct {
+		recipe, day, volume, verdict string
+		rested                       float64
+		goes                         [][]recipe.Dose
+	}{
+		{"wet-rope", "2026-11-07", "1/2 cup", "Too thin in the tail, nothing green left. One more drop of green and less grey.", 30,
+			[][]recipe.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}, {d("bottle-green", 1)}}},
+		{"wet-rope", "2026-11-14", "1/2 cup", "Close. A touch too pale beside the goby's back.", 48,
+			[][]recipe.Dose{{d("tea-brown", 3), d("bottle-green", 1)}, {d("tea-brown", 1), d("drizzle-grey", 2)}}},
+		{"bog-lantern", "2026-10-18", "1 cup", "Right first time. Glows in the window.", 72,
+			[][]recipe.Dose{{d("tea-brown", 9), d("ember-orange", 5)}, {d("peat-black", 1)}}},
+	} {
+		v, err := measure.ParseVolume(b.volume)
+		if err != nil {
+			return err
+		}
+		batch := recipe.Batch{PouredOn: b.day, Volume: v, Verdict: b.verdict, RestedHours: b.rested}
+		for _, g := range b.goes {
+			batch.Goes = append(batch.Goes, recipe.Go{Doses: g})
+		}
+		if _, err := sh.AddBatch(ctx, b.recipe, 1, batch); err != nil {
+			return fmt.Errorf("demo: batch of %s: %w", b.recipe, err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,198 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/base64"
+	"errors"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+	"cloudburst/store"
+)
+
+// BenchState is a cup with everything the bench shows of it.
+type BenchState struct {
+	store.BenchCup
+	RecipeName string         `json:"recipeName,omitempty"`
+	Saved      bool           `json:"saved" doc:"The cup is as its recipe was last saved"`
+	Look       recipe.Look    `json:"look"`
+	Target     *recipe.Swatch `json:"targetSwatch,omitempty"`
+	Wedge      WedgePicture   `json:"wedge"`
+}
+
+// WedgePicture is the cup from film to depth, one strip a ground.
+type WedgePicture struct {
+	PNG    string   `json:"png" doc:"A data URL. One row of pixels a strip, to be stretched"`
+	Strips []Choice `json:"strips" nullable:"false" doc:"The grounds, top to bottom"`
+}
+
+const staleCup = "Another device has changed this cup. It is shown as it stands now; enter it again if it still fits."
+
+type cupPath struct {
+	UID string `path:"cup" maxLength:"64"`
+	condition
+}
+
+type benchAnswer struct{ Body BenchState }
+
+func (a *api) benchRoutes() {
+	huma.Get(a.huma, "/bench", func(ctx context.Context, _ *struct{}) (*struct {
+		Body struct {
+			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
+		}
+	}, error) {
+		out := &struct {
+			Body struct {
+				Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
+			}
+		}{}
+		uid, err := a.shop.LatestCup(ctx)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return nil, problem(err, "")
+		}
+		out.Body.Cup = uid
+		return out, nil
+	})
+
+	type newCup struct {
+		condition
+		Body struct {
+			Volume string `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
+			Recipe string `json:"recipe,omitempty" maxLength:"64" doc:"uid of a recipe to pour; empty for clear plastisol"`
+		}
+	}
+	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
+		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.condition)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		b, err := a.shop.NewCup(ctx, cup, from)
+		return a.bench(ctx, b, err, in.condition)
+	})
+
+	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *cupPath) (*benchAnswer, error) {
+		b, err := a.shop.Cup(ctx, in.UID)
+		return a.bench(ctx, b, err, in.condition)
+	})
+
+	type step struct {
+		cupPath
+		Body struct {
+			UID  string      `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again after a broken connection, the step counts once"`
+			Seen int         `json:"seen" doc:"The head that the device last saw"`
+			Step recipe.Step `json:"step"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
+		b, err := a.shop.Step(ctx, in.cupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Step)
+		return a.bench(ctx, b, err, in.condition)
+	})
+
+	type rewind struct {
+		cupPath
+		Body struct {
+			Seen int  `json:"seen" doc:"The head that the device last saw"`
+			Redo bool `json:"redo"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
+		by := -1
+		if in.Body.Redo {
+			by = 1
+		}
+		b, err := a.shop.Rewind(ctx, in.cupPath.UID, in.Body.Seen, by)
+		return a.bench(ctx, b, err, in.condition)
+	})
+}
+
+// pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
+func (a *api) pour(ctx context.Context, recipeUID, volume string, q condition) (recipe.Cup, *store.SavedRecipe, error) {
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return recipe.Cup{}, nil, err
+	}
+	if recipeUID != "" {
+		r, err := a.shop.Recipe(ctx, recipeUID)
+		if err != nil || volume == "" {
+			return r.Cup, &r, err
+		}
+		to, err := measure.ParseVolume(volume)
+		if err != nil {
+			return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
+		}
+		s, err := recipe.Scale(&r.Cup, shelf, to, q.at(&r.Cup))
+		if err != nil {
+			return recipe.Cup{}, nil, err
+		}
+		return s.Cup, &r, nil
+	}
+	if volume == "" {
+		volume = "1 cup"
+	}
+	v, err := measure.ParseVolume(volume)
+	if err != nil {
+		return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
+	}
+	list, err := a.shop.Materials(ctx)
+	if err != nil {
+		return recipe.Cup{}, nil, err
+	}
+	if len(list) == 0 || list[0].Plastisol == nil {
+		return recipe.Cup{}, nil, &recipe.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
+	}
+	return recipe.Cup{Volume: v, Plastisol: list[0].UID, Doses: []recipe.Dose{}}, nil, nil
+}
+
+// bench answers with a cup as it stands: its colour, its wedge, and where it lies from its target and its recipe.
+func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q condition) (*benchAnswer, error) {
+	if err != nil {
+		return nil, problem(err, staleCup)
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	state := BenchState{BenchCup: b}
+	mix, err := recipe.Stir(&b.Cup, shelf)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if state.Look, err = recipe.LookAt(&b.Cup, mix, shelf, q.at(&b.Cup)); err != nil {
+		return nil, problem(err, "")
+	}
+	if state.Wedge, err = drawWedge(mix, state.Look); err != nil {
+		return nil, problem(err, "")
+	}
+	if t := b.Cup.Target; t != nil {
+		s := recipe.NewSwatch(t.Lab)
+		state.Target = &s
+	}
+	if b.RecipeUID != "" {
+		r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		state.RecipeName, state.Saved = r.Name, b.Cup.Same(&r.Cup)
+	}
+	return &benchAnswer{state}, nil
+}
+
+var wedgeGrounds = []optics.Ground{optics.White, optics.Dark, optics.Against}
+
+func drawWedge(mix *recipe.Mix, l recipe.Look) (WedgePicture, error) {
+	var png bytes.Buffer
+	img := picture.Wedge(mix, l.Light, picture.BenchWedge, wedgeGrounds...)
+	if err := picture.EncodePNG(&png, img); err != nil {
+		return WedgePicture{}, err
+	}
+	w := WedgePicture{PNG: "data:image/png;base64," + base64.StdEncoding.EncodeToString(png.Bytes())}
+	for _, g := range wedgeGrounds {
+		w.Strips = append(w.Strips, Choice{string(g), g.Name()})
+	}
+	return w, nil
+}

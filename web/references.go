@@ -1,0 +1,221 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/jpeg"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	"cloudburst/format"
+	"cloudburst/store"
+)
+
+// PinCard is a pin with its colour, ready to be taken as a target.
+type PinCard struct {
+	store.Pin
+	Swatch recipe.Swatch `json:"swatch"`
+	Target recipe.Target `json:"target"`
+}
+
+// ReferenceCard is a reference with its pins.
+type ReferenceCard struct {
+	store.Reference
+	Pins []PinCard `json:"pins" nullable:"false"`
+}
+
+func cardOfReference(r store.Reference) ReferenceCard {
+	card := ReferenceCard{Reference: r, Pins: []PinCard{}}
+	for _, p := range r.Pins {
+		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
+			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
+		}})
+	}
+	return card
+}
+
+func short(s string) string { return string([]rune(s)[:min(80, len([]rune(s)))]) }
+
+// Sample is what a spot on a photo reads.
+type Sample struct {
+	photo.Reading
+	Swatch recipe.Swatch `json:"swatch"`
+}
+
+type referencePath struct {
+	UID string `path:"reference" maxLength:"64"`
+}
+
+type referenceAnswer struct{ Body ReferenceCard }
+
+func (a *api) referenceRoutes() {
+	a.photoRoutes()
+	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
+		Body []ReferenceCard `nullable:"false"`
+	}, error) {
+		list, err := a.shop.References(ctx)
+		cards := []ReferenceCard{}
+		for _, r := range list {
+			cards = append(cards, cardOfReference(r))
+		}
+		return &struct {
+			Body []ReferenceCard `nullable:"false"`
+		}{cards}, problem(err, "")
+	})
+	huma.Get(a.huma, "/references/{reference}", func(ctx context.Context, in *referencePath) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, nil)
+	})
+	type newReference struct {
+		Body struct {
+			Name  string `json:"name" maxLength:"200"`
+			Photo string `json:"photo" maxLength:"64" doc:"uid of a photo"`
+		}
+	}
+	huma.Post(a.huma, "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
+		name := strings.TrimSpace(in.Body.Name)
+		if err := recipe.CheckName(name); err != nil {
+			return nil, problem(err, "")
+		}
+		if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
+			return nil, problem(err, "")
+		}
+		r, err := a.shop.AddReference(ctx, name, in.Body.Photo)
+		return a.reference(ctx, r.UID, err)
+	})
+
+	type sample struct {
+		referencePath
+		X      float64 `query:"x" required:"true"`
+		Y      float64 `query:"y" required:"true"`
+		Radius float64 `query:"radius" required:"true"`
+	}
+	huma.Get(a.huma, "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
+		got, err := a.sample(ctx, in.UID, photo.Disc{X: in.X, Y: in.Y, Radius: in.Radius})
+		if err != nil {
+			return nil, err
+		}
+		return &struct{ Body Sample }{Sample{got, recipe.NewSwatch(got.Lab)}}, nil
+	})
+
+	type newPin struct {
+		referencePath
+		Body struct {
+			Name        string        `json:"name" maxLength:"200"`
+			Disc        photo.Disc    `json:"disc"`
+			ThicknessMM float64       `json:"thicknessMM"`
+			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
+		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground}
+		got, err := a.sample(ctx, in.UID, p.Disc)
+		if err != nil {
+			return nil, err
+		}
+		p.Reading = got
+		t := recipe.Target{Name: p.Name, Lab: got.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
+		if err := t.Check(); err != nil {
+			return nil, problem(err, "")
+		}
+		_, err = a.shop.AddPin(ctx, in.UID, p)
+		return a.reference(ctx, in.UID, err)
+	})
+	type onePin struct {
+		referencePath
+		Pin string `path:"pin" maxLength:"64"`
+	}
+	huma.Delete(a.huma, "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
+	})
+}
+
+func (a *api) photoRoutes() {
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "add-photo", Method: http.MethodPost, Path: "/photos", MaxBodyBytes: format.MaxPhotoBytes + 1024,
+		Summary: "Keep a photo: upright, at most 2,560 px, nothing in it but pixels",
+	}, func(ctx context.Context, in *struct {
+		RawBody []byte `contentType:"application/octet-stream"`
+	}) (*struct{ Body store.PhotoInfo }, error) {
+		p, err := format.TakePhoto(in.RawBody)
+		if err != nil {
+			return nil, fieldProblem("photo", err.Error())
+		}
+		info, err := a.shop.AddPhoto(ctx, p)
+		return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
+	})
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "get-photo", Method: http.MethodGet, Path: "/photos/{photo}",
+		Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
+	}, func(ctx context.Context, in *struct {
+		UID string `path:"photo" maxLength:"64"`
+	}) (*struct {
+		ContentType  string `header:"Content-Type"`
+		CacheControl string `header:"Cache-Control"`
+		Body         []byte
+	}, error) {
+		raw, err := a.shop.Photo(ctx, in.UID)
+		return &struct {
+			ContentType  string `header:"Content-Type"`
+			CacheControl string `header:"Cache-Control"`
+			Body         []byte
+		}{"image/jpeg", "private, max-age=31536000, immutable", raw}, problem(err, "")
+	})
+}
+
+func (a *api) reference(ctx context.Context, uid string, err error) (*referenceAnswer, error) {
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	r, err := a.shop.Reference(ctx, uid)
+	return &referenceAnswer{cardOfReference(r)}, problem(err, "")
+}
+
+func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo.Reading, error) {
+	r, err := a.shop.Reference(ctx, reference)
+	if err != nil {
+		return photo.Reading{}, problem(err, "")
+	}
+	img, err := a.photos.get(r.Photo.UID, func() ([]byte, error) { return a.shop.Photo(ctx, r.Photo.UID) })
+	if err != nil {
+		return photo.Reading{}, problem(err, "")
+	}
+	got, err := photo.Sample(img, d)
+	if err != nil {
+		return got, fieldProblem("disc", err.Error())
+	}
+	return got, nil
+}
+
+// photoCache keeps the photos that are being pinned decoded, so that a pin can be dragged.
+type photoCache struct{ *lru.Cache[string, image.Image] }
+
+func newPhotoCache() *photoCache {
+	const few = 4 // some 20 MB each at most
+	c, err := lru.New[string, image.Image](few)
+	if err != nil {
+		panic(err) // only a size below one is refused
+	}
+	return &photoCache{c}
+}
+
+func (c *photoCache) get(uid string, load func() ([]byte, error)) (image.Image, error) {
+	if img, ok := c.Get(uid); ok {
+		return img, nil
+	}
+	raw, err := load()
+	if err != nil {
+		return nil, err
+	}
+	img, err := jpeg.Decode(bytes.NewReader(raw))
+	if err == nil {
+		c.Add(uid, img)
+	}
+	return img, err
+}

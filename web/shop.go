@@ -1,0 +1,71 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+)
+
+// Choice is a thing to choose, with the name a maker knows it by.
+type Choice struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
+// ShopInfo is what every screen needs to know about the shop and the bench.
+type ShopInfo struct {
+	Name    string         `json:"name"`
+	Demo    bool           `json:"demo"`
+	Grounds []Choice       `json:"grounds" nullable:"false"`
+	Lights  []Choice       `json:"lights" nullable:"false"`
+	Marks   []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
+	FromMM  float64        `json:"fromMM" doc:"Thin end of the wedge"`
+	ToMM    float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
+}
+
+func (a *api) shopRoutes() {
+	huma.Get(a.huma, "/shop", func(context.Context, *struct{}) (*struct{ Body ShopInfo }, error) {
+		info := ShopInfo{
+			Name: a.shop.Name, Demo: a.shop.Demo, Marks: picture.Marks(),
+			FromMM: picture.WedgeFromMM, ToMM: picture.WedgeToMM,
+		}
+		for _, g := range optics.Grounds() {
+			info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})
+		}
+		for _, l := range colour.Lights() {
+			info.Lights = append(info.Lights, Choice{string(l), l.Name()})
+		}
+		return &struct{ Body ShopInfo }{info}, nil
+	})
+}
+
+// condition is how a mix is looked at, from the query.
+type condition struct {
+	ThicknessMM float64 `query:"thickness" doc:"mm; as the target was read, or 4" minimum:"0" maximum:"100"`
+	Ground      string  `query:"ground" enum:"white,dark,grey,against" doc:"As the target was read, or white"`
+	Light       string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
+}
+
+// at fills in what the query left out: a cup with a target is looked at as the target was.
+func (q condition) at(c *recipe.Cup) recipe.Condition {
+	at := recipe.Condition{ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light)}
+	mm, ground := 4.0, optics.White
+	if c.Target != nil {
+		mm, ground = c.Target.ThicknessMM, c.Target.Ground
+	}
+	if at.ThicknessMM == 0 {
+		at.ThicknessMM = mm
+	}
+	if at.Ground == "" {
+		at.Ground = ground
+	}
+	if at.Light == "" {
+		at.Light = colour.D65
+	}
+	return at
+}
