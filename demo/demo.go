@@ -57,20 +57,34 @@ func d(material string, drops float64) recipe.Dose {
 }
 
 var recipes = []colourSpec{
-	{"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup", "skerry-medium",
-		[]recipe.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)}},
-	{"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup", "skerry-soft",
-		[]recipe.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)}},
-	{"wet-rope", "Wet rope", "Clear greenish brown, for clear water in spring.", "1 cup", "skerry-medium",
-		[]recipe.Dose{d("tea-brown", 7), d("bottle-green", 2), d("drizzle-grey", 4)}},
-	{"storm-oilskin", "Storm oilskin", "Solid, seen from far in stained water.", "8 fl oz", "skerry-medium",
-		[]recipe.Dose{d("oilskin-yellow", 14), d("bottle-green", 1)}},
-	{"shrimp-in-tea", "Shrimp in tea", "Goes pink where it is thin.", "1 cup", "skerry-soft",
-		[]recipe.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)}},
-	{"two-faced-weed", "Two-faced weed", "A changeable: violet fin, olive body. The ratio is everything.", "2 cups", "skerry-medium",
-		[]recipe.Dose{d("heather-violet", 4), d("broom-yellow", 60)}},
-	{"gull-belly", "Gull belly", "Pale belly for anything.", "300 ml", "skerry-medium",
-		[]recipe.Dose{d("chalk-white", 18), d("drizzle-grey", 3)}},
+	{
+		"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup", "skerry-medium",
+		[]recipe.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)},
+	},
+	{
+		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup", "skerry-soft",
+		[]recipe.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)},
+	},
+	{
+		"wet-rope", "Wet rope", "Clear greenish brown, for clear water in spring.", "1 cup", "skerry-medium",
+		[]recipe.Dose{d("tea-brown", 3), d("bottle-green", 1), d("drizzle-grey", 3)},
+	},
+	{
+		"storm-oilskin", "Storm oilskin", "Solid, seen from far in stained water.", "8 fl oz", "skerry-medium",
+		[]recipe.Dose{d("oilskin-yellow", 14), d("bottle-green", 1)},
+	},
+	{
+		"shrimp-in-tea", "Shrimp in tea", "Goes pink where it is thin.", "1 cup", "skerry-soft",
+		[]recipe.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)},
+	},
+	{
+		"two-faced-weed", "Two-faced weed", "A changeable: violet fin, olive body. The ratio is everything.", "2 cups", "skerry-medium",
+		[]recipe.Dose{d("heather-violet", 4), d("broom-yellow", 60)},
+	},
+	{
+		"gull-belly", "Gull belly", "Pale belly for anything.", "300 ml", "skerry-medium",
+		[]recipe.Dose{d("chalk-white", 18), d("drizzle-grey", 3)},
+	},
 }
 
 // Load fills an empty shop.
@@ -134,7 +148,7 @@ func (s colourSpec) recipe() (recipe.Recipe, error) {
 func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*recipe.Target, error) {
 	cup := measure.Volume{Typed: "1 cup", ML: measure.CupML}
 	back, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
-		d("tea-brown", 9), d("bottle-green", 2), d("peat-black", 1),
+		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
 	}}, shelf)
 	if err != nil {
 		return nil, err
@@ -168,9 +182,9 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 	}
 	var target *recipe.Target
 	for _, p := range []store.Pin{
-		{Name: "Back", Disc: photo.Disc{X: 430, Y: 335, Radius: 22}, ThicknessMM: 10},
-		{Name: "Belly", Disc: photo.Disc{X: 430, Y: 425, Radius: 22}, ThicknessMM: 10},
-		{Name: "Paddle", Disc: photo.Disc{X: 955, Y: 325, Radius: 18}, ThicknessMM: 2.2},
+		{Name: "Back", Disc: photo.Disc{X: 380, Y: 345, Radius: 22}, ThicknessMM: 10},
+		{Name: "Belly", Disc: photo.Disc{X: 380, Y: 425, Radius: 22}, ThicknessMM: 10},
+		{Name: "Paddle", Disc: photo.Disc{X: 1020, Y: 330, Radius: 16}, ThicknessMM: 2.2},
 	} {
 		p.Ground = optics.White
 		if p.Reading, err = photo.Sample(photographed, p.Disc); err != nil {
@@ -192,12 +206,18 @@ func addBatches(ctx context.Context, sh *store.Shop) error {
 		rested                       float64
 		goes                         [][]recipe.Dose
 	}{
-		{"wet-rope", "2026-11-07", "1/2 cup", "Too thin in the tail, nothing green left. One more drop of green and less grey.", 30,
-			[][]recipe.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}, {d("bottle-green", 1)}}},
-		{"wet-rope", "2026-11-14", "1/2 cup", "Close. A touch too pale beside the goby's back.", 48,
-			[][]recipe.Dose{{d("tea-brown", 3), d("bottle-green", 1)}, {d("tea-brown", 1), d("drizzle-grey", 2)}}},
-		{"bog-lantern", "2026-10-18", "1 cup", "Right first time. Glows in the window.", 72,
-			[][]recipe.Dose{{d("tea-brown", 9), d("ember-orange", 5)}, {d("peat-black", 1)}}},
+		{
+			"wet-rope", "2026-11-07", "1 cup", "Too thin in the tail, and too brown. Next time the green goes in first.", 30,
+			[][]recipe.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}},
+		},
+		{
+			"wet-rope", "2026-11-14", "1 cup", "Close. A touch too pale beside the goby's back.", 48,
+			[][]recipe.Dose{{d("bottle-green", 1), d("tea-brown", 2)}, {d("tea-brown", 1), d("drizzle-grey", 2)}},
+		},
+		{
+			"bog-lantern", "2026-10-18", "1 cup", "Right first time. Glows in the window.", 72,
+			[][]recipe.Dose{{d("tea-brown", 9), d("ember-orange", 5)}, {d("peat-black", 1)}},
+		},
 	} {
 		v, err := measure.ParseVolume(b.volume)
 		if err != nil {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -24,7 +25,8 @@ func (a *api) batchRoutes() {
 		Recipe string `query:"recipe" maxLength:"64" doc:"uid of a recipe; empty for all"`
 	}) (*struct {
 		Body []BatchCard `nullable:"false"`
-	}, error) {
+	}, error,
+	) {
 		list, err := a.shop.Batches(ctx, in.Recipe)
 		out := &struct {
 			Body []BatchCard `nullable:"false"`
@@ -39,56 +41,85 @@ func (a *api) batchRoutes() {
 		return out, problem(err, "")
 	})
 
-	type go1 struct {
-		Doses []struct {
-			Material string `json:"material" maxLength:"64"`
-			Typed    string `json:"typed" maxLength:"200" doc:"As typed: 12, 12d, 12 drops"`
-		} `json:"doses" nullable:"false" maxItems:"60"`
-	}
-	type newBatch struct {
-		Body struct {
-			Recipe      string  `json:"recipe" maxLength:"64"`
-			Revision    int     `json:"revision"`
-			PouredOn    string  `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
-			Volume      string  `json:"volume" maxLength:"200" doc:"As typed"`
-			Goes        []go1   `json:"goes" nullable:"false" maxItems:"30"`
-			Verdict     string  `json:"verdict" maxLength:"4000"`
-			RestedHours float64 `json:"restedHours"`
-			Photo       string  `json:"photo,omitempty" maxLength:"64"`
-		}
-	}
-	huma.Post(a.huma, "/batches", func(ctx context.Context, in *newBatch) (*struct{ Body BatchCard }, error) {
-		v, err := measure.ParseVolume(in.Body.Volume)
-		if err != nil {
-			return nil, fieldProblem("volume", err.Error())
-		}
-		b := recipe.Batch{
-			PouredOn: in.Body.PouredOn, Volume: v, Goes: []recipe.Go{}, Verdict: in.Body.Verdict,
-			RestedHours: in.Body.RestedHours, Photo: in.Body.Photo,
-		}
-		for i, g := range in.Body.Goes {
-			round := recipe.Go{Doses: []recipe.Dose{}}
-			for j, d := range g.Doses {
-				drops, err := measure.ParseDrops(d.Typed)
-				if err != nil {
-					return nil, fieldProblem(fmt.Sprintf("goes[%d].doses[%d]", i, j), err.Error())
-				}
-				round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: d.Typed, Drops: drops})
-			}
-			b.Goes = append(b.Goes, round)
-		}
-		if b.Photo != "" {
-			if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		saved, err := a.shop.AddBatch(ctx, in.Body.Recipe, in.Body.Revision, b)
+	huma.Post(a.huma, "/batches", func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
+		b, err := a.batchOf(ctx, &in.Body)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		card, err := a.batchCard(ctx, saved)
-		return &struct{ Body BatchCard }{card}, problem(err, "")
+		saved, err := a.shop.AddBatch(ctx, in.Body.Recipe, in.Body.Revision, b)
+		return a.batchAnswer(ctx, saved, err)
 	})
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "preview-batch", Method: http.MethodPost, Path: "/batches/preview",
+		Summary: "The same checks and sums; nothing is stored",
+	}, func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
+		b, err := a.batchOf(ctx, &in.Body)
+		return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
+	})
+}
+
+// BatchInput is a test batch as it is typed.
+type BatchInput struct {
+	Recipe      string    `json:"recipe" maxLength:"64"`
+	Revision    int       `json:"revision"`
+	PouredOn    string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
+	Volume      string    `json:"volume" maxLength:"200" doc:"As typed"`
+	Goes        []GoInput `json:"goes" nullable:"false" maxItems:"30"`
+	Verdict     string    `json:"verdict" maxLength:"4000"`
+	RestedHours float64   `json:"restedHours"`
+	Photo       string    `json:"photo,omitempty" maxLength:"64"`
+}
+
+// GoInput is one go of drops as it is typed.
+type GoInput struct {
+	Doses []struct {
+		Material string `json:"material" maxLength:"64"`
+		Typed    string `json:"typed" maxLength:"200" doc:"12, 12d or 12 drops"`
+	} `json:"doses" nullable:"false" maxItems:"60"`
+}
+
+type batchAnswer struct{ Body BatchCard }
+
+// batchOf reads a batch as typed and checks it against its recipe and the shelf.
+func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
+	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []recipe.Go{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
+	var err error
+	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
+		return b, &recipe.Fault{Field: "volume", Says: err.Error()}
+	}
+	for i, g := range in.Goes {
+		round := recipe.Go{Doses: []recipe.Dose{}}
+		for j, d := range g.Doses {
+			drops, err := measure.ParseDrops(d.Typed)
+			if err != nil {
+				return b, &recipe.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
+			}
+			round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: d.Typed, Drops: drops})
+		}
+		b.Goes = append(b.Goes, round)
+	}
+	if b.Photo != "" {
+		if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
+			return b, err
+		}
+	}
+	r, err := a.shop.RecipeAt(ctx, in.Recipe, in.Revision)
+	if err != nil {
+		return b, err
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return b, err
+	}
+	return b, b.Check(r.Plastisol, shelf)
+}
+
+func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*batchAnswer, error) {
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	card, err := a.batchCard(ctx, b)
+	return &batchAnswer{card}, problem(err, "")
 }
 
 func (a *api) batchCard(ctx context.Context, b store.SavedBatch) (BatchCard, error) {
@@ -105,6 +136,6 @@ func (a *api) batchCard(ctx context.Context, b store.SavedBatch) (BatchCard, err
 		return card, err
 	}
 	is := b.Cup(r.Plastisol)
-	card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, condition{}.at(&r.Cup))
+	card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
 	return card, err
 }

@@ -33,9 +33,10 @@ type WedgePicture struct {
 
 const staleCup = "Another device has changed this cup. It is shown as it stands now; enter it again if it still fits."
 
-type cupPath struct {
+// CupPath names a cup and says how it is looked at.
+type CupPath struct {
 	UID string `path:"cup" maxLength:"64"`
-	condition
+	ViewQuery
 }
 
 type benchAnswer struct{ Body BenchState }
@@ -45,7 +46,8 @@ func (a *api) benchRoutes() {
 		Body struct {
 			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
 		}
-	}, error) {
+	}, error,
+	) {
 		out := &struct {
 			Body struct {
 				Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
@@ -60,28 +62,28 @@ func (a *api) benchRoutes() {
 	})
 
 	type newCup struct {
-		condition
+		ViewQuery
 		Body struct {
 			Volume string `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
 			Recipe string `json:"recipe,omitempty" maxLength:"64" doc:"uid of a recipe to pour; empty for clear plastisol"`
 		}
 	}
 	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
-		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.condition)
+		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.ViewQuery)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		b, err := a.shop.NewCup(ctx, cup, from)
-		return a.bench(ctx, b, err, in.condition)
+		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
-	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *cupPath) (*benchAnswer, error) {
+	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *CupPath) (*benchAnswer, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
-		return a.bench(ctx, b, err, in.condition)
+		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
 	type step struct {
-		cupPath
+		CupPath
 		Body struct {
 			UID  string      `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again after a broken connection, the step counts once"`
 			Seen int         `json:"seen" doc:"The head that the device last saw"`
@@ -89,12 +91,12 @@ func (a *api) benchRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
-		b, err := a.shop.Step(ctx, in.cupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Step)
-		return a.bench(ctx, b, err, in.condition)
+		b, err := a.shop.Step(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Step)
+		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
 	type rewind struct {
-		cupPath
+		CupPath
 		Body struct {
 			Seen int  `json:"seen" doc:"The head that the device last saw"`
 			Redo bool `json:"redo"`
@@ -105,13 +107,13 @@ func (a *api) benchRoutes() {
 		if in.Body.Redo {
 			by = 1
 		}
-		b, err := a.shop.Rewind(ctx, in.cupPath.UID, in.Body.Seen, by)
-		return a.bench(ctx, b, err, in.condition)
+		b, err := a.shop.Rewind(ctx, in.CupPath.UID, in.Body.Seen, by)
+		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 }
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
-func (a *api) pour(ctx context.Context, recipeUID, volume string, q condition) (recipe.Cup, *store.SavedRecipe, error) {
+func (a *api) pour(ctx context.Context, recipeUID, volume string, q ViewQuery) (recipe.Cup, *store.SavedRecipe, error) {
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return recipe.Cup{}, nil, err
@@ -149,7 +151,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, q condition) (
 }
 
 // bench answers with a cup as it stands: its colour, its wedge, and where it lies from its target and its recipe.
-func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q condition) (*benchAnswer, error) {
+func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuery) (*benchAnswer, error) {
 	if err != nil {
 		return nil, problem(err, staleCup)
 	}

@@ -24,12 +24,13 @@ type RecipeCard struct {
 
 const staleRecipe = "This recipe was saved from another window since you opened it. Keep both: save yours beside it under a name of its own. Or open theirs from the recipes."
 
-type recipePath struct {
+// RecipePath names a recipe.
+type RecipePath struct {
 	UID string `path:"recipe" maxLength:"64"`
 }
 
-// saveInput is what a save sends: the cup on the bench that it is made from.
-type saveInput struct {
+// SaveInput is what a save sends: the cup on the bench that it is made from.
+type SaveInput struct {
 	Cup   string `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
 	Name  string `json:"name" maxLength:"200"`
 	Notes string `json:"notes,omitempty" maxLength:"4000"`
@@ -38,7 +39,8 @@ type saveInput struct {
 func (a *api) recipeRoutes() {
 	huma.Get(a.huma, "/recipes", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []RecipeCard `nullable:"false"`
-	}, error) {
+	}, error,
+	) {
 		list, err := a.shop.Recipes(ctx)
 		if err != nil {
 			return nil, problem(err, "")
@@ -56,28 +58,28 @@ func (a *api) recipeRoutes() {
 		}
 		return out, problem(err, "")
 	})
-	huma.Get(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *recipePath) (*struct{ Body RecipeCard }, error) {
+	huma.Get(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		return a.card(ctx, r, err)
 	})
 
-	huma.Post(a.huma, "/recipes", func(ctx context.Context, in *struct{ Body saveInput }) (*struct{ Body RecipeCard }, error) {
+	huma.Post(a.huma, "/recipes", func(ctx context.Context, in *struct{ Body SaveInput }) (*struct{ Body RecipeCard }, error) {
 		return a.save(ctx, in.Body, "", 0)
 	})
 	type resave struct {
-		recipePath
+		RecipePath
 		Body struct {
-			saveInput
+			SaveInput
 			Revision int `json:"revision" doc:"The revision that the cup was poured from"`
 		}
 	}
 	huma.Put(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *resave) (*struct{ Body RecipeCard }, error) {
-		return a.save(ctx, in.Body.saveInput, in.UID, in.Body.Revision)
+		return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Revision)
 	})
 
 	type scale struct {
-		recipePath
-		condition
+		RecipePath
+		ViewQuery
 		Volume string `query:"volume" required:"true" maxLength:"200" doc:"As typed"`
 	}
 	huma.Get(a.huma, "/recipes/{recipe}/scale", func(ctx context.Context, in *scale) (*struct{ Body recipe.Scaled }, error) {
@@ -103,7 +105,7 @@ func (a *api) recipeRoutes() {
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "export-recipe", Method: http.MethodGet, Path: "/recipes/{recipe}/export",
 		Summary: "The recipe with its materials as one file", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"application/json": {}}}},
-	}, func(ctx context.Context, in *recipePath) (*fileAnswer, error) {
+	}, func(ctx context.Context, in *RecipePath) (*fileAnswer, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -125,7 +127,8 @@ func (a *api) recipeRoutes() {
 		Summary: "Keep a recipe file",
 	}, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
-	}) (*struct{ Body store.Imported }, error) {
+	},
+	) (*struct{ Body store.Imported }, error) {
 		doc, err := format.ReadRecipe(bytes.NewReader(in.RawBody))
 		if err != nil {
 			return nil, fieldProblem("file", err.Error())
@@ -151,7 +154,7 @@ func fileName(name string) string {
 	return plain + ".cloudburst.json"
 }
 
-func (a *api) save(ctx context.Context, in saveInput, uid string, base int) (*struct{ Body RecipeCard }, error) {
+func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*struct{ Body RecipeCard }, error) {
 	cup, err := a.shop.Cup(ctx, in.Cup)
 	if err != nil {
 		return nil, problem(err, "")
@@ -184,6 +187,6 @@ func cardOf(r store.SavedRecipe, shelf recipe.Shelf) (RecipeCard, error) {
 	if err != nil {
 		return RecipeCard{}, err
 	}
-	look, err := recipe.LookAt(&r.Cup, mix, shelf, condition{}.at(&r.Cup))
+	look, err := recipe.LookAt(&r.Cup, mix, shelf, ViewQuery{}.at(&r.Cup))
 	return RecipeCard{r, look}, err
 }

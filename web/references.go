@@ -49,7 +49,8 @@ type Sample struct {
 	Swatch recipe.Swatch `json:"swatch"`
 }
 
-type referencePath struct {
+// ReferencePath names a reference.
+type ReferencePath struct {
 	UID string `path:"reference" maxLength:"64"`
 }
 
@@ -59,7 +60,8 @@ func (a *api) referenceRoutes() {
 	a.photoRoutes()
 	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []ReferenceCard `nullable:"false"`
-	}, error) {
+	}, error,
+	) {
 		list, err := a.shop.References(ctx)
 		cards := []ReferenceCard{}
 		for _, r := range list {
@@ -69,7 +71,7 @@ func (a *api) referenceRoutes() {
 			Body []ReferenceCard `nullable:"false"`
 		}{cards}, problem(err, "")
 	})
-	huma.Get(a.huma, "/references/{reference}", func(ctx context.Context, in *referencePath) (*referenceAnswer, error) {
+	huma.Get(a.huma, "/references/{reference}", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, nil)
 	})
 	type newReference struct {
@@ -91,7 +93,7 @@ func (a *api) referenceRoutes() {
 	})
 
 	type sample struct {
-		referencePath
+		ReferencePath
 		X      float64 `query:"x" required:"true"`
 		Y      float64 `query:"y" required:"true"`
 		Radius float64 `query:"radius" required:"true"`
@@ -105,7 +107,7 @@ func (a *api) referenceRoutes() {
 	})
 
 	type newPin struct {
-		referencePath
+		ReferencePath
 		Body struct {
 			Name        string        `json:"name" maxLength:"200"`
 			Disc        photo.Disc    `json:"disc"`
@@ -128,7 +130,7 @@ func (a *api) referenceRoutes() {
 		return a.reference(ctx, in.UID, err)
 	})
 	type onePin struct {
-		referencePath
+		ReferencePath
 		Pin string `path:"pin" maxLength:"64"`
 	}
 	huma.Delete(a.huma, "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
@@ -142,7 +144,8 @@ func (a *api) photoRoutes() {
 		Summary: "Keep a photo: upright, at most 2,560 px, nothing in it but pixels",
 	}, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`
-	}) (*struct{ Body store.PhotoInfo }, error) {
+	},
+	) (*struct{ Body store.PhotoInfo }, error) {
 		p, err := format.TakePhoto(in.RawBody)
 		if err != nil {
 			return nil, fieldProblem("photo", err.Error())
@@ -159,7 +162,8 @@ func (a *api) photoRoutes() {
 		ContentType  string `header:"Content-Type"`
 		CacheControl string `header:"Cache-Control"`
 		Body         []byte
-	}, error) {
+	}, error,
+	) {
 		raw, err := a.shop.Photo(ctx, in.UID)
 		return &struct {
 			ContentType  string `header:"Content-Type"`
@@ -194,7 +198,9 @@ func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo
 }
 
 // photoCache keeps the photos that are being pinned decoded, so that a pin can be dragged.
-type photoCache struct{ *lru.Cache[string, image.Image] }
+type photoCache struct {
+	*lru.Cache[string, image.Image]
+}
 
 func newPhotoCache() *photoCache {
 	const few = 4 // some 20 MB each at most

@@ -25,7 +25,8 @@ func bottleOf(m material.Material) Bottle {
 func (a *api) shelfRoutes() {
 	huma.Get(a.huma, "/shelf", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []Bottle `nullable:"false"`
-	}, error) {
+	}, error,
+	) {
 		list, err := a.shop.Materials(ctx)
 		out := []Bottle{}
 		for _, m := range list {
@@ -37,7 +38,8 @@ func (a *api) shelfRoutes() {
 	})
 	huma.Get(a.huma, "/families", func(context.Context, *struct{}) (*struct {
 		Body []material.Family `nullable:"false"`
-	}, error) {
+	}, error,
+	) {
 		return &struct {
 			Body []material.Family `nullable:"false"`
 		}{material.Families()}, nil

@@ -44,15 +44,15 @@ func (a *api) shopRoutes() {
 	})
 }
 
-// condition is how a mix is looked at, from the query.
-type condition struct {
+// ViewQuery says how a mix is looked at.
+type ViewQuery struct {
 	ThicknessMM float64 `query:"thickness" doc:"mm; as the target was read, or 4" minimum:"0" maximum:"100"`
 	Ground      string  `query:"ground" enum:"white,dark,grey,against" doc:"As the target was read, or white"`
 	Light       string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
 }
 
 // at fills in what the query left out: a cup with a target is looked at as the target was.
-func (q condition) at(c *recipe.Cup) recipe.Condition {
+func (q ViewQuery) at(c *recipe.Cup) recipe.Condition {
 	at := recipe.Condition{ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light)}
 	mm, ground := 4.0, optics.White
 	if c.Target != nil {

@@ -51,7 +51,7 @@ func Families() []Family {
 		pigment("titanium-white", "Titanium white", "Opaque. Makes pale and solid at once.", 2, 30,
 			0.0002, 0.85, 1.2, []Band{{375, 14, 0.30}}),
 		pigment("clear-red", "Transparent red (quinacridone class)", "Bluish red that lets light through.", 3, 30,
-			0.0003, 0.004, 1.5, []Band{{525, 30, 0.20}, {562, 13, 0.14}, {425, 50, 0.035}}),
+			0.0003, 0.004, 1.5, []Band{{505, 36, 0.20}, {556, 16, 0.17}, {415, 45, 0.075}}),
 		pigment("solid-red", "Opaque red (iron oxide class)", "Brick red, solid at a few drops.", 2, 20,
 			0.002, 0.10, 0.6, []Band{{440, 75, 0.30}, {535, 28, 0.17}}),
 		pigment("clear-orange", "Transparent orange (pyrrole class)", "Warm, clean orange.", 3, 30,

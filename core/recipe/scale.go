@@ -21,15 +21,15 @@ type Scaled struct {
 
 // ScaledLine is one colourant at the new volume.
 type ScaledLine struct {
-	Material string  `json:"material"`
-	Was      float64 `json:"was" doc:"Drops at the old volume"`
-	Exact    float64 `json:"exact" doc:"Drops at the new volume, unrounded"`
-	Half     bool    `json:"half" doc:"Exactly between two drops"`
-	Down     Rounding  `json:"down"`
-	Up       Rounding  `json:"up"`
-	Take     float64 `json:"take" doc:"Drops to take"`
-	Why      string  `json:"why"`
-	Working  string  `json:"working"`
+	Material string   `json:"material"`
+	Was      float64  `json:"was" doc:"Drops at the old volume"`
+	Exact    float64  `json:"exact" doc:"Drops at the new volume, unrounded"`
+	Half     bool     `json:"half" doc:"Exactly between two drops"`
+	Down     Rounding `json:"down"`
+	Up       Rounding `json:"up"`
+	Take     float64  `json:"take" doc:"Drops to take"`
+	Why      string   `json:"why"`
+	Working  string   `json:"working"`
 }
 
 // Rounding is one way to round a line, with the colour error it brings while all other lines are exact.

@@ -73,22 +73,23 @@ func falloff(x, y int) float64 {
 // thickness is the bait at a pixel, 0 beside it, and whether its lower half lies there: a body that tapers to a
 // thin stem, and a flat paddle at its end.
 func thickness(x, y float64) (mm float64, lower bool) {
-	const axis, nose, stem, end = 375.0, 150.0, 800.0, 1050.0
-	lower = y > axis+10
-	if r := sq((x-955)/75) + sq((y-axis)/105); r < 1 { // the paddle
-		return max(tailMM*math.Sqrt(math.Min(1, 3*(1-r))), 0.4), lower
+	const axis, nose, body, end, deep, thin = 375.0, 130.0, 900.0, 985.0, 112.0, 17.0
+	lower = y > axis+12
+	// The paddle: an egg that hangs at the end of the stem.
+	if r := sq((x-1010)/58) + sq((y-axis-14)/98); r < 1 {
+		mm = max(tailMM*math.Sqrt(math.Min(1, 3*(1-r))), 0.4)
 	}
-	along := (x - nose) / (stem - nose)
-	if x >= nose && x <= end {
-		half := 26.0 // the stem
-		if along < 1 {
-			half = max(26, 118*math.Pow(math.Sin(math.Pi*math.Pow(along, 0.62)), 0.75))
+	if x > nose && x <= end {
+		along := min(1, (x-nose)/(body-nose))
+		half := deep * math.Pow(math.Sin(math.Pi*math.Pow(along, 0.56)), 0.7) // steep at the nose, long towards the tail
+		if along > 0.5 {
+			half = max(half, thin)
 		}
-		if across := (y - axis) / half; math.Abs(across) < 1 && (along > 0.01) {
-			return bodyMM * half / 118 * math.Sqrt(1-across*across), lower
+		if across := (y - axis) / half; math.Abs(across) < 1 {
+			mm = max(mm, bodyMM*math.Pow(half/deep, 0.8)*math.Sqrt(1-across*across))
 		}
 	}
-	return 0, lower
+	return mm, lower
 }
 
 const tableSize = 200

@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same checks and sums; nothing is stored */
+        post: operations["preview-batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench": {
         parameters: {
             query?: never;
@@ -421,6 +438,20 @@ export interface components {
             verdict: string;
             volume: components["schemas"]["Volume"];
         };
+        BatchInput: {
+            goes: components["schemas"]["GoInput"][];
+            photo?: string;
+            /** @description YYYY-MM-DD */
+            pouredOn: string;
+            recipe: string;
+            /** Format: double */
+            restedHours: number;
+            /** Format: int64 */
+            revision: number;
+            verdict: string;
+            /** @description As typed */
+            volume: string;
+        };
         BenchState: {
             canRedo: boolean;
             canUndo: boolean;
@@ -589,7 +620,7 @@ export interface components {
         Go: {
             doses: components["schemas"]["Dose"][];
         };
-        Go1: {
+        GoInput: {
             doses: components["schemas"]["Item"][];
         };
         Imported: {
@@ -606,7 +637,7 @@ export interface components {
         };
         Item: {
             material: string;
-            /** @description As typed: 12, 12d, 12 drops */
+            /** @description 12, 12d or 12 drops */
             typed: string;
         };
         Lab: {
@@ -664,20 +695,6 @@ export interface components {
             /** Format: double */
             mm: number;
             name: string;
-        };
-        NewBatchBody: {
-            goes: components["schemas"]["Go1"][];
-            photo?: string;
-            /** @description YYYY-MM-DD */
-            pouredOn: string;
-            recipe: string;
-            /** Format: double */
-            restedHours: number;
-            /** Format: int64 */
-            revision: number;
-            verdict: string;
-            /** @description As typed */
-            volume: string;
         };
         NewBottleBody: {
             family: string;
@@ -778,6 +795,10 @@ export interface components {
             uid: string;
         };
         ResaveBody: {
+            /** @description uid of the cup on the bench */
+            cup: string;
+            name: string;
+            notes?: string;
             /**
              * Format: int64
              * @description The revision that the cup was poured from
@@ -1013,7 +1034,40 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBatchBody"];
+                "application/json": components["schemas"]["BatchInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "preview-batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchInput"];
             };
         };
         responses: {
@@ -1068,7 +1122,13 @@ export interface operations {
     };
     "post-bench": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1101,7 +1161,13 @@ export interface operations {
     };
     "get-bench-by-cup": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            };
             header?: never;
             path: {
                 cup: string;
@@ -1132,9 +1198,17 @@ export interface operations {
     };
     "post-bench-by-cup-rewind": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            };
             header?: never;
-            path?: never;
+            path: {
+                cup: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -1165,9 +1239,17 @@ export interface operations {
     };
     "post-bench-by-cup-steps": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            };
             header?: never;
-            path?: never;
+            path: {
+                cup: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -1421,7 +1503,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                recipe: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -1486,11 +1570,18 @@ export interface operations {
     "get-recipes-by-recipe-scale": {
         parameters: {
             query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 /** @description As typed */
                 volume: string;
             };
             header?: never;
-            path?: never;
+            path: {
+                recipe: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -1612,7 +1703,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                reference: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -1646,6 +1739,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                reference: string;
                 pin: string;
             };
             cookie?: never;
@@ -1680,7 +1774,9 @@ export interface operations {
                 radius: number;
             };
             header?: never;
-            path?: never;
+            path: {
+                reference: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

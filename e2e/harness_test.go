@@ -1,0 +1,306 @@
+// Package e2e drives the real program, with its own database, through its real screens in headless Chromium.
+package e2e_test
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+var binary string
+
+func TestMain(m *testing.M) {
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		fmt.Fprintln(os.Stderr, "e2e: the screens are not built; run ./test, or npm run build in ui/")
+		os.Exit(1)
+	}
+	dir, err := os.MkdirTemp("", "cb-e2e-")
+	if err != nil {
+		panic(err)
+	}
+	binary = filepath.Join(dir, "cloudburst")
+	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/cloudburst").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "e2e: %s\n", out)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+// program is a running Cloudburst.
+type program struct {
+	t    *testing.T
+	cmd  *exec.Cmd
+	data string
+	url  string
+	done chan error
+}
+
+// dataFolder is a short folder of the test's own; a socket's path must not be long.
+func dataFolder(t *testing.T) string {
+	t.Helper()
+	dir, err := os.MkdirTemp("", "cb-data-")
+	require.NoError(t, err)
+	t.Cleanup(func() { os.RemoveAll(dir) })
+	return filepath.Join(dir, "d")
+}
+
+// start runs the program and waits until it says that it is ready.
+func start(t *testing.T, data, command string) *program {
+	t.Helper()
+	return startAt(t, data, command, freeAddr(t))
+}
+
+func startAt(t *testing.T, data, command, addr string) *program {
+	t.Helper()
+	p := &program{t: t, data: data, done: make(chan error, 1)}
+	p.cmd = exec.Command(binary, command)
+	p.cmd.Env = append(os.Environ(), "CLOUDBURST_DATA="+data, "CLOUDBURST_ADDR="+addr, "CLOUDBURST_DSN=")
+	out, err := p.cmd.StdoutPipe()
+	require.NoError(t, err)
+	var said strings.Builder
+	p.cmd.Stderr = &said
+	require.NoError(t, p.cmd.Start())
+	ready := make(chan string, 1)
+	go func() {
+		for s := bufio.NewScanner(out); s.Scan(); {
+			if _, url, ok := strings.Cut(s.Text(), "ready: "); ok {
+				ready <- url
+			}
+		}
+		p.done <- p.cmd.Wait()
+	}()
+	t.Cleanup(func() { p.end(syscall.SIGKILL) })
+	select {
+	case p.url = <-ready:
+	case err := <-p.done:
+		t.Fatalf("the program ended: %v\n%s", err, said.String())
+	case <-time.After(time.Minute):
+		t.Fatalf("the program did not get ready\n%s", said.String())
+	}
+	return p
+}
+
+// end sends a signal and waits for the program to be gone.
+func (p *program) end(signal syscall.Signal) {
+	if p.cmd.ProcessState != nil {
+		return
+	}
+	_ = p.cmd.Process.Signal(signal)
+	select {
+	case <-p.done:
+	case <-time.After(20 * time.Second):
+		p.t.Error("the program did not end")
+	}
+}
+
+func freeAddr(t *testing.T) string {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
+}
+
+func (p *program) get(path string) string {
+	p.t.Helper()
+	res, err := http.Get(p.url + path)
+	require.NoError(p.t, err)
+	defer res.Body.Close()
+	var b strings.Builder
+	_, err = bufio.NewReader(res.Body).WriteTo(&b)
+	require.NoError(p.t, err)
+	require.Equal(p.t, http.StatusOK, res.StatusCode, b.String())
+	return b.String()
+}
+
+// browser starts Chromium for a test.
+func browser(t *testing.T) context.Context {
+	t.Helper()
+	opts := []chromedp.ExecAllocatorOption{
+		chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck, chromedp.WindowSize(1280, 800),
+	}
+	for k, v := range map[string]any{
+		"disable-background-networking": true, "disable-component-update": true, "disable-sync": true,
+		"disable-default-apps": true, "disable-extensions": true, "disable-client-side-phishing-detection": true,
+		"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
+		"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
+		"disable-features": "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
+	} {
+		opts = append(opts, chromedp.Flag(k, v))
+	}
+	allocator, end := chromedp.NewExecAllocator(context.Background(), opts...)
+	ctx, close := chromedp.NewContext(allocator)
+	t.Cleanup(func() { close(); end() })
+	require.NoError(t, chromedp.Do(ctx)) // starts it; this call must not have a timeout
+	return ctx
+}
+
+// page is one window on the program.
+type page struct {
+	t    *testing.T
+	ctx  context.Context
+	base string
+}
+
+// open opens a window of 1280 × 800. Anything that goes wrong in the page's own scripts fails the test.
+func (p *program) open(ctx context.Context, path string) *page {
+	p.t.Helper()
+	tab, close := chromedp.NewContext(ctx)
+	p.t.Cleanup(close)
+	w := &page{p.t, tab, p.url}
+	require.NoError(p.t, chromedp.Do(tab))
+	messages := chromedp.Console(tab)
+	go func() {
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			text := fmt.Sprint(m)
+			// A refused entry (4xx) and a program that was ended on purpose are logged by the browser itself.
+			if strings.Contains(text, "Failed to load resource") || strings.Contains(text, "net::ERR_") {
+				continue
+			}
+			if strings.Contains(strings.ToLower(text), "error") || strings.Contains(text, "[Vue warn]") {
+				p.t.Errorf("the page says: %s", text)
+			}
+		}
+	}()
+	w.do(chromedp.EmulateViewport(1280, 800))
+	w.visit(path)
+	return w
+}
+
+func (w *page) do(actions ...chromedp.Action[chromedp.Void]) {
+	w.t.Helper()
+	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	defer cancel()
+	if err := chromedp.Do(ctx, actions...); err != nil {
+		w.fail(err.Error())
+	}
+}
+
+// fail ends the test and leaves a picture of what was on the screen.
+func (w *page) fail(why string) {
+	w.t.Helper()
+	shot, _ := chromedp.Run(w.ctx, chromedp.CaptureScreenshot())
+	file := filepath.Join(os.TempDir(), "e2e-"+regexp.MustCompile(`\W+`).ReplaceAllString(w.t.Name(), "-")+".png")
+	_ = os.WriteFile(file, shot, 0o600)
+	w.t.Fatalf("%s (see %s)", why, file)
+}
+
+func (w *page) visit(path string) { w.t.Helper(); w.do(chromedp.Navigate(w.base + path)) }
+func (w *page) reload()           { w.t.Helper(); w.do(chromedp.Reload()) }
+
+func (w *page) click(css string) {
+	w.t.Helper()
+	w.do(chromedp.WaitEnabled(chromedp.CSS(css)), chromedp.Click(chromedp.CSS(css)))
+}
+
+// press clicks the button or link that says exactly this.
+func (w *page) press(words string) {
+	w.t.Helper()
+	sel := chromedp.Search(fmt.Sprintf(`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%q]`, words))
+	w.do(chromedp.WaitEnabled(sel), chromedp.Click(sel))
+}
+
+// enter types into a field, in place of what is there, and ends with Enter.
+func (w *page) enter(css, text string) {
+	w.t.Helper()
+	sel := chromedp.CSS(css)
+	w.do(chromedp.WaitVisible(sel), chromedp.Click(sel),
+		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
+		chromedp.KeyEvent(text), chromedp.KeyEvent("\r"))
+}
+
+// fill types into a field, in place of what is there, and leaves it.
+func (w *page) fill(css, text string) {
+	w.t.Helper()
+	sel := chromedp.CSS(css)
+	w.do(chromedp.WaitVisible(sel), chromedp.Click(sel),
+		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
+		chromedp.KeyEvent(text), chromedp.Blur(sel))
+}
+
+func (w *page) upload(css, file string) {
+	w.t.Helper()
+	abs, err := filepath.Abs(file)
+	require.NoError(w.t, err)
+	w.do(chromedp.WaitReady(chromedp.CSS(css)), chromedp.SetUploadFiles(chromedp.CSS(css), []string{abs}))
+}
+
+// eval evaluates JavaScript.
+func eval[T any](w *page, js string) T {
+	w.t.Helper()
+	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	defer cancel()
+	v, err := chromedp.Run(ctx, chromedp.Evaluate[T](js))
+	require.NoError(w.t, err, js)
+	return v
+}
+
+// eval1 evaluates JavaScript that promises a number.
+func eval1(w *page, js string) float64 {
+	w.t.Helper()
+	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	defer cancel()
+	v, err := chromedp.Run(ctx, chromedp.Evaluate[float64](js, chromedp.EvalAwaitPromise))
+	require.NoError(w.t, err, js)
+	return v
+}
+
+// until waits for a JavaScript expression to come true.
+func (w *page) until(js string) {
+	w.t.Helper()
+	deadline := time.Now().Add(15 * time.Second)
+	for !eval[bool](w, "!!("+js+")") {
+		if time.Now().After(deadline) {
+			w.fail("never came true: " + js)
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+}
+
+// says waits for a text to be on the page.
+func (w *page) says(words string) {
+	w.t.Helper()
+	w.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", words))
+}
+
+// value is what a field holds, once it holds something.
+func (w *page) value(css string) string {
+	w.t.Helper()
+	w.until(fmt.Sprintf("document.querySelector(%q)?.value", css))
+	return eval[string](w, fmt.Sprintf("document.querySelector(%q).value", css))
+}
+
+// holds waits for a field to hold a value.
+func (w *page) holds(css, value string) {
+	w.t.Helper()
+	w.until(fmt.Sprintf("document.querySelector(%q)?.value === %q", css, value))
+}
+
+// shot takes a picture of the window.
+func (w *page) shot(file string) {
+	w.t.Helper()
+	w.until("document.fonts.status === 'loaded' && [...document.images].every((i) => i.complete)")
+	time.Sleep(150 * time.Millisecond)
+	png, err := chromedp.Run(w.ctx, chromedp.CaptureScreenshot())
+	require.NoError(w.t, err)
+	require.NoError(w.t, os.WriteFile(file, png, 0o644))
+}

@@ -1,0 +1,53 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+import BenchView from './views/bench/BenchView.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/bench' },
+    { path: '/bench/:cup?', name: 'bench', component: BenchView, meta: { title: 'Bench' } },
+    { path: '/shelf', name: 'shelf', component: () => import('./views/shelf/ShelfView.vue'), meta: { title: 'Shelf' } },
+    {
+      path: '/recipes',
+      name: 'recipes',
+      component: () => import('./views/recipes/RecipesView.vue'),
+      meta: { title: 'Recipes' },
+    },
+    {
+      path: '/recipes/:recipe',
+      name: 'recipe',
+      component: () => import('./views/recipes/RecipeView.vue'),
+      meta: { title: 'Recipe' },
+    },
+    {
+      path: '/references',
+      name: 'references',
+      component: () => import('./views/references/ReferencesView.vue'),
+      meta: { title: 'References' },
+    },
+    {
+      path: '/references/:reference',
+      name: 'reference',
+      component: () => import('./views/references/ReferenceView.vue'),
+      meta: { title: 'Reference' },
+    },
+    {
+      path: '/batches',
+      name: 'batches',
+      component: () => import('./views/batches/BatchesView.vue'),
+      meta: { title: 'Test batches' },
+    },
+    {
+      path: '/batches/new/:recipe',
+      name: 'new-batch',
+      component: () => import('./views/batches/NewBatchView.vue'),
+      meta: { title: 'New test batch' },
+    },
+    { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/NowhereView.vue') },
+  ],
+})
+
+router.afterEach((to) => {
+  document.title = to.meta.title ? `${to.meta.title as string} · Cloudburst` : 'Cloudburst'
+})

@@ -1,0 +1,16 @@
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { api, ask, type Bottle } from '@/api/client'
+
+/** The shop, with the grounds, lights and marks that the core knows. */
+export const useShop = () => useQuery({ queryKey: ['shop'], queryFn: () => ask(api.GET('/shop')), staleTime: Infinity })
+
+/** The shelf, as a list and by uid. */
+export function useShelf() {
+  const query = useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/shelf')) })
+  const bottles = computed<Bottle[]>(() => query.data.value ?? [])
+  const byUID = computed(() => new Map(bottles.value.map((b) => [b.uid, b])))
+  const nameOf = (uid: string) => byUID.value.get(uid)?.name ?? uid
+  return { query, bottles, byUID, nameOf }
+}

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+
+import type { BatchCard } from '@/api/client'
+import { useShelf } from '@/use/shop'
+
+defineProps<{ batches: BatchCard[]; named?: boolean }>()
+const { nameOf } = useShelf()
+const rested = (h: number) => (h < 48 ? `${h} h` : `${Number((h / 24).toFixed(1))} days`)
+const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
+</script>
+
+<template>
+  <ul class="flex flex-col gap-3">
+    <li v-for="b in batches" :key="b.uid" class="flex flex-wrap gap-4 bg-white p-3" data-batch>
+      <a v-if="b.photo" :href="`/api/v1/photos/${b.photo}`" class="shrink-0">
+        <img :src="`/api/v1/photos/${b.photo}`" alt="Photo of the batch" class="h-24 w-32 object-cover" />
+      </a>
+      <div class="min-w-60 flex-1">
+        <p>
+          <span class="figure">{{ b.pouredOn }}</span>, <span class="figure">{{ b.volume.typed }}</span> of
+          <RouterLink v-if="named" :to="`/recipes/${b.recipeUID}`" class="link">{{ b.recipeName }}</RouterLink><template
+            v-else
+            >version {{ b.recipeRevision }}</template
+          >, judged after {{ rested(b.restedHours) }}
+        </p>
+        <p class="text-lg">{{ b.verdict || 'No verdict yet' }}</p>
+        <p>
+          In {{ goes(b.goes.length) }}:
+          <template v-for="(d, i) in b.sum" :key="d.material"
+            >{{ i ? ', ' : '' }}<span class="figure">{{ d.drops }}</span> {{ nameOf(d.material) }}</template
+          >
+        </p>
+        <p class="text-slate">
+          What went in, predicted beside the recipe: {{ b.drift.nearness
+          }}<template v-if="b.drift.words">, {{ b.drift.words }}</template
+          >, ΔE00 <span class="figure">{{ b.drift.deltaE00.toFixed(1) }}</span>
+        </p>
+      </div>
+    </li>
+  </ul>
+</template>

@@ -1,0 +1,231 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, ask, Problem, type PhotoInfo } from '@/api/client'
+import ListPicker from '@/parts/ListPicker.vue'
+import PhotoDrop from '@/parts/PhotoDrop.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useShelf } from '@/use/shop'
+
+// Records what really went into a batch, go by go. What is entered is kept on this device until it is recorded.
+interface Draft {
+  pouredOn: string
+  volume: string
+  verdict: string
+  rested: string
+  restedUnit: 'hours' | 'days'
+  photo: string
+  goes: Record<string, string>[]
+  extra: string[]
+}
+
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const { bottles, nameOf } = useShelf()
+const uid = computed(() => route.params.recipe as string)
+const { data: recipe, error } = useQuery({
+  queryKey: ['recipes', uid],
+  queryFn: () => ask(api.GET('/recipes/{recipe}', { params: { path: { recipe: uid.value } } })),
+})
+const key = computed(() => `batch:${uid.value}`)
+const today = () => new Date(Date.now() - new Date().getTimezoneOffset() * 60_000).toISOString().slice(0, 10)
+const fresh = (): Draft => ({
+  pouredOn: today(),
+  volume: '',
+  verdict: '',
+  rested: '24',
+  restedUnit: 'hours',
+  photo: '',
+  goes: [{}],
+  extra: [],
+})
+const draft = ref<Draft>({ ...fresh(), ...(JSON.parse(localStorage.getItem(key.value) ?? '{}') as Partial<Draft>) })
+watch(draft, (d) => localStorage.setItem(key.value, JSON.stringify(d)), { deep: true })
+watch(
+  recipe,
+  (r) => {
+    if (r && !draft.value.volume) draft.value.volume = r.volume.typed
+  },
+  { immediate: true },
+)
+
+const rows = computed(() => [...(recipe.value?.doses.map((d) => d.material) ?? []), ...draft.value.extra])
+const others = computed(() => [
+  { key: '', name: 'Another bottle went in…' },
+  ...bottles.value.filter((b) => b.colourant && !rows.value.includes(b.uid)).map((b) => ({ key: b.uid, name: b.name })),
+])
+const another = computed({ get: () => '', set: (m) => m && draft.value.extra.push(m) })
+
+const body = computed(() => ({
+  recipe: uid.value,
+  revision: recipe.value?.revision ?? 0,
+  pouredOn: draft.value.pouredOn,
+  volume: draft.value.volume,
+  verdict: draft.value.verdict,
+  restedHours: Number(draft.value.rested.replace(',', '.')) * (draft.value.restedUnit === 'days' ? 24 : 1),
+  photo: draft.value.photo,
+  goes: draft.value.goes
+    .map((g) => ({
+      doses: rows.value.filter((m) => g[m]?.trim()).map((m) => ({ material: m, typed: g[m]!.trim() })),
+    }))
+    .filter((g) => g.doses.length),
+}))
+
+// The sum and what it is predicted to look like come from the same rules that will record it.
+const { data: preview, error: previewError } = useQuery({
+  queryKey: ['batch-preview', body],
+  queryFn: () => ask(api.POST('/batches/preview', { body: body.value })),
+  enabled: computed(() => !!recipe.value && Number.isFinite(body.value.restedHours)),
+  retry: false,
+  placeholderData: (was) => was,
+})
+const problem = ref<Problem>()
+const slip = computed(() => problem.value ?? (previewError.value instanceof Problem ? previewError.value : undefined))
+const saysAt = (field: string) => (slip.value?.field === field ? slip.value.message : undefined)
+const elsewhere = computed(() =>
+  slip.value && !['volume', 'pouredOn', 'restedHours', 'verdict'].includes(slip.value.field)
+    ? slip.value.message
+    : undefined,
+)
+const sumOf = (m: string) => (previewError.value ? '' : (preview.value?.sum.find((d) => d.material === m)?.typed ?? ''))
+
+function photo(p: PhotoInfo) {
+  draft.value.photo = p.uid
+}
+// Enter ends an entry here; it must not record a batch that is half written down.
+function stay(e: KeyboardEvent) {
+  if (e.target instanceof HTMLInputElement) {
+    e.preventDefault()
+    e.target.blur()
+  }
+}
+async function record() {
+  problem.value = undefined
+  if (!Number.isFinite(body.value.restedHours)) {
+    problem.value = new Problem(422, 'Type the rest as a number, such as 24 or 2.5', 'restedHours')
+    return
+  }
+  try {
+    await ask(api.POST('/batches', { body: body.value }))
+    localStorage.removeItem(key.value)
+    draft.value = fresh()
+    localStorage.removeItem(key.value)
+    await client.invalidateQueries({ queryKey: ['batches'] })
+    await router.push(`/recipes/${uid.value}`)
+    localStorage.removeItem(`batch:${uid.value}`)
+  } catch (e) {
+    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+  }
+}
+</script>
+
+<template>
+  <section v-if="recipe" class="mx-auto w-full max-w-5xl p-4">
+    <h1>A test batch of {{ recipe.name }}</h1>
+    <p class="pb-4 text-slate">
+      Version {{ recipe.revision }}. Write down what really went in, go by go; it is summed for you.
+    </p>
+    <form class="flex flex-col gap-6" @submit.prevent="record" @keydown.enter="stay">
+      <div class="grid gap-4 sm:grid-cols-3">
+        <label class="block">
+          <span>Poured on</span>
+          <input v-model="draft.pouredOn" type="date" class="field figure" :aria-invalid="!!saysAt('pouredOn')" />
+          <ProblemNote :says="saysAt('pouredOn')" />
+        </label>
+        <label class="block">
+          <span>Plastisol, cold</span>
+          <input v-model.lazy="draft.volume" type="text" class="field figure" :aria-invalid="!!saysAt('volume')" />
+          <ProblemNote :says="saysAt('volume')" />
+        </label>
+        <div>
+          <label class="block">
+            <span>Rested before it was judged</span>
+            <span class="flex gap-2">
+              <input
+                v-model="draft.rested"
+                type="text"
+                inputmode="decimal"
+                class="field figure"
+                :aria-invalid="!!saysAt('restedHours')"
+                aria-label="Rested for"
+              />
+              <ListPicker
+                v-model="draft.restedUnit"
+                label="Unit of rest"
+                class="w-36"
+                :options="[
+                  { key: 'hours', name: 'hours' },
+                  { key: 'days', name: 'days' },
+                ]"
+              />
+            </span>
+          </label>
+          <ProblemNote :says="saysAt('restedHours')" />
+        </div>
+      </div>
+
+      <div class="overflow-x-auto">
+        <table class="w-full bg-white text-left">
+          <thead>
+            <tr class="border-b border-slate">
+              <th class="px-3 py-2 font-medium">Bottle</th>
+              <th class="px-3 py-2 font-medium">Recipe, in {{ recipe.volume.typed }}</th>
+              <th v-for="(_, i) in draft.goes" :key="i" class="px-3 py-2 font-medium">Go {{ i + 1 }}</th>
+              <th class="px-3 py-2 text-right font-medium">All in all</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="m in rows" :key="m" class="border-b border-haze">
+              <td class="px-3 py-1">{{ nameOf(m) }}</td>
+              <td class="figure px-3 py-1">{{ recipe.doses.find((d) => d.material === m)?.typed ?? '–' }}</td>
+              <td v-for="(g, i) in draft.goes" :key="i" class="px-2 py-1">
+                <input
+                  v-model.lazy="g[m]"
+                  type="text"
+                  class="field figure min-w-24"
+                  placeholder="drops"
+                  autocomplete="off"
+                  :aria-label="`Go ${i + 1}, drops of ${nameOf(m)}`"
+                />
+              </td>
+              <td class="figure px-3 py-1 text-right text-lg" :data-sum="m">{{ sumOf(m) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <ProblemNote :says="elsewhere" />
+      <div class="flex flex-wrap gap-3">
+        <button type="button" class="button" :disabled="draft.goes.length >= 30" @click="draft.goes.push({})">
+          Another go
+        </button>
+        <ListPicker v-model="another" label="Another bottle" class="w-72" :options="others" />
+      </div>
+      <p v-if="preview?.sum.length && !previewError" data-testid="drift">
+        Predicted beside the recipe: {{ preview.drift.nearness
+        }}<template v-if="preview.drift.words">, {{ preview.drift.words }}</template
+        >. ΔE00 <span class="figure">{{ preview.drift.deltaE00.toFixed(1) }}</span>
+      </p>
+
+      <label class="block">
+        <span>Verdict, in your own words</span>
+        <textarea v-model="draft.verdict" rows="2" class="field py-2" :aria-invalid="!!saysAt('verdict')" />
+        <ProblemNote :says="saysAt('verdict')" />
+      </label>
+      <div class="grid items-start gap-4 sm:grid-cols-2">
+        <PhotoDrop word="Add a photo of the batch" @photo="photo" />
+        <img
+          v-if="draft.photo"
+          :src="`/api/v1/photos/${draft.photo}`"
+          alt="Photo of this batch"
+          class="h-40 object-contain"
+          data-testid="batch-photo"
+        />
+      </div>
+      <div><button type="submit" class="button button-main">Record it</button></div>
+    </form>
+  </section>
+  <section v-else-if="error" class="p-8"><ProblemNote :says="error.message" /></section>
+</template>

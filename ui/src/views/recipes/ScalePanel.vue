@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { api, ask, Problem, type RecipeCard } from '@/api/client'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import TypedField from '@/parts/TypedField.vue'
+import { useShelf } from '@/use/shop'
+
+// The same colour in another volume: exact drops, what rounding either way does to the colour, and which to take.
+const props = defineProps<{ recipe: RecipeCard }>()
+defineEmits<{ pour: [volume: string] }>()
+const { nameOf } = useShelf()
+const volumes = ['1/2 cup', '1 cup', '2 cups', '300 ml', '1 gal']
+const volume = ref('1/2 cup')
+const open = ref('')
+const uid = computed(() => props.recipe.uid)
+const { data, error, isFetching } = useQuery({
+  queryKey: ['recipes', uid, 'scale', volume, () => props.recipe.revision],
+  queryFn: () =>
+    ask(
+      api.GET('/recipes/{recipe}/scale', { params: { path: { recipe: uid.value }, query: { volume: volume.value } } }),
+    ),
+  retry: (n, e) => e instanceof Problem && e.unreachable && n < 3,
+})
+const scaled = computed(() => (error.value ? undefined : data.value))
+const drops = (n: number) => String(Number(n.toFixed(2)))
+</script>
+
+<template>
+  <div>
+    <h2 class="pb-2">In another volume</h2>
+    <div class="flex flex-wrap items-center gap-2">
+      <button
+        v-for="v in volumes"
+        :key="v"
+        type="button"
+        class="button figure px-3"
+        :class="volume === v && 'border-2 border-ink'"
+        :aria-pressed="volume === v"
+        @click="volume = v"
+      >
+        {{ v }}
+      </button>
+      <div class="w-36">
+        <TypedField label="Another volume" figure :value="volume" :says="error?.message" @typed="(t) => (volume = t)" />
+      </div>
+    </div>
+    <ProblemNote class="mt-2" :says="error?.message" />
+    <div v-if="scaled" class="mt-3 overflow-x-auto" :aria-busy="isFetching" :data-volume="scaled.to.typed">
+      <table class="w-full border-collapse bg-white text-left">
+        <thead>
+          <tr class="border-b border-slate">
+            <th class="px-3 py-2 font-medium">Bottle</th>
+            <th class="px-3 py-2 text-right font-medium">Exactly</th>
+            <th class="px-3 py-2 text-right font-medium">Down</th>
+            <th class="px-3 py-2 text-right font-medium">Up</th>
+            <th class="px-3 py-2 text-right font-medium">Take</th>
+            <th class="px-3 py-2 font-medium">Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="l in scaled.lines" :key="l.material">
+            <tr class="border-b border-haze align-top" :data-scaled="l.material">
+              <td class="px-3 py-2">{{ nameOf(l.material) }}</td>
+              <td class="figure px-3 text-right">
+                <button
+                  type="button"
+                  class="link min-h-11"
+                  :aria-expanded="open === l.material"
+                  @click="open = open === l.material ? '' : l.material"
+                >
+                  {{ drops(l.exact) }}
+                </button>
+              </td>
+              <td class="figure px-3 py-2 text-right" :class="l.take === l.down.drops && 'font-bold'">
+                {{ l.down.drops }}<br /><span class="font-normal whitespace-nowrap text-slate"
+                  >ΔE {{ l.down.deltaE00.toFixed(1) }}</span
+                >
+              </td>
+              <td class="figure px-3 py-2 text-right" :class="l.take === l.up.drops && 'font-bold'">
+                {{ l.up.drops }}<br /><span class="font-normal whitespace-nowrap text-slate"
+                  >ΔE {{ l.up.deltaE00.toFixed(1) }}</span
+                >
+              </td>
+              <td class="figure px-3 py-2 text-right text-xl font-bold" data-take>{{ l.take }}</td>
+              <td class="px-3 py-2">{{ l.why }}</td>
+            </tr>
+            <tr v-if="open === l.material" class="border-b border-haze">
+              <td colspan="6" class="figure px-3 py-2 text-slate">{{ l.working }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p class="pt-2" data-testid="rounding">
+        All taken as advised, beside the exact recipe: {{ scaled.nearness }}, ΔE00
+        <span class="figure">{{ scaled.deltaE00.toFixed(1) }}</span>, seen as on the left.
+      </p>
+      <button type="button" class="button mt-2" @click="$emit('pour', scaled.to.typed)">
+        Pour {{ scaled.to.typed }} on the bench
+      </button>
+    </div>
+  </div>
+</template>

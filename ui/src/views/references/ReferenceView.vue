@@ -1,0 +1,255 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, shallowRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, ask, Problem, type PinCard, type Sample } from '@/api/client'
+import ColourPatch from '@/parts/ColourPatch.vue'
+import ListPicker from '@/parts/ListPicker.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useShop } from '@/use/shop'
+
+// A photo with pins: point at a spot, see its colour, keep it under a name, take it as the target of a cup.
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const { data: shop } = useShop()
+const uid = computed(() => route.params.reference as string)
+const queryKey = ['references', uid]
+const { data: reference, error } = useQuery({
+  queryKey,
+  queryFn: () => ask(api.GET('/references/{reference}', { params: { path: { reference: uid.value } } })),
+})
+
+const disc = ref<{ x: number; y: number; radius: number }>()
+const sample = shallowRef<Sample>()
+const problem = ref<Problem>()
+const name = ref('')
+const thickness = ref('8')
+const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
+
+const path = computed(() => ({ path: { reference: uid.value } }))
+const percent = (v: number, of: number) => `${(100 * v) / of}%`
+function place(d: { x: number; y: number; radius: number }) {
+  const { widthPX, heightPX } = reference.value!.photo
+  return {
+    left: percent(d.x, widthPX),
+    top: percent(d.y, heightPX),
+    width: percent(2 * d.radius, widthPX),
+    height: percent(2 * d.radius, heightPX),
+  }
+}
+
+let reading = false
+async function read() {
+  if (reading) return // the newest place is read when this one is done
+  reading = true
+  let done: string | undefined
+  while (disc.value && done !== JSON.stringify(disc.value)) {
+    done = JSON.stringify(disc.value)
+    try {
+      sample.value = await ask(
+        api.GET('/references/{reference}/sample', { params: { ...path.value, query: { ...disc.value } } }),
+      )
+      problem.value = undefined
+    } catch (e) {
+      problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    }
+  }
+  reading = false
+}
+function point(e: PointerEvent) {
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
+  const { widthPX, heightPX } = reference.value!.photo
+  const at = (v: number, from: number, length: number, px: number) =>
+    Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
+  disc.value = {
+    x: at(e.clientX, box.left, box.width, widthPX),
+    y: at(e.clientY, box.top, box.height, heightPX),
+    radius: disc.value?.radius ?? Math.max(4, Math.round(widthPX / 60)),
+  }
+  void read()
+}
+function drag(e: PointerEvent) {
+  if (e.buttons) point(e)
+}
+function grow(by: number) {
+  if (!disc.value) return
+  disc.value = { ...disc.value, radius: Math.min(400, Math.max(2, Math.round(disc.value.radius * by))) }
+  void read()
+}
+function keys(e: KeyboardEvent) {
+  if (!disc.value) return
+  const step = e.shiftKey ? 10 : 1
+  const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
+  if (!by) return
+  e.preventDefault()
+  const { widthPX, heightPX } = reference.value!.photo
+  disc.value = {
+    ...disc.value,
+    x: Math.min(widthPX - 1, Math.max(0, disc.value.x + by[0]! * step)),
+    y: Math.min(heightPX - 1, Math.max(0, disc.value.y + by[1]! * step)),
+  }
+  void read()
+}
+
+async function attempt(work: () => Promise<void>) {
+  problem.value = undefined
+  try {
+    await work()
+  } catch (e) {
+    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+  }
+}
+const keep = () =>
+  attempt(async () => {
+    const body = {
+      name: name.value,
+      disc: disc.value!,
+      thicknessMM: Number(thickness.value.replace(',', '.')) || 0,
+      ground: ground.value,
+    }
+    const now = await ask(api.POST('/references/{reference}/pins', { params: path.value, body }))
+    client.setQueryData(['references', uid.value], now)
+    disc.value = sample.value = undefined
+    name.value = ''
+  })
+const remove = (pin: PinCard) =>
+  attempt(async () => {
+    const params = { path: { reference: uid.value, pin: pin.uid } }
+    client.setQueryData(
+      ['references', uid.value],
+      await ask(api.DELETE('/references/{reference}/pins/{pin}', { params })),
+    )
+  })
+const aim = (pin: PinCard) =>
+  attempt(async () => {
+    let { cup } = await ask(api.GET('/bench'))
+    cup ||= (await ask(api.POST('/bench', { params: { query: {} }, body: {} }))).uid
+    const params = { path: { cup }, query: {} }
+    const { head } = await ask(api.GET('/bench/{cup}', { params }))
+    const body = { uid: crypto.randomUUID(), seen: head, step: { kind: 'target' as const, target: pin.target } }
+    await ask(api.POST('/bench/{cup}/steps', { params, body }))
+    await router.push(`/bench/${cup}`)
+  })
+const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a ${c.a.toFixed(1)}  b ${c.b.toFixed(1)}`
+</script>
+
+<template>
+  <section v-if="reference && shop" class="grid flex-1 lg:grid-cols-[1fr_24rem]">
+    <div class="surround p-4">
+      <h1 class="pb-3">{{ reference.name }}</h1>
+      <div
+        class="relative touch-none select-none"
+        role="application"
+        tabindex="0"
+        aria-label="The photo. Point at a spot to read its colour; arrow keys move the pin."
+        data-testid="photo"
+        @pointerdown.prevent="point"
+        @pointermove="drag"
+        @keydown="keys"
+      >
+        <img
+          :src="`/api/v1/photos/${reference.photo.uid}`"
+          :alt="reference.name"
+          class="block w-full"
+          draggable="false"
+        />
+        <div
+          v-for="p in reference.pins"
+          :key="p.uid"
+          class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-white outline-1 outline-black"
+          :style="place(p.disc)"
+        >
+          <span
+            class="absolute top-full left-1/2 mt-1 -translate-x-1/2 bg-black/70 px-1.5 whitespace-nowrap text-white"
+            >{{ p.name }}</span
+          >
+        </div>
+        <div
+          v-if="disc"
+          class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-white outline-2 outline-black"
+          :style="place(disc)"
+        />
+      </div>
+      <p class="pt-2">The light of the photo is not corrected yet: colours are as the camera wrote them.</p>
+    </div>
+    <div class="flex flex-col gap-4 border-l border-haze bg-mist p-4">
+      <div v-if="!disc">
+        <h2>Point at a spot</h2>
+        <p class="text-slate">Choose an even place without glare. Glare inside the circle is left out.</p>
+      </div>
+      <form v-else class="flex flex-col gap-3" @submit.prevent="keep">
+        <template v-if="sample">
+          <div class="surround p-4">
+            <ColourPatch
+              :hex="sample.swatch.hex"
+              name="Colour of the spot"
+              class="h-28"
+              data-testid="sample"
+              :data-hex="sample.swatch.hex"
+            />
+          </div>
+          <p class="figure whitespace-pre-wrap">{{ lab(sample.lab) }}</p>
+          <p>
+            From {{ (100 * sample.kept).toFixed(0) }} % of the spot<template v-if="sample.glare >= 0.01"
+              >; {{ (100 * sample.glare).toFixed(0) }} % left out as glare</template
+            >.
+          </p>
+          <ProblemNote :says="sample.warning" />
+        </template>
+        <div class="flex items-center gap-2">
+          <button type="button" class="button w-11 px-0 text-xl" aria-label="Smaller spot" @click="grow(1 / 1.25)">
+            −
+          </button>
+          <span class="figure">{{ 2 * disc.radius }} px across</span>
+          <button type="button" class="button w-11 px-0 text-xl" aria-label="Larger spot" @click="grow(1.25)">+</button>
+        </div>
+        <label class="block">
+          <span>Part</span>
+          <input
+            v-model="name"
+            class="field"
+            type="text"
+            placeholder="Back, belly, tail…"
+            autocomplete="off"
+            :aria-invalid="problem?.field === 'name'"
+            data-testid="pin-name"
+          />
+        </label>
+        <div class="grid grid-cols-2 gap-2">
+          <label class="block">
+            <span>Thickness there, mm</span>
+            <input v-model="thickness" class="field figure" type="text" inputmode="decimal" />
+          </label>
+          <div>
+            <span>It lies</span>
+            <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
+          </div>
+        </div>
+        <div class="flex gap-3">
+          <button type="submit" class="button button-main">Keep this pin</button>
+          <button type="button" class="button" @click="disc = undefined">Leave it</button>
+        </div>
+      </form>
+      <ProblemNote :says="problem?.message" />
+      <ul class="flex flex-col gap-3" aria-label="Pins">
+        <li v-for="p in reference.pins" :key="p.uid" class="flex items-stretch bg-white" :data-pin="p.name">
+          <ColourPatch :hex="p.swatch.hex" :name="p.name" class="w-16 shrink-0" :data-hex="p.swatch.hex" />
+          <div class="flex-1 px-3 py-2">
+            <p class="font-semibold">{{ p.name }}</p>
+            <p class="figure whitespace-pre-wrap">{{ lab(p.reading.lab) }}</p>
+            <p class="text-slate">
+              {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }}
+            </p>
+            <div class="flex flex-wrap gap-x-4">
+              <button type="button" class="link min-h-11" @click="aim(p)">Make it the target</button>
+              <button type="button" class="link min-h-11" @click="remove(p)">Remove</button>
+            </div>
+          </div>
+        </li>
+      </ul>
+    </div>
+  </section>
+  <section v-else-if="error" class="p-8"><ProblemNote :says="error.message" /></section>
+</template>

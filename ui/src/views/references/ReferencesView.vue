@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+
+import { api, ask, Problem, type PhotoInfo } from '@/api/client'
+import ColourPatch from '@/parts/ColourPatch.vue'
+import PhotoDrop from '@/parts/PhotoDrop.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+const router = useRouter()
+const client = useQueryClient()
+const { data: references } = useQuery({ queryKey: ['references'], queryFn: () => ask(api.GET('/references')) })
+const says = ref('')
+
+async function make(photo: PhotoInfo, fileName: string) {
+  says.value = ''
+  try {
+    const name = fileName.replace(/\.[^.]*$/, '').slice(0, 80) || 'Reference'
+    const made = await ask(api.POST('/references', { body: { name, photo: photo.uid } }))
+    await client.invalidateQueries({ queryKey: ['references'] })
+    await router.push(`/references/${made.uid}`)
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+</script>
+
+<template>
+  <section class="surround flex-1 p-4">
+    <h1 class="pb-3">References</h1>
+    <PhotoDrop class="max-w-2xl text-ink" word="Drop a photo of the bait here, or choose one" @photo="make" />
+    <ProblemNote class="mt-3 text-ink" :says="says" />
+    <ul class="grid gap-4 pt-4 sm:grid-cols-2 lg:grid-cols-3">
+      <li v-for="r in references" :key="r.uid">
+        <RouterLink :to="`/references/${r.uid}`" class="block">
+          <img
+            :src="`/api/v1/photos/${r.photo.uid}`"
+            :alt="r.name"
+            class="aspect-8/5 w-full bg-black/10 object-cover"
+          />
+          <div class="flex h-10">
+            <ColourPatch v-for="p in r.pins" :key="p.uid" :hex="p.swatch.hex" :name="p.name" class="flex-1" />
+          </div>
+          <p class="pt-1 font-semibold">{{ r.name }}</p>
+          <p>{{ r.pins.length ? r.pins.map((p) => p.name).join(', ') : 'No pins yet' }}</p>
+        </RouterLink>
+      </li>
+    </ul>
+  </section>
+</template>
