@@ -2,6 +2,8 @@ module cloudburst
 
 go 1.26.0
 
+ignore ./ui/node_modules
+
 require (
 	github.com/alecthomas/kong v1.17.0
 	github.com/bep/imagemeta v1.0.1
@@ -13,6 +15,7 @@ require (
 	github.com/google/uuid v1.6.0
 	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/pressly/goose/v3 v3.29.0
+	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/stretchr/testify v1.12.1
 	golang.org/x/image v0.47.0
 	pgregory.net/rapid v1.3.0

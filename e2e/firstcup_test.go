@@ -4,10 +4,10 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"syscall"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -205,9 +205,19 @@ func TestTapsSurviveADeadProgram(t *testing.T) {
 	w.says("3 of your taps wait here")
 	startAt(t, data, "demo", addr)
 	w.holds(`[data-line="rowan-red"] input`, "3 drops")
-	time.Sleep(300 * time.Millisecond)
 	w.reload()
 	w.holds(`[data-line="rowan-red"] input`, "3 drops")
+
+	// Then the database dies, too, in the middle of the work.
+	raw, err := os.ReadFile(filepath.Join(data, "mariadb", "pid"))
+	require.NoError(t, err)
+	pid, err := strconv.Atoi(strings.TrimSpace(string(raw)))
+	require.NoError(t, err)
+	require.NoError(t, syscall.Kill(pid, syscall.SIGKILL))
+	w.click(`[data-bottle="rowan-red"]`)
+	w.holds(`[data-line="rowan-red"] input`, "4 drops")
+	w.reload()
+	w.holds(`[data-line="rowan-red"] input`, "4 drops")
 }
 
 // From a tap to the new wedge on the screen. The figure goes to docs/measured.md; here only what a noisy

@@ -282,13 +282,6 @@ func (w *page) says(words string) {
 	w.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", words))
 }
 
-// value is what a field holds, once it holds something.
-func (w *page) value(css string) string {
-	w.t.Helper()
-	w.until(fmt.Sprintf("document.querySelector(%q)?.value", css))
-	return eval[string](w, fmt.Sprintf("document.querySelector(%q).value", css))
-}
-
 // holds waits for a field to hold a value.
 func (w *page) holds(css, value string) {
 	w.t.Helper()

@@ -13,8 +13,8 @@ import (
 
 // Errors go out as problem+json. A maker's slip names its field; what went wrong inside is logged, never told.
 func init() {
-	plain := huma.NewErrorWithContext
-	huma.NewErrorWithContext = func(ctx huma.Context, status int, says string, errs ...error) huma.StatusError {
+	plain := huma.NewError
+	huma.NewError = func(status int, says string, errs ...error) huma.StatusError {
 		switch {
 		case status >= 500:
 			slog.Error(says, "errs", errs)
@@ -22,7 +22,7 @@ func init() {
 		case status == http.StatusRequestEntityTooLarge:
 			says = "This is larger than what is taken: 20 MB for a photo, 1 MB for a recipe file."
 		}
-		return plain(ctx, status, says, errs...)
+		return plain(status, says, errs...)
 	}
 }
 

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"errors"
 	"image"
 	"image/jpeg"
 	"net/http"
@@ -123,8 +124,9 @@ func (a *api) referenceRoutes() {
 		}
 		p.Reading = got
 		t := recipe.Target{Name: p.Name, Lab: got.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
-		if err := t.Check(); err != nil {
-			return nil, problem(err, "")
+		var f *recipe.Fault
+		if err := t.Check(); errors.As(err, &f) {
+			return nil, fieldProblem(strings.TrimPrefix(f.Field, "target."), f.Says)
 		}
 		_, err = a.shop.AddPin(ctx, in.UID, p)
 		return a.reference(ctx, in.UID, err)

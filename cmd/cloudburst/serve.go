@@ -22,13 +22,13 @@ import (
 
 // dataFlags say where the data are.
 type dataFlags struct {
-	Data string `help:"Data folder." env:"CLOUDBURST_DATA" default:"data" type:"path" placeholder:"FOLDER"`
+	Data string `help:"Data folder (default: ${default})." env:"CLOUDBURST_DATA" default:"data" type:"path" placeholder:"FOLDER"`
 	DSN  string `help:"A MariaDB server of your own, as user:password@tcp(host:port)/database, instead of the private one in the data folder." env:"CLOUDBURST_DSN" placeholder:"DSN"`
 }
 
 type serveCmd struct {
 	dataFlags
-	Addr  string   `help:"Address to serve on." env:"CLOUDBURST_ADDR" default:"127.0.0.1:8080" placeholder:"HOST:PORT"`
+	Addr  string   `help:"Address to serve on (default: ${default})." env:"CLOUDBURST_ADDR" default:"127.0.0.1:8080" placeholder:"HOST:PORT"`
 	Hosts []string `help:"Further host names under which it may be opened." env:"CLOUDBURST_HOSTS" placeholder:"NAME"`
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 
 // A field for what people write freely. It hands over what was typed on Enter or when it is left, and keeps it
 // in place when it was refused.
@@ -10,10 +10,15 @@ const sent = ref('')
 const input = ref<HTMLInputElement>()
 watch(
   () => props.value,
-  (now, was) => {
-    const typing = document.activeElement === input.value && text.value !== was && !sent.value
-    if (!typing) text.value = now // an answer to an earlier tap must not run over what is being typed
+  async (now, was) => {
+    const here = document.activeElement === input.value
+    const typing = here && text.value !== was && !sent.value
     sent.value = ''
+    if (typing) return // an answer to an earlier tap must not run over what is being typed
+    text.value = now
+    if (!here) return
+    await nextTick()
+    input.value?.select() // what is typed next still replaces the whole
   },
 )
 function hand() {

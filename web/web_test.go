@@ -1,0 +1,395 @@
+package web_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/demo"
+	"cloudburst/format"
+	"cloudburst/store"
+	"cloudburst/store/storetest"
+	"cloudburst/web"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+// server is a shop over HTTP, on a database of its own.
+type server struct {
+	t     testing.TB
+	store *store.Store
+	http.Handler
+}
+
+func serve(t testing.TB, withDemo bool) *server {
+	t.Helper()
+	st := storetest.Open(t)
+	shop, err := st.NewShop(t.Context(), "Test", withDemo)
+	require.NoError(t, err)
+	if withDemo {
+		require.NoError(t, demo.Load(t.Context(), shop))
+	}
+	return &server{t, st, web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+}
+
+// ask sends a request; a body that is not bytes is sent as JSON.
+func (s *server) ask(method, path string, body any) *httptest.ResponseRecorder {
+	s.t.Helper()
+	var in io.Reader
+	kind := "application/json"
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		in, kind = bytes.NewReader(b), "application/octet-stream"
+	default:
+		raw, err := json.Marshal(b)
+		require.NoError(s.t, err)
+		in = bytes.NewReader(raw)
+	}
+	r := httptest.NewRequestWithContext(s.t.Context(), method, path, in)
+	r.Host = "127.0.0.1:8080"
+	r.Header.Set("Content-Type", kind)
+	w := httptest.NewRecorder()
+	s.ServeHTTP(w, r)
+	return w
+}
+
+// get asks and decodes; the status must be 2xx.
+func get[T any](s *server, method, path string, body any) T {
+	s.t.Helper()
+	w := s.ask(method, "/api/v1"+path, body)
+	require.Less(s.t, w.Code, 300, "%s %s: %s", method, path, w.Body)
+	var v T
+	require.NoError(s.t, json.Unmarshal(w.Body.Bytes(), &v))
+	return v
+}
+
+type anything = map[string]any
+
+// refused asks for something that must be refused, and gives status, field and sentence.
+func (s *server) refused(method, path string, body any) (status int, field, says string) {
+	s.t.Helper()
+	w := s.ask(method, "/api/v1"+path, body)
+	require.GreaterOrEqual(s.t, w.Code, 400, w.Body.String())
+	assert.Equal(s.t, "application/problem+json", w.Header().Get("Content-Type"))
+	var p struct {
+		Detail string
+		Errors []struct{ Location, Message string }
+	}
+	require.NoError(s.t, json.Unmarshal(w.Body.Bytes(), &p), w.Body.String())
+	if len(p.Errors) > 0 {
+		return w.Code, p.Errors[0].Location, p.Errors[0].Message
+	}
+	return w.Code, "", p.Detail
+}
+
+type card struct {
+	UID, Name string
+	Revision  int
+}
+
+func TestEveryDemoRecipeTravelsToTheSameBytes(t *testing.T) {
+	raw, err := os.ReadFile("../docs/formats/recipe.schema.json")
+	require.NoError(t, err)
+	schemaDoc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
+	require.NoError(t, err)
+	compiler := jsonschema.NewCompiler()
+	require.NoError(t, compiler.AddResource("recipe.json", schemaDoc))
+	schema, err := compiler.Compile("recipe.json")
+	require.NoError(t, err)
+
+	from, to := serve(t, true), serve(t, false)
+	recipes := get[[]card](from, "GET", "/recipes", nil)
+	assert.GreaterOrEqual(t, len(recipes), 7)
+	for _, r := range recipes {
+		file := from.ask("GET", "/api/v1/recipes/"+r.UID+"/export", nil)
+		assert.Contains(t, file.Header().Get("Content-Disposition"), ".cloudburst.json")
+		doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(file.Body.Bytes()))
+		require.NoError(t, err)
+		assert.NoError(t, schema.Validate(doc), "the documented schema describes %s", r.Name)
+		got := get[struct {
+			Recipe card
+		}](to, "POST", "/recipes/import", file.Body.Bytes())
+		assert.Equal(t, r.UID, got.Recipe.UID)
+		again := to.ask("GET", "/api/v1/recipes/"+r.UID+"/export", nil)
+		assert.Equal(t, file.Body.String(), again.Body.String(), r.Name)
+	}
+	assert.Error(t, schema.Validate(anything{"format": "cloudburst-recipe"}), "and not just anything")
+}
+
+type bench struct {
+	UID  string
+	Head int
+	Cup  struct {
+		Doses []struct {
+			Material string
+			Drops    float64
+		}
+	}
+	Saved bool
+	Look  struct {
+		ThicknessMM float64
+		Ground      string
+		Swatch      struct{ Hex string }
+		Against     *struct{ DeltaE00 float64 }
+	}
+	TargetSwatch *struct{ Hex string }
+	Wedge        struct{ PNG string }
+}
+
+func drip(uid, material string, seen, n int) anything {
+	return anything{"uid": uid, "seen": seen, "step": anything{"kind": "drip", "material": material, "drops": n}}
+}
+
+func TestTheBench(t *testing.T) {
+	s := serve(t, true)
+	latest := get[struct{ Cup string }](s, "GET", "/bench", nil)
+	b := get[bench](s, "GET", "/bench/"+latest.Cup, nil)
+	assert.True(t, b.Saved)
+	assert.Equal(t, 10.0, b.Look.ThicknessMM, "as its target was read")
+	assert.NotNil(t, b.Look.Against)
+	assert.NotEmpty(t, b.TargetSwatch.Hex)
+	thin := get[bench](s, "GET", "/bench/"+latest.Cup+"?thickness=0.5&ground=dark&light=A", nil)
+	assert.Equal(t, "dark", thin.Look.Ground)
+	assert.NotEqual(t, b.Look.Swatch.Hex, thin.Look.Swatch.Hex)
+	after := get[bench](s, "POST", "/bench/"+b.UID+"/steps", drip("tap-00000001", "rowan-red", b.Head, 1))
+	assert.False(t, after.Saved)
+	assert.NotEqual(t, b.Wedge.PNG, after.Wedge.PNG)
+	assert.True(t, strings.HasPrefix(after.Wedge.PNG, "data:image/png;base64,"))
+	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"seen": after.Head, "redo": false})
+	assert.Equal(t, b.Cup, back.Cup)
+
+	half := get[bench](s, "POST", "/bench", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})
+	assert.Equal(t, 7.0, half.Cup.Doses[0].Drops)
+}
+
+func TestSavesFromTwoWindows(t *testing.T) {
+	s := serve(t, true)
+	one := get[bench](s, "POST", "/bench", anything{"recipe": "bog-lantern"})
+	two := get[bench](s, "POST", "/bench", anything{"recipe": "bog-lantern"})
+	save := func(b bench) anything { return anything{"cup": b.UID, "name": "Bog lantern", "revision": 1} }
+	assert.Equal(t, 2, get[card](s, "PUT", "/recipes/bog-lantern", save(one)).Revision)
+	status, _, says := s.refused("PUT", "/recipes/bog-lantern", save(two))
+	assert.Equal(t, http.StatusConflict, status)
+	assert.Contains(t, says, "Keep both")
+	kept := get[card](s, "POST", "/recipes", anything{"cup": two.UID, "name": "Bog lantern, mine"})
+	assert.Equal(t, 1, kept.Revision)
+	assert.Equal(t, 2, get[card](s, "PUT", "/recipes/"+kept.UID, save(two)).Revision, "the cup belongs to the new one now")
+}
+
+func TestBadInputIsRefusedAtItsField(t *testing.T) {
+	s := serve(t, true)
+	b := get[bench](s, "POST", "/bench", anything{})
+	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
+	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
+	step := func(step anything) anything {
+		return anything{"uid": "step-" + t.Name(), "seen": 0, "step": step}
+	}
+	pin := func(disc anything, name string, mm float64) anything {
+		return anything{"name": name, "disc": disc, "thicknessMM": mm, "ground": "white"}
+	}
+	spot := anything{"x": 400, "y": 300, "radius": 9}
+	batch := func(change anything) anything {
+		in := anything{"recipe": "wet-rope", "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "", "restedHours": 1, "goes": []any{
+			anything{"doses": []any{anything{"material": "tea-brown", "typed": "3"}}},
+		}}
+		for k, v := range change {
+			in[k] = v
+		}
+		return in
+	}
+	for name, c := range map[string]struct {
+		method, path string
+		body         any
+		status       int
+		field, says  string
+	}{
+		"unknown unit":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed", "use cup, fl oz, ml"},
+		"negative dose":    {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
+		"absurd dose":      {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
+		"unknown bottle":   {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "no colourant"},
+		"unknown step":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.step.kind", "one of"},
+		"unknown field":    {"POST", "/bench", anything{"size": 3}, 422, "body.size", "unexpected"},
+		"unknown cup":      {"GET", "/bench/nope", nil, 404, "", "not here"},
+		"bad thickness":    {"GET", "/bench/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
+		"bad ground":       {"GET", "/bench/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
+		"set over another": {"POST", "/bench/" + b.UID + "/steps", anything{"uid": "step-stale", "seen": 7, "step": anything{"kind": "dose", "material": "rowan-red", "typed": "5"}}, 409, "", "Another device"},
+		"empty name":       {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
+		"no cup":           {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
+		"scale to nothing": {"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol"},
+		"scale to words":   {"GET", "/recipes/wet-rope/scale?volume=lots", nil, 422, "body.volume", "type a volume"},
+		"no recipe":        {"GET", "/recipes/nope/export", nil, 404, "", "not here"},
+		"not JSON":         {"POST", "/recipes/import", []byte("hello"), 422, "body.file", "no complete JSON"},
+		"newer file":       {"POST", "/recipes/import", []byte(`{"format":"cloudburst-recipe","version":9}`), 422, "body.file", "newer Cloudburst"},
+		"huge file":        {"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "1 MB for a recipe file"},
+		"no image":         {"POST", "/photos", []byte("hello"), 422, "body.photo", "JPEG, PNG and WebP"},
+		"huge photo":       {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "20 MB for a photo"},
+		"no photo":         {"POST", "/references", anything{"name": "R", "photo": "nope"}, 404, "", "not here"},
+		"unnamed ref":      {"POST", "/references", anything{"name": "", "photo": photo.UID}, 422, "body.name", "1 to 80"},
+		"pin outside":      {"POST", "/references/" + ref.UID + "/pins", pin(anything{"x": 5000, "y": 1, "radius": 9}, "Back", 4), 422, "body.disc", "outside the picture"},
+		"unnamed pin":      {"POST", "/references/" + ref.UID + "/pins", pin(spot, "", 4), 422, "body.name", "1 to 80"},
+		"pin of no depth":  {"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100"},
+		"sample outside":   {"GET", "/references/" + ref.UID + "/sample?x=-1&y=0&radius=5", nil, 422, "body.disc", "outside"},
+		"batch drops":      {"POST", "/batches", batch(anything{"goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.goes[0].doses[0]", "12d"},
+		"batch day":        {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
+		"batch volume":     {"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero"},
+		"batch rest":       {"POST", "/batches", batch(anything{"restedHours": -2}), 422, "body.restedHours", "hours of rest"},
+		"batch revision":   {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
+		"batch photo":      {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
+		"no family":        {"POST", "/shelf", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
+		"unnamed bottle":   {"POST", "/shelf", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
+		"nothing there":    {"GET", "/nothing", nil, 404, "", "nothing at this address"},
+	} {
+		status, field, says := s.refused(c.method, c.path, c.body)
+		assert.Equal(t, c.status, status, "%s: %s", name, says)
+		assert.Equal(t, c.field, field, name)
+		assert.Contains(t, says, c.says, name)
+	}
+	assert.Equal(t, b.Cup, get[bench](s, "GET", "/bench/"+b.UID, nil).Cup, "nothing of it was stored")
+	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 7)
+	assert.Len(t, get[[]anything](s, "GET", "/batches", nil), 3)
+	assert.Empty(t, get[struct{ Pins []anything }](s, "GET", "/references/"+ref.UID, nil).Pins)
+}
+
+func readFile(t *testing.T, name string) []byte {
+	raw, err := os.ReadFile(name)
+	require.NoError(t, err)
+	return raw
+}
+
+func TestShelfReferencesAndBatches(t *testing.T) {
+	s := serve(t, false)
+	assert.Empty(t, get[[]anything](s, "GET", "/shelf", nil))
+	_, field, says := s.refused("POST", "/bench", anything{})
+	assert.Equal(t, "body.plastisol", field)
+	assert.Contains(t, says, "Add one there first")
+	families := get[[]struct{ Key string }](s, "GET", "/families", nil)
+	for _, f := range families {
+		b := get[struct {
+			UID    string
+			Swatch struct{ Hex string }
+			Dose   string
+		}](s, "POST", "/shelf", anything{"family": f.Key, "name": "My " + f.Key})
+		assert.NotEmpty(t, b.UID)
+		assert.Len(t, b.Swatch.Hex, 7)
+		assert.NotEmpty(t, b.Dose)
+	}
+	assert.Len(t, get[[]anything](s, "GET", "/shelf", nil), len(families))
+
+	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
+	shown := s.ask("GET", "/api/v1/photos/"+photo.UID, nil)
+	assert.Equal(t, "image/jpeg", shown.Header().Get("Content-Type"))
+	assert.NotContains(t, shown.Body.String(), "Exif", "no position, no camera")
+	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
+	sample := get[struct{ Swatch struct{ Hex string } }](s, "GET", "/references/"+ref.UID+"/sample?x=400&y=300&radius=9", nil)
+	type pinned struct {
+		Pins []struct {
+			UID    string
+			Swatch struct{ Hex string }
+			Target anything
+		}
+	}
+	got := get[pinned](s, "POST", "/references/"+ref.UID+"/pins", anything{
+		"name": "Back", "disc": anything{"x": 400, "y": 300, "radius": 9}, "thicknessMM": 6, "ground": "white",
+	})
+	assert.Equal(t, sample.Swatch.Hex, got.Pins[0].Swatch.Hex)
+	b := get[bench](s, "POST", "/bench", anything{"volume": "1/2 cup"})
+	aimed := get[bench](s, "POST", "/bench/"+b.UID+"/steps", anything{"uid": "target-01", "seen": 0, "step": anything{"kind": "target", "target": got.Pins[0].Target}})
+	assert.Equal(t, sample.Swatch.Hex, aimed.TargetSwatch.Hex)
+	assert.Empty(t, get[pinned](s, "DELETE", "/references/"+ref.UID+"/pins/"+got.Pins[0].UID, nil).Pins)
+
+	r := get[card](s, "POST", "/recipes", anything{"cup": b.UID, "name": "Clear"})
+	batch := get[struct {
+		Sum   []anything
+		Drift struct{ DeltaE00 float64 }
+	}](s, "POST", "/batches", anything{
+		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "restedHours": 2, "goes": []any{},
+	})
+	assert.Empty(t, batch.Sum)
+	assert.Zero(t, batch.Drift.DeltaE00)
+}
+
+func TestTheDoor(t *testing.T) {
+	s := serve(t, false)
+	assert.Equal(t, "ok\n", s.ask("GET", "/healthz", nil).Body.String())
+	ask := func(host, origin string) int {
+		r := httptest.NewRequestWithContext(t.Context(), "POST", "/api/v1/shelf", strings.NewReader(`{"family":"clear-red","name":"X"}`))
+		r.Host = host
+		if origin != "" {
+			r.Header.Set("Origin", origin)
+		}
+		r.Header.Set("Content-Type", "application/json")
+		w := httptest.NewRecorder()
+		s.ServeHTTP(w, r)
+		return w.Code
+	}
+	assert.Equal(t, 200, ask("127.0.0.1:8080", ""))
+	assert.Equal(t, 200, ask("localhost:8080", "http://localhost:8080"))
+	assert.Equal(t, 200, ask("[::1]:8080", ""))
+	assert.Equal(t, 403, ask("127.0.0.1:8080", "http://elsewhere.example"), "another site's page")
+	assert.Equal(t, 421, ask("elsewhere.example:8080", "http://elsewhere.example:8080"), "a foreign name that points here")
+
+	page := s.ask("GET", "/recipes/any", nil)
+	assert.Contains(t, page.Header().Get("Content-Security-Policy"), "default-src 'self'")
+	assert.Equal(t, "nosniff", page.Header().Get("X-Content-Type-Options"))
+	assert.Equal(t, 404, s.ask("GET", "/assets/gone.js", nil).Code)
+	assert.Equal(t, 405, s.ask("POST", "/recipes", nil).Code)
+	if page.Code == http.StatusOK { // the screens are built
+		assert.Equal(t, "no-cache", page.Header().Get("Cache-Control"))
+		_, name, found := strings.Cut(page.Body.String(), `src="/`)
+		require.True(t, found)
+		name, _, _ = strings.Cut(name, `"`)
+		asset := s.ask("GET", "/"+name, nil)
+		assert.Contains(t, asset.Header().Get("Cache-Control"), "immutable")
+		assert.Contains(t, asset.Header().Get("Content-Type"), "javascript")
+		assert.NotContains(t, page.Body.String(), "http", "nothing is fetched from elsewhere")
+	}
+}
+
+func TestInnerTroubleIsNotTold(t *testing.T) {
+	s := serve(t, true)
+	require.NoError(t, s.store.Close())
+	status, _, says := s.refused("GET", "/recipes", nil)
+	assert.Equal(t, 500, status)
+	assert.Contains(t, says, "not with you")
+	assert.NotContains(t, says, "sql")
+	assert.Equal(t, 503, s.ask("GET", "/healthz", nil).Code)
+}
+
+// The description that docs/openapi.json and the UI's types are made from lists what the server answers.
+func TestOpenAPI(t *testing.T) {
+	raw, err := web.OpenAPI()
+	require.NoError(t, err)
+	var doc struct {
+		Paths map[string]anything
+	}
+	require.NoError(t, json.Unmarshal(raw, &doc))
+	for _, path := range []string{"/bench/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/shelf", "/photos"} {
+		assert.Contains(t, doc.Paths, path)
+	}
+	committed, err := os.ReadFile("../docs/openapi.json")
+	require.NoError(t, err)
+	assert.Equal(t, string(committed), string(slices.Concat(raw, []byte("\n"))), "run scripts/generate")
+}
+
+// A tap as the server sees it: stored, worked out, drawn.
+func BenchmarkTap(b *testing.B) {
+	s := serve(b, true)
+	cup := get[bench](s, "POST", "/bench", anything{"recipe": "wet-rope"})
+	n := 0
+	for b.Loop() {
+		n++
+		s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("bench-tap-"+string(rune('a'+n%26))+"-"+strings.Repeat("x", n%40)+string(rune('a'+n/1040)), "rowan-red", n-1, 1-2*(n%2)))
+	}
+}
