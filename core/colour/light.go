@@ -31,7 +31,7 @@ func Lights() []Light { return []Light{D65, D50, Shade, A, LED, F2, F11} }
 // Name says what the light is, in a maker's words.
 func (l Light) Name() string {
 	return map[Light]string{
-		D65: "overcast daylight", D50: "warm daylight", Shade: "open shade", A: "warm lamp",
+		D65: "overcast daylight", D50: "sun", Shade: "open shade", A: "warm lamp",
 		LED: "shop LED (a made-up lamp)", F2: "cool white tube", F11: "narrow-band tube",
 	}[l]
 }

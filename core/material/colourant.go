@@ -26,6 +26,14 @@ type Colourant struct {
 	Movement   Movement        `json:"movement" enum:"stays,bleeds"`
 	UsualDrops [2]float64      `json:"usualDrops" doc:"From and to, drops per US cup of plastisol"`
 	Optics     ColourantOptics `json:"optics"`
+	Glows      *Fluorescence   `json:"glows,omitempty"`
+	Contains   []Part          `json:"contains,omitempty" maxItems:"8" doc:"An own dilution: what was cut, and how far. The rest is clear"`
+}
+
+// Part is one bottle in a dilution of the maker's own.
+type Part struct {
+	Material string  `json:"material" maxLength:"64" doc:"uid of the bottle"`
+	Share    float64 `json:"share" minimum:"0" maximum:"1" doc:"Its share of the volume"`
 }
 
 // ColourantOptics are the coefficients that 1 ml of the colourant adds to a litre of mix:
@@ -48,17 +56,26 @@ type Band struct {
 
 // Coefficients gives what 1 ml of colourant in a litre of mix adds to K and S, 1/mm.
 func (c *Colourant) Coefficients() (k, s colour.Spectrum) {
-	o := c.Optics
+	o := &c.Optics
+	k = bands(o.Absorbs)
 	for b := range k {
-		nm := colour.NM(b)
-		k[b] = o.FlatPerMM
-		for _, band := range o.Absorbs {
-			z := (nm - band.CentreNM) / band.WidthNM
-			k[b] += band.HeightPerMM * math.Exp(-z*z/2)
+		k[b] += o.FlatPerMM
+		if o.ScatterPerMM > 0 {
+			s[b] = o.ScatterPerMM * math.Pow(550/colour.NM(b), o.ScatterPower)
 		}
-		s[b] = o.ScatterPerMM * math.Pow(550/nm, o.ScatterPower)
 	}
 	return k, s
+}
+
+// bands sums Gaussian bands.
+func bands(list []Band) (out colour.Spectrum) {
+	for _, band := range list {
+		for b := range out {
+			z := (colour.NM(b) - band.CentreNM) / band.WidthNM
+			out[b] += band.HeightPerMM * math.Exp(-z*z/2)
+		}
+	}
+	return out
 }
 
 func (c *Colourant) check() error {
@@ -66,18 +83,26 @@ func (c *Colourant) check() error {
 		return fmt.Errorf("colourant.movement: %q is neither stays (a pigment) nor bleeds (a dye)", c.Movement)
 	}
 	o := c.Optics
-	if len(o.Absorbs) > 12 {
-		return fmt.Errorf("colourant.optics.absorbs: %d bands; at most 12 are taken", len(o.Absorbs))
+	if err := checkBands("colourant.optics.absorbs", o.Absorbs); err != nil {
+		return err
 	}
-	for i, band := range o.Absorbs {
-		at := fmt.Sprintf("colourant.optics.absorbs[%d]", i)
-		if err := firstOf(
-			inRange(at+".centreNM", band.CentreNM, 200, 1000),
-			inRange(at+".widthNM", band.WidthNM, 2, 500),
-			inRange(at+".heightPerMM", band.HeightPerMM, 0, 100),
-		); err != nil {
+	if c.Glows != nil {
+		if err := c.Glows.check(); err != nil {
 			return err
 		}
+	}
+	if len(c.Contains) > 8 {
+		return fmt.Errorf("colourant.contains: a dilution is made of up to 8 bottles")
+	}
+	whole := 0.0
+	for i, p := range c.Contains {
+		if !ValidUID(p.Material) || !(p.Share > 0 && p.Share <= 1) {
+			return fmt.Errorf("colourant.contains[%d]: name a bottle and its share, above 0 and up to 1", i)
+		}
+		whole += p.Share
+	}
+	if whole > 1+1e-9 {
+		return fmt.Errorf("colourant.contains: the shares come to more than the whole bottle")
 	}
 	return firstOf(
 		c.DropML.within("colourant.dropML", 0.005, 0.5),
@@ -89,4 +114,21 @@ func (c *Colourant) check() error {
 		inRange("colourant.optics.scatterPerMM", o.ScatterPerMM, 0, 100),
 		inRange("colourant.optics.scatterPower", o.ScatterPower, -4, 6),
 	)
+}
+
+func checkBands(field string, list []Band) error {
+	if len(list) > 12 {
+		return fmt.Errorf("%s: %d bands; at most 12 are taken", field, len(list))
+	}
+	for i, band := range list {
+		at := fmt.Sprintf("%s[%d]", field, i)
+		if err := firstOf(
+			inRange(at+".centreNM", band.CentreNM, 200, 1000),
+			inRange(at+".widthNM", band.WidthNM, 2, 500),
+			inRange(at+".heightPerMM", band.HeightPerMM, 0, 100),
+		); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -1,28 +1,59 @@
 package material
 
+import "slices"
+
 // Family is a class of colourant or plastisol with typical values, to start a bottle from. The figures are
 // ours: absorption bands placed where that class of pigment or dye is known to absorb, heights chosen so that
 // a usual dose gives a usual bait. Calibration replaces them.
 type Family struct {
 	Key      string `json:"key"`
 	Name     string `json:"name"`
-	Kind     Kind   `json:"kind" enum:"plastisol,colourant"`
+	Kind     Kind   `json:"kind" enum:"plastisol,colourant,powder,flake,additive"`
 	About    string `json:"about" doc:"What to expect of it, in a sentence"`
 	template Material
 }
 
-// New makes a bottle of the family under the maker's own name.
+// New makes a bottle of the family under the maker's own name. It shares nothing with the family.
 func (f Family) New(uid, name string) Material {
-	m := f.template
+	m := f.template.clone()
 	m.UID, m.Name, m.Family, m.Kind = uid, name, f.Key, f.Kind
-	if m.Colourant != nil {
-		c := *m.Colourant
-		c.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
-		m.Colourant = &c
+	return m
+}
+
+// clone copies a material with everything that it points to.
+func (m Material) clone() Material {
+	if m.Heat != nil {
+		h := *m.Heat
+		m.Heat = &h
 	}
-	if m.Plastisol != nil {
+	switch {
+	case m.Plastisol != nil:
 		p := *m.Plastisol
 		m.Plastisol = &p
+	case m.Colourant != nil:
+		c := *m.Colourant
+		c.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
+		c.Contains = slices.Clone(c.Contains)
+		if c.Glows != nil {
+			g := *c.Glows
+			c.Glows = &g
+		}
+		m.Colourant = &c
+	case m.Powder != nil:
+		p := *m.Powder
+		p.Optics.Absorbs = append([]Band{}, p.Optics.Absorbs...)
+		m.Powder = &p
+	case m.Flake != nil:
+		k := *m.Flake
+		k.Optics.Absorbs = append([]Band{}, k.Optics.Absorbs...)
+		if k.Optics.Film != nil {
+			film := *k.Optics.Film
+			k.Optics.Film = &film
+		}
+		m.Flake = &k
+	case m.Additive != nil:
+		v := *m.Additive
+		m.Additive = &v
 	}
 	return m
 }
@@ -39,6 +70,10 @@ func FindFamily(key string) (Family, bool) {
 
 // Families lists every family that ships, plastisols first.
 func Families() []Family {
+	return slices.Concat(liquids(), powders(), flakes(), additives())
+}
+
+func liquids() []Family {
 	return []Family{
 		base("soft-plastisol", "Soft plastisol", "Flows well, tears sooner.", "soft", 1.01),
 		base("medium-plastisol", "Medium plastisol", "The everyday grade.", "medium", 1.03),
@@ -78,6 +113,18 @@ func Families() []Family {
 			[]Band{{548, 24, 0.26}, {515, 22, 0.12}}),
 		dye("cyan-dye", "Cyan dye", "Brilliant and clear; runs within days.", 2, 25,
 			[]Band{{655, 34, 0.26}, {605, 26, 0.10}}),
+		dye("red-dye", "Red dye", "Deep and clear; runs within days.", 2, 25,
+			[]Band{{500, 38, 0.24}, {545, 18, 0.16}}),
+		dye("black-dye", "Black dye", "Violet when thin; runs within days.", 2, 25,
+			[]Band{{450, 70, 0.16}, {570, 55, 0.20}, {650, 35, 0.14}}),
+		glowing("glow-lime", "Fluorescent yellow-green", "Lights up in daylight, less under a warm lamp.",
+			[]Band{{440, 34, 0.16}}, Fluorescence{445, 30, 520, 22, 0.75, 0.15}),
+		glowing("glow-orange", "Fluorescent orange", "Lights up in daylight; fades in the sun over a season.",
+			[]Band{{500, 38, 0.17}}, Fluorescence{505, 34, 595, 22, 0.65, 0.15}),
+		glowing("glow-pink", "Fluorescent pink", "Lights up in daylight; fades in the sun over a season.",
+			[]Band{{540, 30, 0.17}, {505, 24, 0.06}}, Fluorescence{540, 30, 605, 22, 0.6, 0.15}),
+		pigment("highlight-silver", "Highlight liquid, silver", "Fine pearl already stirred in; shake the bottle.", 4, 40,
+			0.002, 0.09, 0.4, nil),
 	}
 }
 
@@ -100,5 +147,12 @@ func pigment(key, name, about string, from, to, flat, scatter, power float64, ab
 func dye(key, name, about string, from, to float64, absorbs []Band) Family {
 	f := pigment(key, name, about, from, to, 0.0001, 0.0005, 0, absorbs)
 	f.template.Colourant.Movement = Bleeds
+	return f
+}
+
+func glowing(key, name, about string, absorbs []Band, glows Fluorescence) Family {
+	f := pigment(key, name, about, 4, 40, 0.0002, 0.01, 0.5, absorbs)
+	f.template.Colourant.Glows = &glows
+	f.template.Heat = &HeatLimit{MaxC: 190, Origin: Typical}
 	return f
 }

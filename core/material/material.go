@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"cloudburst/core/measure"
 )
 
 // Kind is what a material is for.
@@ -15,6 +17,9 @@ type Kind string
 const (
 	KindPlastisol Kind = "plastisol"
 	KindColourant Kind = "colourant"
+	KindPowder    Kind = "powder"
+	KindFlake     Kind = "flake"
+	KindAdditive  Kind = "additive"
 )
 
 // Origin says where a value came from, least sure first.
@@ -25,6 +30,8 @@ const (
 	Typical  Origin = "typical"  // of its family; nobody measured this bottle
 	Maker    Origin = "maker"    // from the maker's sheet
 	Measured Origin = "measured" // by the owner of the bottle
+	NoneSaid Origin = "none"     // its maker gives none (heat limits)
+	Survived Origin = "survived" // it has been that hot, so often, and came through (heat limits)
 )
 
 // Value is a number with its origin; the unit is in the name of the field that holds it.
@@ -36,12 +43,51 @@ type Value struct {
 // Material is one bottle or jug on the shelf. Exactly one of its parts, the one of its kind, is set.
 type Material struct {
 	UID       string     `json:"uid" pattern:"^[a-z0-9][a-z0-9-]{0,63}$" doc:"Names the bottle for good, in every file and shop"`
-	Kind      Kind       `json:"kind" enum:"plastisol,colourant"`
+	Kind      Kind       `json:"kind" enum:"plastisol,colourant,powder,flake,additive"`
 	Name      string     `json:"name" minLength:"1" maxLength:"80" doc:"The maker's own name for it"`
 	Family    string     `json:"family,omitempty" maxLength:"80" doc:"Family of typical values it started from"`
 	Note      string     `json:"note,omitempty" maxLength:"2000"`
+	Replaces  string     `json:"replaces,omitempty" maxLength:"64" doc:"uid of the bottle of the same stuff before this one"`
+	Heat      *HeatLimit `json:"heat,omitempty"`
 	Plastisol *Plastisol `json:"plastisol,omitempty"`
 	Colourant *Colourant `json:"colourant,omitempty"`
+	Powder    *Powder    `json:"powder,omitempty"`
+	Flake     *Flake     `json:"flake,omitempty"`
+	Additive  *Additive  `json:"additive,omitempty"`
+}
+
+// HeatLimit is how hot a material may get, and how that is known.
+type HeatLimit struct {
+	MaxC   float64 `json:"maxC" minimum:"0" maximum:"260" doc:"°C; 0 where nobody says"`
+	Origin Origin  `json:"origin" enum:"typical,maker,measured,none,survived"`
+	Heats  int     `json:"heats,omitempty" minimum:"0" maximum:"1000" doc:"How many heats to that it has survived"`
+}
+
+// Words says a heat limit with where it comes from.
+func (h *HeatLimit) Words() string {
+	if h == nil || h.Origin == NoneSaid || h.MaxC == 0 {
+		return "its maker gives no heat limit"
+	}
+	deg := measure.Degrees(h.MaxC)
+	switch h.Origin {
+	case Survived:
+		return fmt.Sprintf("survived %d heats at %s", h.Heats, deg)
+	case Maker:
+		return "up to " + deg + ", says its maker"
+	case Measured:
+		return "up to " + deg + ", tried by you"
+	}
+	return "up to " + deg + " is typical; ask its maker"
+}
+
+func (h *HeatLimit) check() error {
+	if h == nil {
+		return nil
+	}
+	if !slices.Contains([]Origin{Typical, Maker, Measured, NoneSaid, Survived}, h.Origin) {
+		return fmt.Errorf("heat: origin %q is none of typical, maker, measured, none, survived", h.Origin)
+	}
+	return firstOf(inRange("heat.maxC", h.MaxC, 0, 260), inRange("heat.heats", float64(h.Heats), 0, 1000))
 }
 
 var uidPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,63}$`)
@@ -60,13 +106,32 @@ func (m *Material) Check() error {
 	if len(m.Family) > 80 || len(m.Note) > 2000 {
 		return fmt.Errorf("note: keep a note under 2,000 letters and a family's name under 80")
 	}
-	switch {
-	case m.Kind == KindPlastisol && m.Plastisol != nil && m.Colourant == nil:
-		return m.Plastisol.check()
-	case m.Kind == KindColourant && m.Colourant != nil && m.Plastisol == nil:
-		return m.Colourant.check()
+	if err := m.Heat.check(); err != nil {
+		return err
 	}
-	return fmt.Errorf("kind: %q needs its own properties and no others; the kinds are plastisol and colourant", m.Kind)
+	if m.Replaces != "" && !ValidUID(m.Replaces) {
+		return fmt.Errorf("replaces %q: use up to 64 small letters, digits and hyphens", m.Replaces)
+	}
+	parts := map[Kind]interface{ check() error }{}
+	if m.Plastisol != nil {
+		parts[KindPlastisol] = m.Plastisol
+	}
+	if m.Colourant != nil {
+		parts[KindColourant] = m.Colourant
+	}
+	if m.Powder != nil {
+		parts[KindPowder] = m.Powder
+	}
+	if m.Flake != nil {
+		parts[KindFlake] = m.Flake
+	}
+	if m.Additive != nil {
+		parts[KindAdditive] = m.Additive
+	}
+	if part, ok := parts[m.Kind]; ok && len(parts) == 1 {
+		return part.check()
+	}
+	return fmt.Errorf("kind: %q needs its own properties and no others; the kinds are plastisol, colourant, powder, flake and additive", m.Kind)
 }
 
 // within checks a value's range and origin.

@@ -53,3 +53,8 @@ func (p *Plastisol) check() error {
 		inRange("plastisol.optics.scatterPerMM", o.ScatterPerMM, 0, 10),
 	)
 }
+
+// Hand is the grade on a scale of the hand: 0 runs through the fingers, 10 is a boot sole.
+func (p *Plastisol) Hand() float64 {
+	return map[string]float64{"soft": 3, "medium": 5, "firm": 7.5}[p.Grade]
+}

@@ -45,24 +45,6 @@ func TestWrongVolumesSayWhatWouldBeUnderstood(t *testing.T) {
 	}
 }
 
-func TestDrops(t *testing.T) {
-	for typed, want := range map[string]float64{
-		"12 drops": 12, "12d": 12, "12": 12, "12 d": 12, "1 drop": 1, "a drop": 1, "two drops": 2, "0": 0, " 7 Drops. ": 7, "5dr": 5,
-	} {
-		got, err := ParseDrops(typed)
-		assert.NoError(t, err, typed)
-		assert.Equal(t, want, got, typed)
-	}
-	for typed, says := range map[string]string{
-		"-3": "below zero", "2.5 drops": "type 2 or 3", "12 tsp": "dosed in drops", "": "12d", "some": "no number", "1e9": "no", "999999999": "no dose",
-	} {
-		_, err := ParseDrops(typed)
-		assert.ErrorContains(t, err, says, typed)
-	}
-	assert.Equal(t, "1 drop", Drops(1))
-	assert.Equal(t, "20.29 drops", Drops(20.2882))
-}
-
 func TestWholeDropsRoundAHalfDown(t *testing.T) {
 	for exact, want := range map[float64]float64{2.5: 2, 2.51: 3, 2.49: 2, 0.5: 0, 0: 0, 7: 7, 2.5000000000001: 2} {
 		got, _ := WholeDrops(exact)
@@ -81,9 +63,10 @@ func TestSayingBack(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"1 1/2 cups", "½ c", "300ml", "12d", "half a cup", "1,5 l", "-1", "1/0 cup", "٣ cups"} {
+	for _, s := range []string{"1 1/2 cups", "½ c", "300ml", "12d", "half a cup", "1,5 l", "-1", "1/0 cup", "٣ cups", "some, 2-5 drops", "2 heaped 1/4 tsp + 1/32 tsp", "3 d per oz", ".015", "350F", "1/4 in"} {
 		f.Add(s)
 	}
+	kit := makersKit()
 	f.Fuzz(func(t *testing.T, typed string) {
 		if v, err := ParseVolume(typed); err == nil {
 			require.True(t, v.ML >= 1 && v.ML <= 100_000, "%q gave %v ml", typed, v.ML)
@@ -91,10 +74,20 @@ func FuzzParse(f *testing.F) {
 			require.NoError(t, err)
 			require.Equal(t, v, again)
 		}
-		if n, err := ParseDrops(typed); err == nil {
-			back, err := ParseDrops(Drops(n))
-			require.NoError(t, err)
-			require.Equal(t, n, back)
+		for _, form := range []Form{Liquid, Solid} {
+			if a, err := kit.ParseDose(typed, form, CupML); err == nil {
+				require.NoError(t, a.Check(), "%q", typed)
+				saysItself(t, kit, a, form)
+			}
+		}
+		if c, err := ParseTemperature(typed); err == nil {
+			require.True(t, c >= 0 && c <= 260, "%q gave %v °C", typed, c)
+		}
+		if in, err := ParseFlakeSize(typed); err == nil {
+			require.True(t, in >= 0.002 && in <= 0.25, "%q gave %v in", typed, in)
+		}
+		if mm, err := ParseLength(typed); err == nil {
+			require.True(t, mm > 0 && mm <= 1000, "%q gave %v mm", typed, mm)
 		}
 	})
 }

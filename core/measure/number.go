@@ -7,7 +7,7 @@ import (
 )
 
 var numberWords = map[string]float64{
-	"half a": 0.5, "half": 0.5, "a half": 0.5, "quarter of a": 0.25, "a quarter of a": 0.25, "a quarter": 0.25,
+	"half a": 0.5, "half an": 0.5, "half": 0.5, "a half": 0.5, "quarter of a": 0.25, "a quarter of a": 0.25, "a quarter": 0.25,
 	"quarter": 0.25, "a third of a": 1.0 / 3, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4,
 }
 

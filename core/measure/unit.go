@@ -27,8 +27,6 @@ var volumeUnits = []unit{
 	{GallonML, "gal", "gal", []string{"gal", "gallon", "gallons"}},
 }
 
-var dropSpellings = []string{"", "d", "dr", "drop", "drops", "drip", "drips"}
-
 func findVolumeUnit(typed string) (unit, bool) {
 	for _, u := range volumeUnits {
 		for _, s := range u.spellings {

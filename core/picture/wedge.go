@@ -6,7 +6,6 @@ import (
 	"io"
 	"math"
 
-	"cloudburst/core/colour"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 )
@@ -38,23 +37,34 @@ type WedgeSize struct {
 	Width, Strip int // Strip is the height of one ground's strip
 }
 
-// Wedge draws the mix from film to cup, one strip a ground from top to bottom, with nothing between the
-// strips. No shading, no edge: these are colours to be judged.
-func Wedge(m *recipe.Mix, light colour.Light, size WedgeSize, grounds ...optics.Ground) *image.RGBA {
+// wedgeNodes is how many thicknesses are worked out; between them colours run so evenly that a straight line is
+// nearer than one step of the screen.
+const wedgeNodes = 180
+
+// Wedge draws the mix from film to cup, one strip a ground from top to bottom, with nothing between the strips, seen
+// under the rest of the condition. No shading, no edge: these are colours to be judged.
+func Wedge(m *recipe.Mix, at recipe.Condition, size WedgeSize, grounds ...optics.Ground) *image.RGBA {
 	img := image.NewRGBA(image.Rect(0, 0, size.Width, size.Strip*len(grounds)))
-	for x := range size.Width {
-		piece := m.At(WedgeMM((float64(x) + 0.5) / float64(size.Width)))
-		for i, g := range grounds {
-			seen := g.See(&piece)
-			c := light.Lab(&seen).SRGB()
-			at := img.PixOffset(x, i*size.Strip)
-			img.Pix[at], img.Pix[at+1], img.Pix[at+2], img.Pix[at+3] = c.R, c.G, c.B, 255
+	for i, g := range grounds {
+		var node [wedgeNodes + 1][3]float64
+		at.Ground = g
+		for n := range node {
+			at.ThicknessMM = WedgeMM(float64(n) / wedgeNodes)
+			c := m.Colour(at).SRGB()
+			node[n] = [3]float64{float64(c.R), float64(c.G), float64(c.B)}
 		}
-	}
-	for i := range grounds { // a strip is the same in every row
-		first := img.Pix[i*size.Strip*img.Stride:][:img.Stride]
-		for row := 1; row < size.Strip; row++ {
-			copy(img.Pix[(i*size.Strip+row)*img.Stride:], first)
+		row := img.Pix[i*size.Strip*img.Stride:][:img.Stride]
+		for x := range size.Width {
+			where := (float64(x) + 0.5) / float64(size.Width) * wedgeNodes
+			n := int(where)
+			for ch := range 3 {
+				v := node[n][ch] + (node[n+1][ch]-node[n][ch])*(where-float64(n))
+				row[4*x+ch] = uint8(math.Round(v))
+			}
+			row[4*x+3] = 255
+		}
+		for more := 1; more < size.Strip; more++ { // a strip is the same in every row
+			copy(img.Pix[(i*size.Strip+more)*img.Stride:], row)
 		}
 	}
 	return img

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
 
@@ -24,8 +25,9 @@ type Go struct {
 	Doses []Dose `json:"doses" nullable:"false" maxItems:"60"`
 }
 
-// Sum adds the goes up, bottle by bottle, in the order in which each first went in.
-func Sum(goes []Go) []Dose {
+// Sum adds the goes up, bottle by bottle, in the order in which each first went in. What was dosed in two units is
+// summed in the first.
+func Sum(goes []Go, shelf Shelf) []Dose {
 	var sum []Dose
 	for _, g := range goes {
 		for _, d := range g.Doses {
@@ -34,18 +36,39 @@ func Sum(goes []Go) []Dose {
 				sum = append(sum, d)
 				continue
 			}
-			sum[at].Drops += d.Drops
+			m := shelf[d.Material]
+			sum[at].Amount = plus(sum[at].Amount, d.Amount, &m)
 		}
 	}
 	for i := range sum {
-		sum[i].Typed = measure.Drops(sum[i].Drops)
+		sum[i].Typed = sum[i].Amount.String()
 	}
 	return sum
 }
 
+// plus adds two amounts of a material, in the unit of the first.
+func plus(a, b measure.Amount, m *material.Material) measure.Amount {
+	if sum, ok := a.Plus(b); ok {
+		return sum
+	}
+	convert := func(v float64) float64 {
+		_, g, err := m.Take(measure.Amount{Value: v, Unit: b.Unit})
+		if err != nil {
+			return 0
+		}
+		in, err := m.In(a.Unit, g)
+		if err != nil {
+			return 0
+		}
+		return in.Value
+	}
+	sum, _ := a.Plus(measure.Amount{Value: convert(b.Value), Unit: a.Unit, Low: convert(b.Low), High: convert(b.High)})
+	return sum
+}
+
 // Cup is what was in the batch's cup in the end, of the recipe's plastisol.
-func (b *Batch) Cup(plastisol string) Cup {
-	return Cup{Volume: b.Volume, Plastisol: plastisol, Doses: Sum(b.Goes)}
+func (b *Batch) Cup(plastisol string, shelf Shelf) Cup {
+	return Cup{Volume: b.Volume, Plastisol: plastisol, Doses: Sum(b.Goes, shelf)}
 }
 
 // Check says what is wrong with a batch.
@@ -54,10 +77,10 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 		return fault("pouredOn", "%q is no day; write it as 2026-03-31", b.PouredOn)
 	}
 	if err := b.Volume.Check(); err != nil {
-		return &Fault{"volume", err.Error()}
+		return &Fault{Field: "volume", Says: err.Error()}
 	}
 	if len(b.Goes) > 30 {
-		return fault("goes", "a batch has up to 30 goes of drops; this has %d", len(b.Goes))
+		return fault("goes", "a batch has up to 30 goes; this has %d", len(b.Goes))
 	}
 	if len(b.Verdict) > 1000 {
 		return fault("verdict", "a verdict can have 1,000 letters; this has %d", len(b.Verdict))
@@ -70,12 +93,16 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 			return fault(fmt.Sprintf("goes[%d]", i), "nothing went in at go %d; leave it out", i+1)
 		}
 		for j, d := range g.Doses {
-			if !(d.Drops >= 0) {
-				return fault(fmt.Sprintf("goes[%d].doses[%d]", i, j), "a go adds drops: 0 or more")
+			m, ok := shelf[d.Material]
+			if !ok {
+				return fault(fmt.Sprintf("goes[%d].doses[%d]", i, j), "nothing on the shelf has the uid %q", d.Material)
+			}
+			if _, _, err := m.Take(d.Amount); err != nil {
+				return fault(fmt.Sprintf("goes[%d].doses[%d]", i, j), "%s", err)
 			}
 		}
 	}
-	cup := b.Cup(plastisol)
+	cup := b.Cup(plastisol, shelf)
 	return cup.Check(shelf)
 }
 

@@ -13,19 +13,36 @@ import (
 	"cloudburst/core/optics"
 )
 
-// Cup is what stands on the bench: a volume of plastisol and what was dripped into it.
+// Cup is what stands on the bench: a volume of plastisol and what went into it.
 type Cup struct {
 	Volume    measure.Volume `json:"volume"`
 	Plastisol string         `json:"plastisol" maxLength:"64" doc:"uid of the plastisol"`
 	Doses     []Dose         `json:"doses" nullable:"false" maxItems:"60"`
+	WorkC     float64        `json:"workC,omitempty" minimum:"0" maximum:"260" doc:"Working temperature, °C; 0 for the usual 350 °F"`
 	Target    *Target        `json:"target,omitempty" doc:"The colour it is to become"`
 }
 
-// Dose is one colourant in a cup: as typed, and in drops of its bottle.
+// UsualWorkC is the temperature at which plastisol is worked unless the maker says otherwise: 350 °F.
+const UsualWorkC = 176.7
+
+// WorkingC is the temperature at which the cup is worked.
+func (c *Cup) WorkingC() float64 {
+	if c.WorkC > 0 {
+		return c.WorkC
+	}
+	return UsualWorkC
+}
+
+// Dose is one material in a cup: as typed, and as an amount for this cup.
 type Dose struct {
-	Material string  `json:"material" maxLength:"64" doc:"uid of the colourant"`
-	Typed    string  `json:"typed" maxLength:"40" doc:"As the maker wrote it" example:"12 drops"`
-	Drops    float64 `json:"drops" minimum:"0" maximum:"1000000"`
+	Material string         `json:"material" maxLength:"64" doc:"uid of the material"`
+	Typed    string         `json:"typed" maxLength:"60" doc:"As the maker wrote it" example:"12 drops"`
+	Amount   measure.Amount `json:"amount"`
+}
+
+// Drip is a dose of whole drops.
+func DripOf(material string, drops float64) Dose {
+	return Dose{material, measure.Drops(drops), measure.DropCount(drops)}
 }
 
 // Target is a colour to reach: where it was read, how thick the bait was there and how it was seen.
@@ -33,7 +50,7 @@ type Target struct {
 	Name        string        `json:"name" minLength:"1" maxLength:"80"`
 	Lab         colour.Lab    `json:"lab"`
 	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
-	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Reference   string        `json:"reference,omitempty" maxLength:"64" doc:"uid of the reference it was pinned on"`
 }
 
@@ -48,13 +65,17 @@ type Recipe struct {
 // Shelf finds materials by uid.
 type Shelf map[string]material.Material
 
-// Fault is something a maker can put right: the field it belongs to, and what would be accepted.
-type Fault struct{ Field, Says string }
+// Fault is something a maker can put right: the field it belongs to, and what would be accepted. With Ask it is a
+// question rather than a refusal: the same again, said to be sure, is taken.
+type Fault struct {
+	Field, Says string
+	Ask         bool
+}
 
 func (f *Fault) Error() string { return f.Says }
 
 func fault(field, format string, args ...any) error {
-	return &Fault{field, fmt.Sprintf(format, args...)}
+	return &Fault{Field: field, Says: fmt.Sprintf(format, args...)}
 }
 
 // Limits of a cup. Beyond MaxDropsPerCup a typed dose is a slip: the strongest use of the weakest bottle is far below.
@@ -90,38 +111,58 @@ func (r *Recipe) Check(shelf Shelf) error {
 // Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.
 func (c *Cup) Check(shelf Shelf) error {
 	if err := c.Volume.Check(); err != nil {
-		return &Fault{"volume", err.Error()}
+		return &Fault{Field: "volume", Says: err.Error()}
 	}
 	if base, ok := shelf[c.Plastisol]; !ok || base.Plastisol == nil {
 		return fault("plastisol", "this cup needs a plastisol from the shelf to begin with")
 	}
-	if len(c.Doses) > maxDoses {
-		return fault("doses", "%d colourants in one cup; at most %d are kept", len(c.Doses), maxDoses)
+	if !(c.WorkC >= 0 && c.WorkC <= 260) {
+		return fault("workC", "a working temperature up to 260 °C (500 °F) is accepted; plastisol scorches long before")
 	}
-	liquidML := 0.0
+	if len(c.Doses) > maxDoses {
+		return fault("doses", "%d materials in one cup; at most %d are kept", len(c.Doses), maxDoses)
+	}
+	liquidML, solidML := 0.0, 0.0
 	seen := map[string]bool{}
 	for i, d := range c.Doses {
 		field := fmt.Sprintf("doses[%d]", i)
-		bottle, ok := shelf[d.Material]
-		if !ok || bottle.Colourant == nil {
-			return fault(field, "no colourant on the shelf has the uid %q", d.Material)
+		m, ok := shelf[d.Material]
+		if !ok {
+			return fault(field, "nothing on the shelf has the uid %q", d.Material)
 		}
 		if seen[d.Material] {
-			return fault(field, "%s is in the cup twice; give its drops in one line", bottle.Name)
+			return fault(field, "%s is in the cup twice; give it in one line", m.Name)
 		}
 		seen[d.Material] = true
-		if !(d.Drops >= 0) || math.IsInf(d.Drops, 0) {
-			return fault(field, "%s: a dose is a count of drops, 0 or more", bottle.Name)
+		ml, _, err := m.Take(d.Amount)
+		if err != nil {
+			return fault(field, "%s", err)
 		}
-		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Drops > most+0.5 {
+		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops && d.Amount.Value > most+0.5 {
 			return fault(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
-				measure.Drops(d.Drops), bottle.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
+				d.Amount, m.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
 		}
-		liquidML += d.Drops * bottle.Colourant.DropML.Value
+		if m.Colourant != nil {
+			for _, p := range m.Colourant.Contains {
+				if part, there := shelf[p.Material]; !there || part.Colourant == nil || len(part.Colourant.Contains) > 0 {
+					return fault(field, "%s is a dilution of a bottle that is not on the shelf", m.Name)
+				}
+			}
+		}
+		switch {
+		case m.Form() == measure.Solid:
+			solidML += ml
+		case m.Plastisol == nil:
+			liquidML += ml
+		}
 	}
 	if liquidML > c.Volume.ML {
-		return fault("doses", "%s ml of colourant in %s: more liquid than plastisol. Take some out or pour a bigger cup",
+		return fault("doses", "%s ml of liquids in %s: more liquid than plastisol. Take some out or pour a bigger cup",
 			measure.Number(liquidML, 0), c.Volume)
+	}
+	if solidML > 2*c.Volume.ML {
+		return fault("doses", "%s ml of solids in %s: more than the plastisol can wet. Take some out or pour a bigger cup",
+			measure.Number(solidML, 0), c.Volume)
 	}
 	if c.Target != nil {
 		return c.Target.Check()
@@ -132,10 +173,10 @@ func (c *Cup) Check(shelf Shelf) error {
 // Check says what is wrong with a target.
 func (t *Target) Check() error {
 	if err := CheckName(t.Name); err != nil {
-		return &Fault{"target.name", err.Error()}
+		return &Fault{Field: "target.name", Says: err.Error()}
 	}
 	if _, err := optics.ParseGround(string(t.Ground)); err != nil {
-		return &Fault{"target.ground", err.Error()}
+		return &Fault{Field: "target.ground", Says: err.Error()}
 	}
 	if !(t.Lab.L >= 0 && t.Lab.L <= 200) || !(math.Abs(t.Lab.A) <= 200) || !(math.Abs(t.Lab.B) <= 200) {
 		return fault("target.lab", "L from 0 to 200, a and b from -200 to 200 are accepted")
@@ -152,15 +193,15 @@ func checkThickness(field string, mm float64) error {
 
 // Same says whether two cups hold the same, whatever way it was typed. An empty dose is no dose.
 func (c *Cup) Same(o *Cup) bool {
-	amounts := func(c *Cup) map[string]float64 {
-		m := map[string]float64{}
+	amounts := func(c *Cup) map[string]measure.Amount {
+		m := map[string]measure.Amount{}
 		for _, d := range c.Doses {
-			if d.Drops > 0 {
-				m[d.Material] = d.Drops
+			if d.Amount.Value > 0 {
+				m[d.Material] = d.Amount
 			}
 		}
 		return m
 	}
 	sameTarget := c.Target == o.Target || (c.Target != nil && o.Target != nil && *c.Target == *o.Target)
-	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && sameTarget && maps.Equal(amounts(c), amounts(o))
+	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && c.WorkC == o.WorkC && sameTarget && maps.Equal(amounts(c), amounts(o))
 }

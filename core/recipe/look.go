@@ -2,7 +2,7 @@ package recipe
 
 import (
 	"fmt"
-	"math"
+	"slices"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
@@ -22,96 +22,155 @@ func NewSwatch(lab colour.Lab) Swatch { return Swatch{lab, lab.SRGB().Hex()} }
 // Look is what a cup is predicted to look like at one thickness.
 type Look struct {
 	ThicknessMM float64            `json:"thicknessMM"`
-	Ground      optics.Ground      `json:"ground" enum:"white,dark,grey,against"`
+	Ground      optics.Ground      `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Light       colour.Light       `json:"light"`
+	State       State              `json:"state" enum:"raw,hot,fresh,rested"`
+	TiltDeg     float64            `json:"tiltDeg"`
+	Water       optics.Water       `json:"water,omitempty"`
+	DepthM      float64            `json:"depthM"`
+	DistanceM   float64            `json:"distanceM"`
 	Swatch      Swatch             `json:"swatch"`
+	OpenWater   *Swatch            `json:"openWater,omitempty" doc:"The water beside it, where it is looked at under water"`
+	InWater     *colour.Difference `json:"inWater,omitempty" doc:"How it stands out from that water"`
+	Tilted      *Swatch            `json:"tilted,omitempty" doc:"The same, tilted by 45 degrees, where that changes it"`
 	SeeThrough  float64            `json:"seeThrough" doc:"Share of light that comes through, 0..1, as the eye weighs it"`
 	Against     *colour.Difference `json:"against,omitempty" doc:"How it stands to the target, where there is one"`
+	Range       *float64           `json:"range,omitempty" doc:"ΔE00 between the ends of what was estimated"`
 	Sure        string             `json:"sure" doc:"How far the figure can be trusted, and what would make it surer"`
-	Watch       []string           `json:"watch" nullable:"false" doc:"What to look out for"`
+	Watch       []Watch            `json:"watch" nullable:"false" doc:"What to look out for"`
 	FinishedML  float64            `json:"finishedML"`
 	Lines       []Line             `json:"lines" nullable:"false"`
+	Feel        Feel               `json:"feel"`
 }
+
+// tiltedDeg is the second look at what glints or shifts.
+const tiltedDeg = 45
 
 // LookAt predicts the cup's colour under a condition and compares it with the cup's target.
 func LookAt(c *Cup, m *Mix, shelf Shelf, at Condition) (Look, error) {
 	if err := at.Check(); err != nil {
 		return Look{}, err
 	}
-	piece := m.At(at.ThicknessMM)
-	seen := at.Ground.See(&piece)
-	lab := at.Light.Lab(&seen)
+	if at.State == "" {
+		at.State = Rested
+	}
+	lab := m.Colour(at)
 	l := Look{
-		ThicknessMM: at.ThicknessMM, Ground: at.Ground, Light: at.Light, Swatch: NewSwatch(lab),
-		SeeThrough: at.Light.Luminous(&piece.Through), Sure: sure(c, shelf), Watch: watch(c, m, shelf),
-		FinishedML: m.FinishedML, Lines: m.Lines,
+		ThicknessMM: at.ThicknessMM, Ground: at.Ground, Light: at.Light, State: at.State, TiltDeg: at.TiltDeg,
+		Water: at.Water, DepthM: at.DepthM, DistanceM: at.DistanceM,
+		Swatch: NewSwatch(lab), SeeThrough: m.SeeThrough(at.ThicknessMM, at.State), Sure: sure(c, shelf), Watch: watch(c, m, shelf),
+		FinishedML: m.FinishedML, Lines: m.Lines, Feel: m.Feel(),
+	}
+	if at.Water != "" {
+		open := Open(at)
+		swatch, d := NewSwatch(open), colour.Compare(lab, open)
+		l.OpenWater, l.InWater = &swatch, &d
+	}
+	if len(m.Mirrors) > 0 && at.TiltDeg == 0 && at.Ground != optics.Against {
+		turned := at
+		turned.TiltDeg = tiltedDeg
+		s := NewSwatch(m.Colour(turned))
+		l.Tilted = &s
 	}
 	if c.Target != nil {
 		d := colour.Compare(lab, c.Target.Lab)
 		l.Against = &d
 	}
+	if spread, guessed, err := spread(c, shelf, at); err != nil {
+		return l, err
+	} else if guessed {
+		l.Range = &spread
+	}
 	return l, nil
 }
 
+// spread is how far apart the colours lie if all estimates were at their least, and all at their most.
+func spread(c *Cup, shelf Shelf, at Condition) (deltaE00 float64, guessed bool, err error) {
+	low, high := *c, *c
+	low.Doses, high.Doses = slices.Clone(c.Doses), slices.Clone(c.Doses)
+	for i, d := range c.Doses {
+		guessed = guessed || d.Amount.Estimated()
+		low.Doses[i].Amount, high.Doses[i].Amount = d.Amount.AtLeast(), d.Amount.AtMost()
+	}
+	if !guessed {
+		return 0, false, nil
+	}
+	m1, err := Stir(&low, shelf)
+	if err != nil {
+		return 0, true, err
+	}
+	m2, err := Stir(&high, shelf)
+	if err != nil {
+		return 0, true, err
+	}
+	return colour.DeltaE00(m1.Colour(at), m2.Colour(at)), true, nil
+}
+
 func sure(c *Cup, shelf Shelf) string {
-	typical := 0
+	typical, guessed := 0, 0
 	for _, d := range c.Doses {
-		if shelf[d.Material].Colourant.Optics.Origin == material.Typical {
+		m := shelf[d.Material]
+		if m.OpticsOrigin() == material.Typical {
 			typical++
 		}
+		if d.Amount.Estimated() {
+			guessed++
+		}
 	}
+	says := fmt.Sprintf("An estimate: %d of %d have typical values only.", typical, len(c.Doses))
 	switch {
 	case typical == 0 && len(c.Doses) > 0:
-		return "From measured bottles."
+		says = "From what was measured."
 	case typical == len(c.Doses):
-		return "An estimate: typical values, no bottle measured yet."
-	default:
-		return fmt.Sprintf("An estimate: %d of %d bottles have typical values only.", typical, len(c.Doses))
+		says = "An estimate: typical values, nothing measured yet."
 	}
+	if guessed > 0 {
+		says += fmt.Sprintf(" %d went in by guess; narrow it once you know.", guessed)
+	}
+	return says
 }
 
-// watch lists what a maker should know before dripping on.
-func watch(c *Cup, m *Mix, shelf Shelf) []string {
-	out := []string{}
-	liquid := 0.0
-	for i, d := range c.Doses {
-		bottle := shelf[d.Material]
-		liquid += m.Lines[i].ML
-		perCup := d.Drops * measure.CupML / c.Volume.ML
-		if most := bottle.Colourant.UsualDrops[1]; most > 0 && perCup > 10*most {
-			out = append(out, fmt.Sprintf("%s: %s drops a cup is over ten times its usual %s. Meant so?",
-				bottle.Name, measure.Number(perCup, 0), measure.Number(most, 0)))
-		}
-		if bottle.Colourant.Movement == material.Bleeds && d.Drops > 0 {
-			out = append(out, fmt.Sprintf("%s is a dye: it bleeds. Within days it evens out and runs into a layer beside it.", bottle.Name))
-		}
-	}
-	if share := liquid / m.FinishedML; share > 0.05 {
-		out = append(out, fmt.Sprintf("%s %% of this cup is colourant: it will come out softer and may not set well.", measure.Number(100*share, 0)))
-	}
-	return out
-}
-
-// Usual is what a material looks like by itself: a usual dose in a cup of typical plastisol, as a body over white.
-func Usual(m *material.Material) (Swatch, string) {
-	const self, base = "self", "base"
-	shelf := Shelf{self: *m, base: {Plastisol: &material.Plastisol{Optics: material.TypicalBase}}}
-	c := Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base}
-	dose := "clear"
-	if m.Plastisol != nil {
-		c.Plastisol = self
-	} else {
-		usual := m.Colourant.UsualDrops
-		drops := math.Round(math.Sqrt(max(usual[0], 1) * max(usual[1], 1)))
-		c.Doses = []Dose{{self, "", drops}}
-		dose = measure.Drops(drops) + " a cup"
-	}
-	mix, err := Stir(&c, shelf)
-	if err != nil { // a stored material is sound; a usual dose of it fits a cup
+// Usual is what a material looks like by itself: a usual dose in a cup of typical plastisol, as a body over white
+// (powders that need a dark ground: over dark).
+func Usual(m *material.Material, shelf Shelf) (Swatch, string) {
+	mix, dose := Alone(m, shelf, m.Middling())
+	if mix == nil { // a stored material is sound; a usual dose of it fits a cup
 		return Swatch{}, ""
 	}
-	return NewSwatch(mix.Colour(Condition{bodyMM, optics.White, colour.D65})), dose
+	return NewSwatch(mix.Colour(Condition{ThicknessMM: BodyMM, Ground: BestGround(m), Light: colour.D65})), dose
 }
 
-// bodyMM is the thickness of an ordinary bait's body.
-const bodyMM = 8
+// BestGround is where a material shows what it does.
+func BestGround(m *material.Material) optics.Ground {
+	if (m.Powder != nil && m.Powder.Type != material.Pearl) || (m.Flake != nil && m.Flake.SeesThrough()) {
+		return optics.Dark
+	}
+	return optics.White
+}
+
+// Alone is a dose of one material in a cup of typical plastisol, and that dose in words.
+func Alone(m *material.Material, shelf Shelf, dose measure.Amount) (*Mix, string) {
+	const base = "base"
+	own := Shelf{m.UID: *m, base: {Name: "plain", Plastisol: &material.Plastisol{Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase}}}
+	c := Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []Dose{{m.UID, "", dose}}}
+	words := dose.String() + " a cup"
+	if m.Plastisol != nil {
+		c.Plastisol, c.Doses, words = m.UID, nil, "clear"
+	}
+	if m.Colourant != nil {
+		for _, p := range m.Colourant.Contains {
+			own[p.Material] = shelf[p.Material]
+		}
+	}
+	mix, err := Stir(&c, own)
+	if err != nil {
+		return nil, ""
+	}
+	return mix, words
+}
+
+// BodyMM is the thickness of an ordinary bait's body, FinMM of its fin.
+const (
+	BodyMM = 8.0
+	FinMM  = 1.5
+)

@@ -1,0 +1,184 @@
+package picture
+
+import (
+	"cmp"
+	"image"
+	"image/color"
+	"image/draw"
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"golang.org/x/image/vector"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
+)
+
+// CloseUp says how a piece of the mix is drawn close up.
+type CloseUp struct {
+	Width, Height int     // pixels
+	PxPerMM       float64 // true scale is what the screen makes of it; a bar beside the picture says how long a millimetre is
+	Seed          uint64  // the same seed lays the same pieces
+}
+
+// BenchCloseUp is what the bench asks for.
+var BenchCloseUp = CloseUp{Width: 416, Height: 240, PxPerMM: 10}
+
+// maxPieces bounds the work; beyond it the deepest are left out, which nobody sees.
+const maxPieces = 6000
+
+// depthSteps is how many depths a piece's colour is worked out for.
+const depthSteps = 10
+
+type pieceAt struct {
+	depth      float64
+	flake, hue int
+	x, y       float64 // px
+	turn, tilt float64 // in the plane, and away from the viewer, radians
+	lean       float64 // which way it is tilted
+	bright     float64
+}
+
+// Draw shows the body between the pieces, evenly, and the pieces on it in true size and number, each with its own tilt:
+// nearer pieces lie over deeper ones, and each reads through the body above it.
+func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
+	pad := 4 // a piece at the edge is drawn whole, then cut off with the margin
+	for _, f := range m.Flakes {
+		pad = max(pad, int(f.Flake.SizeMM()*c.PxPerMM)+4)
+	}
+	img := image.NewRGBA(image.Rect(-pad, -pad, c.Width+pad, c.Height+pad))
+	body := m.Body()
+	ground := body.Colour(at).SRGB()
+	fill(img, ground)
+	rng := rand.New(rand.NewPCG(c.Seed, 7))
+	base := linearOf(ground)
+	var pieces []pieceAt
+	deeps := make([]float64, len(m.Flakes))
+	tables := make([][][depthSteps + 1]colour.RGB, len(m.Flakes))
+	for i, f := range m.Flakes {
+		deep := body.LegibleDepth(f.Flake, at)
+		if deeps[i] = deep; deep <= 0 {
+			continue
+		}
+		hues := body.PieceColours(f.Flake, at, deep, depthSteps)
+		tables[i] = make([][depthSteps + 1]colour.RGB, len(hues))
+		for h := range hues {
+			for d, lab := range hues[h] {
+				tables[i][h][d] = linearOf(lab.SRGB())
+			}
+		}
+		area := float64(c.Width) * float64(c.Height) / (c.PxPerMM * c.PxPerMM)
+		count := min(f.PerMM3*area*deep, maxPieces)
+		for range int(count + rng.Float64()) {
+			p := pieceAt{
+				depth: deep * rng.Float64(), flake: i, hue: rng.IntN(len(hues)),
+				x: rng.Float64() * float64(c.Width), y: rng.Float64() * float64(c.Height),
+				turn: rng.Float64() * 2 * math.Pi, tilt: math.Acos(0.12 + 0.88*rng.Float64()), lean: rng.Float64() * 2 * math.Pi,
+			}
+			p.bright = brightness(f.Flake, p.tilt, at)
+			pieces = append(pieces, p)
+		}
+	}
+	slices.SortFunc(pieces, func(a, b pieceAt) int { return cmp.Compare(a.depth, b.depth) })
+	pieces = pieces[:min(len(pieces), maxPieces)]
+	slices.Reverse(pieces) // the deepest first
+	r := &vector.Rasterizer{}
+	for _, p := range pieces {
+		f := m.Flakes[p.flake].Flake
+		deep := deeps[p.flake]
+		d := int(p.depth / deep * depthSteps)
+		lin := tables[p.flake][p.hue][d]
+		sharp := 1 - p.depth/deep // a blurred piece's flash is blurred, too
+		gain := 1 + (p.bright-1)*sharp
+		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
+		alpha := 1.0
+		if f.SeesThrough() {
+			alpha = 0.75
+		}
+		c.drawPiece(img, r, f, p, mixRGB(base, lin, alpha))
+	}
+	out := image.NewRGBA(image.Rect(0, 0, c.Width, c.Height))
+	draw.Draw(out, out.Bounds(), img, image.Point{}, draw.Src)
+	return out
+}
+
+// brightness is how a piece's tilt changes it: a mirror that faces the light flashes, one that does not goes dim. On
+// average over all tilts it is about as bright as its colour says.
+func brightness(f *material.Flake, tilt float64, at recipe.Condition) float64 {
+	if f.Finish == material.Plain {
+		return 0.85 + 0.3*math.Cos(tilt)
+	}
+	dir := at.Light.Directional()
+	off := (tilt*180/math.Pi - 20 - at.TiltDeg) / 9
+	flash := math.Exp(-off * off / 2)
+	return (1-dir)*(0.75+0.4*math.Cos(tilt)) + dir*(0.55+4*flash)
+}
+
+func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) {
+	size := f.SizeMM() * c.PxPerMM
+	corners := outline(f.Shape, size, p)
+	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
+	// A tilted piece is shorter along the way that it leans.
+	short := max(math.Cos(p.tilt), 0.12)
+	sin, cos := math.Sincos(p.lean)
+	for i, q := range corners {
+		along, across := q[0]*cos+q[1]*sin, -q[0]*sin+q[1]*cos
+		along *= short
+		corners[i] = [2]float64{p.x + along*cos - across*sin, p.y + along*sin + across*cos}
+		minX, maxX = min(minX, corners[i][0]), max(maxX, corners[i][0])
+		minY, maxY = min(minY, corners[i][1]), max(maxY, corners[i][1])
+	}
+	x0, y0 := int(math.Floor(minX)), int(math.Floor(minY))
+	w, h := int(math.Ceil(maxX))-x0+1, int(math.Ceil(maxY))-y0+1
+	r.Reset(w, h)
+	for i, q := range corners {
+		x, y := float32(q[0]-float64(x0)), float32(q[1]-float64(y0))
+		if i == 0 {
+			r.MoveTo(x, y)
+		} else {
+			r.LineTo(x, y)
+		}
+	}
+	r.ClosePath()
+	enc := func(v float64) uint8 { return uint8(math.Round(255 * colour.Encode(min(1, max(0, v))))) }
+	fill := image.NewUniform(color.RGBA{enc(rgb.R), enc(rgb.G), enc(rgb.B), 255})
+	r.Draw(img, image.Rect(x0, y0, x0+w, y0+h), fill, image.Point{})
+}
+
+// outline gives the corners of a piece about its middle, turned in the plane.
+func outline(s optics.Shape, size float64, p pieceAt) [][2]float64 {
+	n, radius, first := 6, size/math.Sqrt(3), 0.0 // a hex's corners lie outside its flats
+	switch s {
+	case optics.Square:
+		n, radius, first = 4, size/math.Sqrt2, math.Pi/4
+	case optics.Irregular:
+		n, radius = 5, size*0.56
+	}
+	out := make([][2]float64, n)
+	for i := range out {
+		a := p.turn + first + 2*math.Pi*float64(i)/float64(n)
+		rad := radius
+		if s == optics.Irregular {
+			rad *= 0.7 + 0.5*math.Abs(math.Sin(7*p.turn+3*float64(i)))
+		}
+		out[i] = [2]float64{rad * math.Cos(a), rad * math.Sin(a)}
+	}
+	return out
+}
+
+func fill(img *image.RGBA, c colour.SRGB8) {
+	for i := 0; i < len(img.Pix); i += 4 {
+		img.Pix[i], img.Pix[i+1], img.Pix[i+2], img.Pix[i+3] = c.R, c.G, c.B, 255
+	}
+}
+
+func linearOf(c colour.SRGB8) colour.RGB {
+	return colour.RGB{R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255)}
+}
+
+func mixRGB(a, b colour.RGB, share float64) colour.RGB {
+	return colour.RGB{R: a.R + (b.R-a.R)*share, G: a.G + (b.G-a.G)*share, B: a.B + (b.B-a.B)*share}
+}

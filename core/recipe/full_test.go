@@ -1,0 +1,567 @@
+package recipe_test
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	. "cloudburst/core/recipe"
+)
+
+var kit = measure.StandardKit()
+
+func tsp(material string, n float64) Dose {
+	return Dose{material, "", measure.Amount{Value: n, Unit: measure.InTeaspoons}}
+}
+
+func ml(material string, n float64) Dose {
+	return Dose{material, "", measure.Amount{Value: n, Unit: measure.InML}}
+}
+
+func on(mm float64, g optics.Ground) Condition {
+	return Condition{ThicknessMM: mm, Ground: g, Light: colour.D65}
+}
+
+func hueApart(a, b colour.Lab) float64 {
+	d := math.Abs(a.HueDeg() - b.HueDeg())
+	return min(d, 360-d)
+}
+
+// Behaviour 3: interference powder on clear is pale over white, its hue over dark, its complement against the light;
+// with black it keeps its hue over any ground, and no light comes through.
+func TestInterferencePowderTurnsWithItsGround(t *testing.T) {
+	for _, key := range []string{"interference-blue", "interference-green", "interference-red", "interference-gold", "interference-violet"} {
+		clear := stir(t, cupOf(t, "1 cup", tsp(key, 0.25)))
+		white, dark, through := clear.Colour(on(4, optics.White)), clear.Colour(on(4, optics.Dark)), clear.Colour(on(4, optics.Against))
+		assert.Greater(t, white.L, 60.0, "%s over white %v", key, white)
+		assert.Less(t, white.Chroma(), dark.Chroma(), key)
+		assert.Greater(t, dark.Chroma(), 12.0, key)
+		assert.Greater(t, hueApart(dark, through), 110.0, "%s: over dark %v, through %v", key, dark, through)
+
+		black := stir(t, cupOf(t, "1 cup", tsp(key, 0.25), DripOf("carbon-black", 30)))
+		w, d := black.Colour(on(8, optics.White)), black.Colour(on(8, optics.Dark))
+		assert.Less(t, colour.DeltaE00(w, d), 1.0, key)
+		assert.Less(t, black.SeeThrough(8, Rested), 0.01, key)
+		assert.Less(t, hueApart(d, dark), 35.0, "%s keeps its hue: %v, was %v", key, d, dark)
+	}
+}
+
+func TestGlintMovesWithTiltAndLight(t *testing.T) {
+	m := stir(t, cupOf(t, "1 cup", tsp("shift-copper-green", 1.0/16), DripOf("carbon-black", 12)))
+	sun := on(6, optics.Dark)
+	sun.Light = colour.D50
+	face := m.Colour(sun)
+	sun.TiltDeg = 50
+	tilted := m.Colour(sun)
+	assert.Greater(t, face.L, tilted.L, "face-on it glints")
+	assert.Greater(t, colour.DeltaE00(face, tilted), 10.0)
+	over := on(6, optics.Dark)
+	a := m.Colour(over)
+	over.TiltDeg = 50
+	assert.Less(t, colour.DeltaE00(a, m.Colour(over)), colour.DeltaE00(face, tilted), "an overcast sky makes little glint")
+	l := lookAt(t, cupOf(t, "1 cup", tsp("interference-blue", 0.25)), on(4, optics.Dark))
+	require.NotNil(t, l.Tilted)
+}
+
+func lookAt(t *testing.T, c Cup, at Condition) Look {
+	t.Helper()
+	m := stir(t, c)
+	l, err := LookAt(&c, m, bench(), at)
+	require.NoError(t, err)
+	return l
+}
+
+func legible(t *testing.T, base Dose, flake string) Legible {
+	t.Helper()
+	l := stir(t, cupOf(t, "1 cup", base, tsp(flake, 0.5))).Legibility(on(8, optics.White))
+	require.Len(t, l, 1)
+	return l[0]
+}
+
+// Behaviour 5: a piece reads in the colour of its base laid over its own: the same flake changes hue from base to base
+// and can vanish in one of its own hue; black flake darkens like pigment.
+func TestFlakeAgainstItsBase(t *testing.T) {
+	inClear, inRed, inBlue := legible(t, DripOf("clear-red", 0), "flake-red"), legible(t, DripOf("solid-red", 20), "flake-red"), legible(t, DripOf("clear-blue", 2), "flake-red")
+	assert.Less(t, inRed.DeltaE00, inClear.DeltaE00)
+	assert.Less(t, inRed.DeltaE00, inBlue.DeltaE00)
+	clear, blue := inClear.Hues[0].Swatch.Lab, inBlue.Hues[0].Swatch.Lab
+	assert.Greater(t, colour.DeltaE00(clear, blue), 15.0, "%v %v", clear, blue)
+	assert.Less(t, hueApart(clear, colour.Lab{L: 50, A: 50, B: 25}), 40.0, "red in clear: %v", clear)
+	assert.Greater(t, inClear.DeltaE00, 25.0)
+	assert.Contains(t, inClear.Words, "leads")
+
+	// A flake of its base's own colour is lost.
+	own := stir(t, cupOf(t, "1 cup", DripOf("carbon-black", 60), tsp("flake-black", 0.5))).Legibility(on(8, optics.White))[0]
+	assert.Less(t, own.DeltaE00, 5.0)
+	assert.NotEmpty(t, own.Hidden)
+
+	plain := stir(t, cupOf(t, "1 cup", DripOf("clear-yellow", 8)))
+	with := stir(t, cupOf(t, "1 cup", DripOf("clear-yellow", 8), tsp("flake-black", 1)))
+	assert.Less(t, with.Colour(over(8)).L, plain.Colour(over(8)).L-5)
+	assert.Less(t, with.SeeThrough(8, Rested), plain.SeeThrough(8, Rested))
+	assert.InDelta(t, with.BodyK[10], plain.BodyK[10], 0.02*plain.BodyK[10], "the body between the pieces is as it was")
+}
+
+// Behaviour 6: salt lowers chroma over white, lifts a dark colour, hides interior flake, raises density; the same weight
+// in glass hardly changes the colour.
+func TestSaltAgainstGlass(t *testing.T) {
+	grams := func(m string, g float64) Dose { return Dose{m, "", measure.Amount{Value: g, Unit: measure.InGrams}} }
+	for _, pair := range [][2]string{{"salt-fine", "glass-beads"}} {
+		red := DripOf("clear-red", 12)
+		none := stir(t, cupOf(t, "1 cup", red))
+		salt, glass := stir(t, cupOf(t, "1 cup", red, grams(pair[0], 60))), stir(t, cupOf(t, "1 cup", red, grams(pair[1], 60)))
+		assert.Less(t, salt.Colour(over(4)).Chroma(), none.Colour(over(4)).Chroma()-3)
+		assert.Less(t, colour.DeltaE00(none.Colour(over(4)), glass.Colour(over(4))), 3.5)
+		assert.Greater(t, colour.DeltaE00(none.Colour(on(8, optics.Dark)), salt.Colour(on(8, optics.Dark))), 3*colour.DeltaE00(none.Colour(on(8, optics.Dark)), glass.Colour(on(8, optics.Dark))))
+		dark := stir(t, cupOf(t, "1 cup", DripOf("carbon-black", 5)))
+		lifted := stir(t, cupOf(t, "1 cup", DripOf("carbon-black", 5), grams(pair[0], 60)))
+		assert.Greater(t, lifted.Colour(over(15)).L, dark.Colour(over(15)).L+5)
+
+		flake := tsp("flake-green", 0.5)
+		seen := func(c Cup) float64 { return stir(t, c).Legibility(on(12, optics.White))[0].SeenPerCM2 }
+		bare, withSalt, withGlass := seen(cupOf(t, "1 cup", flake)), seen(cupOf(t, "1 cup", flake, grams(pair[0], 120))), seen(cupOf(t, "1 cup", flake, grams(pair[1], 120)))
+		assert.Less(t, withSalt, 0.6*bare, "salt hides flake")
+		assert.Greater(t, withGlass, 0.75*bare, "glass hardly")
+		assert.Greater(t, salt.Feel().DensityGML, none.Feel().DensityGML+0.05)
+		assert.Less(t, salt.Feel().Strength, glass.Feel().Strength)
+	}
+}
+
+func TestFluorescenceNeedsItsLight(t *testing.T) {
+	m := stir(t, cupOf(t, "1 cup", DripOf("glow-lime", 20), DripOf("titanium-white", 6)))
+	day, lamp := m.Seen(on(6, optics.White)), m.Seen(Condition{ThicknessMM: 6, Ground: optics.White, Light: colour.A})
+	best := 0.0
+	for _, v := range day {
+		best = max(best, v)
+	}
+	assert.Greater(t, best, 1.0, "it lifts a band above white")
+	assert.Less(t, lamp[13], day[13], "a warm lamp excites it less")
+	through := m.Seen(on(2, optics.Against))
+	dull := stir(t, cupOf(t, "1 cup", DripOf("titanium-white", 6))).Seen(on(2, optics.Against))
+	assert.Greater(t, through[13]/dull[13], 0.9, "it shows against the light, too")
+}
+
+func TestStatesAndWater(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-green", 3))
+	m := stir(t, c)
+	at := func(s State) colour.Lab {
+		x := on(8, optics.Dark)
+		x.State = s
+		return m.Colour(x)
+	}
+	assert.Greater(t, at(Raw).L, at(Fresh).L+20, "raw plastisol is milk")
+	assert.Greater(t, at(Fresh).L, at(Rested).L)
+	assert.Greater(t, at(Rested).L, at(Hot).L)
+	under := on(8, optics.White)
+	under.Water, under.DepthM, under.DistanceM = optics.Stained, 2, 1
+	l := lookAt(t, c, under)
+	require.NotNil(t, l.InWater)
+	under.DistanceM = 6
+	assert.Less(t, lookAt(t, c, under).InWater.DeltaE00, l.InWater.DeltaE00, "it fades into the water")
+	for _, bad := range []func(*Condition){
+		func(c *Condition) { c.State = "stale" }, func(c *Condition) { c.TiltDeg = 80 }, func(c *Condition) { c.Water = "soup" }, func(c *Condition) { c.DepthM = 99 },
+	} {
+		x := over(4)
+		bad(&x)
+		assert.Error(t, x.Check())
+	}
+}
+
+func TestOneMoreSaysWhatADropDoes(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-yellow", 8), DripOf("carbon-black", 1), tsp("pearl-silver", 1.0/32), tsp("salt-fine", 6))
+	c.Target = &Target{Name: "x", Lab: colour.Lab{L: 40, A: 0, B: 40}, ThicknessMM: 8, Ground: optics.White}
+	m := stir(t, c)
+	more, err := c.OneMore(m, bench(), kit, over(8))
+	require.NoError(t, err)
+	require.Len(t, more, 4)
+	assert.Contains(t, more[1].Words, "darker")
+	assert.Contains(t, more[1].Words, "less see-through")
+	assert.Greater(t, more[1].DeltaE00, more[0].DeltaE00, "a drop of black does more than a drop of yellow")
+	require.NotNil(t, more[1].Nearer)
+	assert.Greater(t, *more[1].Nearer, 0.0)
+	assert.Equal(t, "1 drop", more[0].Says)
+	assert.Equal(t, "1/64 tsp", more[2].Says)
+	assert.Equal(t, "1/2 tsp", more[3].Says, "salt is not tapped in by the 1/64")
+	// What it says is what the step then does.
+	next, _, err := c.With("carbon-black", 1, bench(), kit)
+	require.NoError(t, err)
+	assert.Equal(t, stir(t, next).Colour(over(8)), more[1].Swatch.Lab)
+}
+
+func TestTheQuickTestsOfTheBench(t *testing.T) {
+	depth := func(doses ...Dose) float64 { return stir(t, cupOf(t, "1 cup", doses...)).StickDepth(Hot) }
+	clear, some, black := depth(), depth(DripOf("grey-tint", 10)), depth(DripOf("carbon-black", 20))
+	assert.Greater(t, clear, some)
+	assert.Greater(t, some, black)
+	assert.Less(t, black, 6.0)
+	assert.Less(t, depth(DripOf("titanium-white", 20)), 12.0, "white hides a stick, too")
+	tests := stir(t, cupOf(t, "1 cup", DripOf("clear-red", 12))).BenchTests(colour.D65)
+	require.Len(t, tests, 7)
+	for _, b := range tests {
+		assert.Len(t, b.Labels, len(b.Swatch), b.Key)
+		assert.NotEmpty(t, b.Says, b.Key)
+	}
+	chip := tests[6].Swatch
+	require.Len(t, chip, 4)
+	assert.Greater(t, chip[0].Lab.L, chip[3].Lab.L)
+}
+
+func TestFeel(t *testing.T) {
+	feel := func(doses ...Dose) Feel { return stir(t, cupOf(t, "1 cup", doses...)).Feel() }
+	plain := feel()
+	assert.False(t, plain.FloatsFresh)
+	floats := feel(tsp("floating-spheres", 12))
+	assert.True(t, floats.FloatsFresh)
+	assert.Less(t, floats.SinkFreshCMS, 0.0)
+	assert.Greater(t, floats.HookToSinkG, 0.0)
+	assert.InDelta(t, 0, Sinks(floats.DensityGML, FreshGML, floats.HookToSinkG), 0.3, "that hook just sinks it")
+	soft := feel(ml("softener", 25))
+	assert.Less(t, soft.Hand, plain.Hand)
+	assert.Greater(t, feel(ml("hardener", 25)).Hand, plain.Hand)
+	assert.Less(t, feel(tsp("salt-fine", 24)).Strength, 0.85)
+	assert.Greater(t, soft.YieldML, 24.0)
+}
+
+func TestWatchOuts(t *testing.T) {
+	// Each rule with a cup that it is about, and one that it is not.
+	for kind, c := range map[string][2]Cup{
+		"slip":    {cupOf(t, "1 cup", tsp("pearl-silver", 9)), cupOf(t, "1 cup", tsp("pearl-silver", 0.25))},
+		"heat":    {cupOf(t, "1 cup", tsp("flake-holo", 0.5)), cupOf(t, "1 cup", tsp("pearl-silver", 0.25))},
+		"bleeds":  {cupOf(t, "1 cup", DripOf("cyan-dye", 4)), cupOf(t, "1 cup", DripOf("clear-blue", 1))},
+		"thin":    {cupOf(t, "1 cup", tsp("flake-large", 0.5)), cupOf(t, "1 cup", tsp("flake-gold", 0.5))},
+		"gate":    {cupOf(t, "1 cup", tsp("flake-huge", 0.5)), cupOf(t, "1 cup", tsp("flake-gold", 0.5))},
+		"liquid":  {cupOf(t, "1 cup", ml("softener", 25)), cupOf(t, "1 cup", ml("softener", 5))},
+		"carries": {cupOf(t, "1 cup", tsp("salt-fine", 60)), cupOf(t, "1 cup", tsp("salt-fine", 12))},
+		"soft":    {cupOf(t, "1 cup", ml("softener", 50)), cupOf(t, "1 cup", ml("softener", 5))},
+		"greys":   {cupOf(t, "1 cup", DripOf("clear-red", 9), DripOf("clear-green", 3)), cupOf(t, "1 cup", DripOf("clear-yellow", 9), DripOf("clear-green", 3))},
+		"hidden":  {cupOf(t, "1 cup", DripOf("titanium-white", 60), tsp("flake-gold", 1.0/32)), cupOf(t, "1 cup", tsp("flake-gold", 0.5))},
+		"settles": {cupOf(t, "1 cup", tsp("glass-beads", 12)), cupOf(t, "1 cup", tsp("floating-spheres", 12))},
+		"bubbles": {cupOf(t, "1 cup", tsp("salt-fine", 12)), cupOf(t, "1 cup", tsp("glass-beads", 12))},
+		"whitens": {cupOf(t, "1 cup", tsp("floating-spheres", 12)), cupOf(t, "1 cup", tsp("glass-beads", 3))},
+		"smell":   {cupOf(t, "1 cup", ml("stabiliser", 5)), cupOf(t, "1 cup", ml("stabiliser", 1))},
+	} {
+		for i, wanted := range []bool{true, false} {
+			shelf := bench()
+			for key, in := range map[string]float64{"flake-large": 0.045, "flake-huge": 0.062} {
+				f, _ := material.FindFamily("flake-gold")
+				m := f.New(key, key)
+				m.Flake.Resize(in, material.Measured)
+				shelf[key] = m
+			}
+			m, err := Stir(&c[i], shelf)
+			require.NoError(t, err, kind)
+			l, err := LookAt(&c[i], m, shelf, over(8))
+			require.NoError(t, err)
+			found := false
+			for _, w := range l.Watch {
+				assert.NotEmpty(t, w.Why, w.Kind)
+				found = found || w.Kind == kind
+			}
+			assert.Equal(t, wanted, found, "%s: %+v", kind, l.Watch)
+		}
+	}
+	salt := cupOf(t, "1 cup", tsp("salt-fine", 12))
+	says := fmt.Sprint(lookAt(t, salt, over(8)).Watch)
+	assert.Contains(t, says, "stir at least every")
+}
+
+func TestSlipsAreAskedBack(t *testing.T) {
+	v := Vessel{Cup: cupOf(t, "1 cup")}
+	_, err := Step{Kind: SetDose, Material: "pearl-silver", Typed: "1 oz"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "Meant so? Enter it once more")
+	assert.True(t, err.(*Fault).Ask)
+	got, err := Step{Kind: SetDose, Material: "pearl-silver", Typed: "1 oz", Sure: true}.Apply(v, bench(), kit)
+	require.NoError(t, err)
+	assert.Equal(t, "1 oz", got.Doses[0].Typed)
+	_, err = Step{Kind: SetDose, Material: "flake-gold", Typed: ".040"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "flake's size in inches")
+	_, err = Step{Kind: SetDose, Material: "flake-gold", Typed: "3 drops"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "not dripped")
+	got, err = Step{Kind: SetDose, Material: "clear-red", Typed: "some, 2-5 drops"}.Apply(v, bench(), kit)
+	require.NoError(t, err)
+	l := lookAt(t, got.Cup, over(8))
+	require.NotNil(t, l.Range)
+	assert.Greater(t, *l.Range, 1.0)
+	assert.Contains(t, l.Sure, "by guess")
+	got, err = Step{Kind: Add, Material: "clear-red", Typed: "3d"}.Apply(got, bench(), kit)
+	require.NoError(t, err)
+	assert.Equal(t, "some, 5-8 drops", got.Doses[0].Typed)
+}
+
+func TestReplaceKeepsTheLook(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("carbon-black", 2), DripOf("clear-yellow", 10))
+	s, err := Replace(&c, "carbon-black", "grey-tint", bench(), kit)
+	require.NoError(t, err)
+	assert.InDelta(t, 20, amount(s.Cup, "grey-tint"), 1, "a tenth of the strength: ten times the drops")
+	assert.Less(t, s.DeltaE00, 1.0)
+	assert.Empty(t, s.Lost)
+	s, err = Replace(&c, "clear-yellow", "solid-yellow", bench(), kit)
+	require.NoError(t, err)
+	assert.NotEmpty(t, s.Lost, "an opaque yellow can't be see-through: %v", s)
+	assert.Len(t, s.After, len(s.Before))
+	_, err = Replace(&c, "clear-yellow", "carbon-black", bench(), kit)
+	assertFault(t, err, "new", "in this cup already")
+	_, err = Replace(&c, "clear-blue", "grey-tint", bench(), kit)
+	assertFault(t, err, "old", "not in this cup")
+	_, err = Replace(&c, "clear-yellow", "salt-fine", bench(), kit)
+	assertFault(t, err, "new", "colourant, powder or flake")
+}
+
+func amount(c Cup, uid string) float64 {
+	for _, d := range c.Doses {
+		if d.Material == uid {
+			return d.Amount.Value
+		}
+	}
+	return 0
+}
+
+func TestSameLookWithSalt(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-red", 20), DripOf("carbon-black", 2))
+	salt := c
+	salt.Doses = append(append([]Dose{}, c.Doses...), tsp("salt-coarse", 12))
+	s, err := LookWith(&c, "salt-coarse", "1/4 cup", bench(), kit)
+	require.NoError(t, err)
+	naive := 0.0
+	m := stir(t, salt)
+	for i, at := range []Condition{on(FinMM, optics.White), on(BodyMM, optics.White), on(BodyMM, optics.Dark), on(BodyMM, optics.Against)} {
+		naive += colour.DeltaE00(m.Colour(at), s.Before[i].Swatch.Lab) / 4
+	}
+	assert.Less(t, s.DeltaE00, naive, "the doses follow")
+	assert.Greater(t, amount(s.Cup, "clear-red"), 20.0, "salt takes room and chroma: more red")
+	assert.NotEmpty(t, s.Changes)
+	_, err = LookWith(&c, "clear-red", "1/4 cup", bench(), kit)
+	assertFault(t, err, "material", "additive")
+	_, err = LookWith(&c, "salt-coarse", "much", bench(), kit)
+	assertFault(t, err, "typed", "no number")
+}
+
+func TestPremixKnowsItsContents(t *testing.T) {
+	shelf := bench()
+	cut, err := Premix("black-cut", "Black, ten to one", []material.Part{{Material: "carbon-black", Share: 1}}, 10, shelf)
+	require.NoError(t, err)
+	shelf["black-cut"] = cut
+	twice, err := Premix("black-cut-2", "And again", []material.Part{{Material: "black-cut", Share: 1}}, 1, shelf)
+	require.NoError(t, err)
+	shelf["black-cut-2"] = twice
+	assert.InDelta(t, 1.0/22, twice.Colourant.Contains[0].Share, 1e-12)
+	assert.Equal(t, "carbon-black", twice.Colourant.Contains[0].Material)
+	one, eleven := cupOf(t, "1 cup", DripOf("carbon-black", 1)), cupOf(t, "1 cup", DripOf("black-cut", 11))
+	a, err := Stir(&one, shelf)
+	require.NoError(t, err)
+	b, err := Stir(&eleven, shelf)
+	require.NoError(t, err)
+	assert.Less(t, colour.DeltaE00(a.Colour(over(8)), b.Colour(over(8))), 0.1)
+	_, err = Premix("x", "X", nil, 1, shelf)
+	assertFault(t, err, "parts", "name a bottle")
+	_, err = Premix("x", "X", []material.Part{{Material: "salt-fine", Share: 1}}, 1, shelf)
+	assertFault(t, err, "parts", "only bottles")
+	delete(shelf, "carbon-black")
+	_, err = Stir(&eleven, shelf)
+	assertFault(t, err, "doses[0]", "not on the shelf")
+}
+
+// Contents close: over any history of cups (add, pour, lose, return, split, merge, reheat) every ingredient is
+// accounted for.
+func TestContentsClose(t *testing.T) {
+	shelf := bench()
+	uids := []string{"clear-red", "carbon-black", "pearl-silver", "flake-gold", "salt-fine", "softener"}
+	steps := 0
+	rapid.Check(t, func(t *rapid.T) {
+		in := map[string]float64{} // grams that ever went in
+		grams := func(doses []Dose, into map[string]float64) {
+			for _, d := range doses {
+				m := shelf[d.Material]
+				_, g, err := m.Take(d.Amount)
+				if err != nil {
+					t.Fatal(err)
+				}
+				into[d.Material] += g
+			}
+		}
+		bases := []string{"soft-plastisol", "medium-plastisol"}
+		var cups []Vessel
+		for i := range rapid.IntRange(1, 3).Draw(t, "cups") {
+			v := Vessel{Cup: cupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
+			v.Plastisol = bases[i%2]
+			in[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
+			cups = append(cups, v)
+		}
+		do := func(i int, s Step) {
+			steps++
+			got, err := s.Apply(cups[i], shelf, kit)
+			if err != nil {
+				return // refused: the cup is as it was
+			}
+			before, after := map[string]float64{}, map[string]float64{}
+			grams(cups[i].Doses, before)
+			grams(got.Doses, after)
+			if s.Kind == Drip || s.Kind == Add {
+				in[s.Material] += after[s.Material] - before[s.Material]
+			}
+			cups[i] = got
+		}
+		for range rapid.IntRange(1, 25).Draw(t, "steps") {
+			i := rapid.IntRange(0, len(cups)-1).Draw(t, "cup")
+			uid := rapid.SampledFrom(uids).Draw(t, "uid")
+			switch rapid.SampledFrom([]string{"drip", "add", "pour", "lost", "return", "split", "merge", "heat"}).Draw(t, "what") {
+			case "drip":
+				do(i, Step{Kind: Drip, Material: uid, Drops: rapid.IntRange(1, 9).Draw(t, "n")})
+			case "add":
+				do(i, Step{Kind: Add, Material: uid, Typed: rapid.SampledFrom([]string{"2 ml", "0.3 g", "1/3 ml", "1/8 tsp"}).Draw(t, "typed")})
+			case "pour":
+				do(i, Step{Kind: PourOut, Typed: rapid.SampledFrom([]string{"half", "1/3", "40 %", "50 ml"}).Draw(t, "typed")})
+			case "lost":
+				do(i, Step{Kind: Lost, Typed: rapid.SampledFrom([]string{"5 %", "10 ml"}).Draw(t, "typed")})
+			case "return":
+				do(i, Step{Kind: Return, Typed: rapid.SampledFrom([]string{"30 %", "100 %", "20 ml"}).Draw(t, "typed")})
+			case "heat":
+				do(i, Step{Kind: HeatUp, Typed: "350F", AtMS: int64(steps)})
+			case "split":
+				rest, other, err := cups[i].Split(rapid.Float64Range(0.05, 0.95).Draw(t, "share"))
+				if err == nil && len(cups) < 6 {
+					if len(other.Heats) != len(rest.Heats) {
+						t.Fatal("the second cup inherits the heats")
+					}
+					cups[i] = rest
+					cups = append(cups, other)
+				}
+			case "merge":
+				if j := rapid.IntRange(0, len(cups)-1).Draw(t, "other"); j != i && len(cups) > 1 {
+					// What was poured from the other cup stays poured from it.
+					cups[i] = cups[i].Merge(cups[j], shelf)
+					cups[i].Out = append(cups[i].Out, cups[j].Out...)
+					cups = append(cups[:j:j], cups[j+1:]...)
+				}
+			}
+		}
+		is := map[string]float64{}
+		for _, v := range cups {
+			is[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
+			grams(v.Doses, is)
+			for _, p := range v.Out {
+				left := 1 - p.BackML/p.ML
+				base := p.Plastisol
+				is[base] += p.ML * left * plastisolDensity(shelf, base)
+				for _, d := range p.Doses {
+					m := shelf[d.Material]
+					_, g, _ := m.Take(d.Amount)
+					is[d.Material] += g * left
+				}
+			}
+		}
+		for uid, want := range in {
+			if math.Abs(is[uid]-want) > 1e-9*max(1, want) {
+				t.Fatalf("%s: %v g went in, %v are accounted for", uid, want, is[uid])
+			}
+		}
+	})
+	t.Logf("%d steps", steps)
+}
+
+func plastisolDensity(shelf Shelf, uid string) float64 { m := shelf[uid]; return m.DensityGML() }
+
+func TestLiveCup(t *testing.T) {
+	v := Vessel{Cup: cupOf(t, "1 cup", DripOf("clear-red", 12))}
+	full := stir(t, v.Cup)
+	do := func(s Step) {
+		t.Helper()
+		got, err := s.Apply(v, bench(), kit)
+		require.NoError(t, err)
+		v = got
+	}
+	do(Step{Kind: PourOut, Typed: "half"})
+	assert.InDelta(t, 6, v.Doses[0].Amount.Value, 1e-9)
+	assert.InDelta(t, measure.CupML/2, v.Volume.ML, 1e-9)
+	assert.Less(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 1e-9, "pouring changes no colour")
+	do(Step{Kind: Drip, Material: "clear-red", Drops: 6})
+	assert.Greater(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 2.0, "a later drop is for what is left")
+	do(Step{Kind: Return, Typed: "50 %"})
+	assert.InDelta(t, 15, v.Doses[0].Amount.Value, 1e-9)
+	_, err := Step{Kind: Return, Typed: "80 %"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "up to 50 %")
+	_, err = Step{Kind: PourOut, Typed: "2 gal"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "more than the")
+	_, err = Step{Kind: PourOut, Typed: "a bit"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "type a share or a volume")
+	do(Step{Kind: HeatUp, Typed: "350F", AtMS: 1_000_000})
+	do(Step{Kind: SetName, Letter: "B", Part: "belly"})
+	_, other, err := v.Split(0.5)
+	require.NoError(t, err)
+	assert.Len(t, other.Heats, 1)
+	fresh := v.WarmthAt(1_000_000)
+	assert.InDelta(t, 176.7, fresh.TempC, 0.1)
+	w := Vessel{Cup: cupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
+	assert.InDelta(t, 7, 165-w.WarmthAt(60_000).TempC, 0.5, "240 ml lose about 7 K in the first minute")
+	assert.True(t, w.WarmthAt(20*60_000).Reheat)
+	assert.False(t, w.WarmthAt(0).Reheat)
+	assert.Contains(t, w.WarmthAt(300*60_000).Says, "Cold")
+	assert.Nil(t, (&Vessel{}).WarmthAt(0))
+}
+
+func TestGoesAreReadFromTheClock(t *testing.T) {
+	at := func(sec int64, s Step) Timed { return Timed{s, 1000 * sec} }
+	drip := func(uid string, n int) Step { return Step{Kind: Drip, Material: uid, Drops: n} }
+	goes := Goes(cupOf(t, "1 cup"), []Timed{
+		at(0, drip("clear-red", 1)), at(1, drip("clear-red", 10)), at(3, drip("carbon-black", 1)), at(4, drip("carbon-black", -1)),
+		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
+		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
+	}, bench(), kit)
+	var says []string
+	for _, g := range goes {
+		for _, d := range g.Doses {
+			says = append(says, d.Material+" "+d.Typed)
+		}
+		says = append(says, "/")
+	}
+	assert.Equal(t, "clear-red 11 drops / clear-red 5 drops clear-blue 3 drops / clear-red 4 drops /", strings.Join(says, " "))
+}
+
+func TestChanged(t *testing.T) {
+	a, b := cupOf(t, "1 cup", DripOf("clear-red", 5), DripOf("carbon-black", 1)), cupOf(t, "2 cups", DripOf("clear-red", 6), tsp("flake-gold", 0.5))
+	assert.Equal(t, []string{
+		"volume 1 cup → 2 cups", "Transparent red (quinacridone class) 5 drops → 6 drops", "Carbon black left out (was 1 drop)", "Gold flake new: 1/2 tsp",
+	}, Changed(&a, &b, bench()))
+	assert.Empty(t, Changed(&a, &a, bench()))
+}
+
+func TestScalingWithSpoons(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-red", 5), tsp("pearl-silver", 0.125), tsp("salt-fine", measure.TeaspoonsPerCup/4), ml("softener", 6))
+	s, err := Scale(&c, bench(), measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 1.0 / 32}, Heaped: 1.5}, volume(t, "1/3 cup"), over(8))
+	require.NoError(t, err)
+	pearl := s.Lines[1]
+	assert.InDelta(t, 0.0417, pearl.Exact.Value, 1e-3)
+	assert.Equal(t, 1.0/32, pearl.Take.Value)
+	assert.Equal(t, "1 × 1/32 tsp", pearl.Scoops)
+	assert.Greater(t, pearl.Up.Amount.Value, pearl.Exact.Value)
+	assert.InDelta(t, 2, s.Lines[3].Take.Value, 1e-9, "millilitres are drawn up as they come")
+	assert.Equal(t, "comes out even", s.Lines[3].Why)
+}
+
+func TestFlakeWishes(t *testing.T) {
+	f, _ := material.FindFamily("flake-gold")
+	gold := f.New("gold", "Gold")
+	m := stir(t, cupOf(t, "1 cup", DripOf("clear-blue", 1)))
+	last := 0.0
+	for _, wish := range []string{"sparse", "medium", "heavy"} {
+		a, ok := m.DoseFor(&gold, wish, on(8, optics.White))
+		require.True(t, ok)
+		assert.Greater(t, a.Value, last)
+		last = a.Value
+		shelf := bench()
+		shelf["gold"] = gold
+		c := cupOf(t, "1 cup", DripOf("clear-blue", 1), Dose{"gold", "", a})
+		mix, err := Stir(&c, shelf)
+		require.NoError(t, err)
+		assert.Equal(t, wish, mix.Legibility(on(8, optics.White))[0].Wish)
+	}
+}

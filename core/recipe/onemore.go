@@ -1,0 +1,102 @@
+package recipe
+
+import (
+	"slices"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+)
+
+// OneMore is what the next step of one line would change.
+type OneMore struct {
+	Material string         `json:"material"`
+	Step     measure.Amount `json:"step"`
+	Says     string         `json:"says" doc:"The step in words: 1 drop, 1/64 tsp"`
+	DeltaE00 float64        `json:"deltaE00"`
+	Words    string         `json:"words" doc:"Which way: darker, yellower, less see-through; empty where it can't be seen"`
+	Nearer   *float64       `json:"nearer,omitempty" doc:"By how much it comes nearer to the target, ΔE00; below 0 it goes away"`
+	Swatch   Swatch         `json:"swatch" doc:"The cup with it"`
+}
+
+// leastSeeThrough is the change of see-through share that a maker notices.
+const leastSeeThrough = 0.02
+
+// OneMore works out the next step of every line of the cup, seen under a condition.
+func (c *Cup) OneMore(m *Mix, shelf Shelf, kit measure.Kit, at Condition) ([]OneMore, error) {
+	now := m.Colour(at)
+	through := m.SeeThrough(at.ThicknessMM, at.State)
+	out := []OneMore{}
+	for _, d := range c.Doses {
+		next, step, err := c.With(d.Material, 1, shelf, kit)
+		if err != nil {
+			continue // it can take no more of this one
+		}
+		mix, err := Stir(&next, shelf)
+		if err != nil {
+			return nil, err
+		}
+		lab := mix.Colour(at)
+		o := OneMore{
+			Material: d.Material, Step: step, Says: step.String(), DeltaE00: colour.DeltaE00(now, lab),
+			Words: colour.Lean(lab, now), Swatch: NewSwatch(lab),
+		}
+		if less := through - mix.SeeThrough(at.ThicknessMM, at.State); less > leastSeeThrough {
+			o.Words = join(o.Words, "less see-through")
+		} else if less < -leastSeeThrough {
+			o.Words = join(o.Words, "more see-through")
+		}
+		if c.Target != nil {
+			nearer := colour.DeltaE00(now, c.Target.Lab) - colour.DeltaE00(lab, c.Target.Lab)
+			o.Nearer = &nearer
+		}
+		out = append(out, o)
+	}
+	return out, nil
+}
+
+func join(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a + ", " + b
+}
+
+// With is the cup with n more steps of a material in it.
+func (c *Cup) With(uid string, n int, shelf Shelf, kit measure.Kit) (Cup, measure.Amount, error) {
+	bottle := shelf[uid]
+	v, err := Step{Kind: Drip, Material: uid, Drops: n}.Apply(Vessel{Cup: *c}, shelf, kit)
+	return v.Cup, NextStep(&bottle, kit), err
+}
+
+// Changed says in a maker's words what differs from one cup to another: "Bog tea 3 → 4 drops".
+func Changed(was, is *Cup, shelf Shelf) []string {
+	out := []string{}
+	if was.Plastisol != is.Plastisol {
+		out = append(out, "plastisol "+shelf[was.Plastisol].Name+" → "+shelf[is.Plastisol].Name)
+	}
+	if was.Volume.ML != is.Volume.ML {
+		out = append(out, "volume "+was.Volume.Typed+" → "+is.Volume.Typed)
+	}
+	if was.WorkingC() != is.WorkingC() {
+		out = append(out, "worked at "+measure.Degrees(was.WorkingC())+" → "+measure.Degrees(is.WorkingC()))
+	}
+	uids := []string{}
+	for _, d := range slices.Concat(was.Doses, is.Doses) {
+		if !slices.Contains(uids, d.Material) {
+			uids = append(uids, d.Material)
+		}
+	}
+	for _, uid := range uids {
+		a, b := amountOf(was, uid), amountOf(is, uid)
+		switch {
+		case a == b:
+		case a.Value == 0:
+			out = append(out, shelf[uid].Name+" new: "+b.String())
+		case b.Value == 0:
+			out = append(out, shelf[uid].Name+" left out (was "+a.String()+")")
+		default:
+			out = append(out, shelf[uid].Name+" "+a.String()+" → "+b.String())
+		}
+	}
+	return out
+}

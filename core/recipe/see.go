@@ -1,0 +1,210 @@
+package recipe
+
+import (
+	"math"
+	"slices"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
+)
+
+// Condition says how a mix is looked at. What is left empty: rested, face-on, in air.
+type Condition struct {
+	ThicknessMM float64
+	Ground      optics.Ground
+	Light       colour.Light
+	State       State
+	TiltDeg     float64      // how far the piece is turned away from the light's mirror direction, outside
+	Water       optics.Water // under water, where set
+	DepthM      float64
+	DistanceM   float64
+}
+
+// State is the age of what is looked at.
+type State string
+
+// The states: raw in the jug, hot in the cup, fresh from the mold, rested for days.
+const (
+	Raw    State = "raw"
+	Hot    State = "hot"
+	Fresh  State = "fresh"
+	Rested State = "rested"
+)
+
+// States lists them in the order in which they come.
+func States() []State { return []State{Raw, Hot, Fresh, Rested} }
+
+// Name says it in a maker's words.
+func (s State) Name() string {
+	return map[State]string{Raw: "raw, milky", Hot: "hot, in the cup", Fresh: "fresh, an hour old", Rested: "rested, two days"}[s]
+}
+
+// How a state changes the plastisol's own haze. Raw plastisol is milk; hot it is at its clearest; fresh from the mold
+// it is hazier for some hours. Starting values, until readings in each state replace them.
+const (
+	rawMilkPerMM = 3.0
+	hotHaze      = 0.4
+	freshHaze    = 1.6
+)
+
+// MaxTiltDeg is as far as a piece is turned; beyond it one sees the edge.
+const MaxTiltDeg = 60
+
+// Check says what is wrong with a condition.
+func (at Condition) Check() error {
+	if err := checkThickness("thickness", at.ThicknessMM); err != nil {
+		return err
+	}
+	if _, err := optics.ParseGround(string(at.Ground)); err != nil {
+		return &Fault{Field: "ground", Says: err.Error()}
+	}
+	if _, err := colour.ParseLight(string(at.Light)); err != nil {
+		return &Fault{Field: "light", Says: err.Error()}
+	}
+	if at.State != "" && !slices.Contains(States(), at.State) {
+		return fault("state", "no state is called %q; use raw, hot, fresh or rested", at.State)
+	}
+	if !(at.TiltDeg >= 0 && at.TiltDeg <= MaxTiltDeg) {
+		return fault("tilt", "a tilt from 0 to 60 degrees is accepted")
+	}
+	if at.Water != "" && !slices.Contains(optics.Waters(), at.Water) {
+		return fault("water", "no water is called %q; use clear, green, stained or muddy", at.Water)
+	}
+	if !(at.DepthM >= 0 && at.DepthM <= 50 && at.DistanceM >= 0 && at.DistanceM <= 50) {
+		return fault("water", "a depth and a distance up to 50 m are accepted")
+	}
+	return nil
+}
+
+// haze is what a state adds to scatter.
+func (m *Mix) haze(s State) float64 {
+	switch s {
+	case Raw:
+		return rawMilkPerMM * m.PlastisolML / m.FinishedML
+	case Hot:
+		return m.baseS * (hotHaze - 1)
+	case Fresh:
+		return m.baseS * (freshHaze - 1)
+	}
+	return 0
+}
+
+// layer is an even piece of the mix.
+func (m *Mix) layer(mm float64, state State) optics.Layer {
+	l := optics.Layer{K: m.K, S: m.S, ThicknessMM: mm}
+	if h := m.haze(state); h != 0 {
+		for b := range l.S {
+			l.S[b] = max(0, l.S[b]+h)
+		}
+	}
+	return l
+}
+
+// At is an even piece of the mix, that thick, in air.
+func (m *Mix) At(thicknessMM float64) optics.Piece {
+	st := optics.Pile(optics.Layer{K: m.K, S: m.S, ThicknessMM: thicknessMM})
+	return optics.InAir.Enclose(&st)
+}
+
+// Seen is the light that reaches the eye, band by band, as a share of what a white would send.
+func (m *Mix) Seen(at Condition) colour.Spectrum {
+	l := m.layer(at.ThicknessMM, at.State)
+	return m.see(&l, at)
+}
+
+// Body is the same without the flake's own colour: what lies between the pieces.
+func (m *Mix) Body() *Mix {
+	if len(m.Flakes) == 0 {
+		return m
+	}
+	b := *m
+	b.K, b.S, b.Flakes = m.BodyK, m.BodyS, nil
+	return &b
+}
+
+func (m *Mix) see(l *optics.Layer, at Condition) colour.Spectrum {
+	surface := optics.InAir
+	if at.Water != "" {
+		surface = optics.InWater
+	}
+	st := optics.Pile(*l)
+	piece := surface.Enclose(&st)
+	seen := at.Ground.See(&piece)
+	rg := at.Ground.Reflectance()
+	if len(m.glows) > 0 {
+		light := at.Light.Power()
+		for i := range m.glows {
+			front, back := surface.Glows(l, &m.glows[i], &light, &rg)
+			if at.Ground == optics.Against {
+				front = back
+			}
+			addTo(&seen, &front, 1)
+		}
+	}
+	if dir := at.Light.Directional(); at.Ground != optics.Against && dir > 0 {
+		for i := range m.Mirrors {
+			g := m.glint(l, &m.Mirrors[i], at.TiltDeg)
+			addTo(&seen, &g, dir)
+		}
+	}
+	if at.Water != "" {
+		seen, _ = at.Water.Under(&seen, at.DepthM, at.DistanceM)
+		lift(&seen, at)
+	}
+	return seen
+}
+
+// glint is the powder's mirror image of a directional light, about the mirror direction:
+// L = G·R_f(θ)·a·∫exp(−2(K+S)z)dz, G = g0·exp(−(θ/θw)²/2), θ inside the plastic.
+func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectrum {
+	o := &p.Powder.Optics
+	theta := optics.InsidePlastic(tiltDeg)
+	z := theta / o.GlintWidthDeg
+	gain := o.Glint * math.Exp(-z*z/2)
+	out := o.Film.Reflects(theta)
+	for b := range out {
+		fade := 2 * (l.K[b] + l.S[b])
+		depth := l.ThicknessMM
+		if fade*depth > 1e-9 {
+			depth = -math.Expm1(-fade*depth) / fade
+		}
+		// Platelets hide each other: many can't glint more than a closed sheet of them.
+		out[b] *= gain * -math.Expm1(-o.StrengthPerMM*p.GramsL*depth)
+	}
+	return out
+}
+
+// lift opens the eye: it is set to the light at that depth, so that a white there would look white again in
+// lightness (not in hue).
+func lift(seen *colour.Spectrum, at Condition) {
+	white := colour.Flat(1)
+	lit, _ := at.Water.Under(&white, at.DepthM, 0)
+	y := at.Light.Luminous(&lit)
+	if y <= 0 {
+		return
+	}
+	for b := range seen {
+		seen[b] /= y
+	}
+}
+
+// Open is the colour of the open water beside the piece, as the same eye sees it.
+func Open(at Condition) colour.Lab {
+	_, water := at.Water.Under(&colour.Spectrum{}, at.DepthM, at.DistanceM)
+	lift(&water, at)
+	return at.Light.Lab(&water)
+}
+
+// Colour of the mix under a condition.
+func (m *Mix) Colour(at Condition) colour.Lab {
+	seen := m.Seen(at)
+	return at.Light.Lab(&seen)
+}
+
+// SeeThrough is the share of light that comes through, as the eye weighs it.
+func (m *Mix) SeeThrough(mm float64, state State) float64 {
+	l := m.layer(mm, state)
+	st := optics.Pile(l)
+	p := optics.InAir.Enclose(&st)
+	return colour.D65.Luminous(&p.Through)
+}

@@ -1,0 +1,188 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+)
+
+// Watch is one thing to look out for, with its reason.
+type Watch struct {
+	Kind     string `json:"kind" doc:"Names the rule"`
+	Material string `json:"material,omitempty" doc:"uid of the material that it is about"`
+	Says     string `json:"says"`
+	Why      string `json:"why"`
+}
+
+// Dimensions of a usual mold: the thinnest section and the gate through which it is shot.
+const (
+	thinSectionMM = 1.5
+	gateMM        = 4.0
+)
+
+// Viscosity of hot plastisol, Pa·s, for settling.
+const hotViscosity = 0.3
+
+// watch lists what a maker should know before going on.
+func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
+	out := []Watch{}
+	add := func(kind, uid, why, says string, args ...any) {
+		out = append(out, Watch{kind, uid, fmt.Sprintf(says, args...), why})
+	}
+	hot := c.WorkingC()
+	liquid := 0.0
+	bleeders := 0
+	for i, d := range c.Doses {
+		b := shelf[d.Material]
+		if d.Amount.Value == 0 {
+			continue
+		}
+		if b.Form() == measure.Liquid && b.Plastisol == nil {
+			liquid += m.Lines[i].ML
+		}
+		if over := OverUsual(&b, d.Amount, c.Volume.ML); over > slipFactor {
+			_, usual := b.Usual()
+			add("slip", b.UID, "A slip of the pen or of the hand, more often than not.", "%s: %s in %s is over ten times its usual %s a cup. Meant so?",
+				b.Name, d.Amount, c.Volume, usual)
+		}
+		if h := b.Heat; h != nil && h.MaxC > 0 && h.Origin != material.NoneSaid && hot > h.MaxC+0.5 {
+			does := "it burns out or greys"
+			if b.Flake != nil {
+				does = "it curls or greys: let the cup cool below that, stir it in last, pour at once"
+			}
+			add("heat", b.UID, "Its heat limit: "+h.Words()+".", "%s goes in below %s; this cup is worked at %s, where %s.",
+				b.Name, measure.Degrees(h.MaxC), measure.Degrees(hot), does)
+		}
+		if b.Runs() {
+			bleeders++
+			add("bleeds", b.UID, "A dye moves through the plastic.", "%s bleeds: within days it evens out, and runs into any layer or bait beside it.", b.Name)
+		}
+		if b.Flake != nil {
+			switch mm := b.Flake.SizeMM(); {
+			case mm > gateMM/3:
+				add("gate", b.UID, fmt.Sprintf("Pieces of %s mm; three must pass a gate of %s mm side by side.", measure.Number(mm, 1), measure.Number(gateMM, 0)),
+					"%s is large for a gate: it may block an injector. Pour it open, or shoot through a wider gate.", b.Name)
+			case mm > thinSectionMM/1.5:
+				add("thin", b.UID, fmt.Sprintf("Pieces of %s mm in a section of %s mm.", measure.Number(mm, 1), measure.Number(thinSectionMM, 1)),
+					"%s hardly gets into a thin tail or fin.", b.Name)
+			}
+		}
+		if a := b.Additive; a != nil {
+			out = append(out, watchAdditive(&b, a, d, c, m, m.Lines[i])...)
+		}
+	}
+	if share := liquid / m.FinishedML; share > 0.05 {
+		add("liquid", "", "Liquids that are no plastisol do not set.", "%s %% of this cup is liquid that is no plastisol: it will come out softer and may not set well.", measure.Number(100*share, 0))
+	}
+	if solids := m.share[material.Salt] + m.share[material.Glass] + m.share[material.Spheres]; solids > 0.25 {
+		add("carries", "", "Above a quarter of the volume the grains touch.", "%s %% of this cup is salt, glass or spheres: more than the plastisol carries. It gets thick, and weak.", measure.Number(100*solids, 0))
+	}
+	if soft := m.share[material.Softener]; soft > 0.12 {
+		add("soft", "", "Softener loosens the plastic that holds the hook.", "%s %% softener: %s. Take a softer grade instead.", measure.Number(100*soft, 0), m.Feel().StrengthWords)
+	}
+	out = append(out, watchGreys(c, m, shelf)...)
+	for _, l := range m.Legibility(Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}) {
+		if l.Hidden != "" {
+			add("hidden", l.Material, fmt.Sprintf("Beside its base ΔE00 %s, and %s pieces per cm² can be told apart.", measure.Number(l.DeltaE00, 1), measure.Number(l.CountPerCM2, 1)),
+				"%s hardly shows: %s.", shelf[l.Material].Name, l.Hidden)
+		}
+	}
+	return out
+}
+
+func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m *Mix, l Line) []Watch {
+	var out []Watch
+	add := func(kind, why, says string, args ...any) {
+		out = append(out, Watch{kind, b.UID, fmt.Sprintf(says, args...), why})
+	}
+	_, usual := b.Usual()
+	switch a.Role {
+	case material.Salt, material.Glass:
+		// Stokes: v = Δρ·g·d²/(18·η); a stir is due when the grains have sunk a centimetre.
+		grain := a.GrainMM.Value / 1000
+		v := 1000 * (a.DensityGML.Value - 1.03) * 9.81 * grain * grain / (18 * hotViscosity)
+		add("settles", fmt.Sprintf("Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2), measure.Number(1000*v, 2)),
+			"%s settles: stir at least every %s seconds until it is poured.", b.Name, measure.Number(max(1, math.Round(0.01/v)), 0))
+		if a.Role == material.Salt {
+			add("bubbles", "Air and damp come in between the grains.", "%s brings bubbles: dry it, and degas after it is in.", b.Name)
+			if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.01 {
+				add("whitens", fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)), "%s clouds the colour and hides flake below the skin.", b.Name)
+			}
+		}
+	case material.Spheres:
+		if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.02 {
+			add("whitens", fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)), "%s whitens: the colour comes out paler and solid. Its dust is not for breathing.", b.Name)
+		}
+	case material.Stabiliser:
+		if OverUsual(b, d.Amount, c.Volume.ML) > 1 {
+			add("smell", "Usual is up to "+usual.String()+" a cup.", "%s: that much smells for weeks.", b.Name)
+		}
+	}
+	return out
+}
+
+// greysOut is the share of their own chroma below which two colours are said to cancel.
+const greysOut = 0.45
+
+// watchGreys finds pairs of colourants that cancel each other.
+func watchGreys(c *Cup, m *Mix, shelf Shelf) []Watch {
+	type one struct {
+		name string
+		dose Dose
+		lab  colour.Lab
+	}
+	at := Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}
+	alone := func(doses ...Dose) (colour.Lab, bool) {
+		part := Cup{Volume: c.Volume, Plastisol: c.Plastisol, Doses: doses}
+		mix, err := Stir(&part, shelf)
+		if err != nil {
+			return colour.Lab{}, false
+		}
+		return mix.Colour(at), true
+	}
+	var all []one
+	for _, d := range c.Doses {
+		if b := shelf[d.Material]; b.Colourant != nil && d.Amount.Value > 0 {
+			if lab, ok := alone(d); ok && lab.Chroma() > 20 {
+				all = append(all, one{b.Name, d, lab})
+			}
+		}
+	}
+	var out []Watch
+	for i, p := range all {
+		for _, q := range all[i+1:] {
+			both, ok := alone(p.dose, q.dose)
+			if least := min(p.lab.Chroma(), q.lab.Chroma()); ok && both.Chroma() < greysOut*least {
+				out = append(out, Watch{
+					"greys", q.dose.Material, fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
+					fmt.Sprintf("Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0), measure.Number(both.Chroma(), 0)),
+				})
+			}
+		}
+	}
+	return out
+}
+
+// slipFactor is how many times the usual dose is asked back.
+const slipFactor = 10
+
+// OverUsual is a dose as a multiple of the most that is usual of the material; 0 where nothing is usual.
+func OverUsual(m *material.Material, a measure.Amount, volumeML float64) float64 {
+	_, usual := m.Usual()
+	if usual.Value == 0 {
+		return 0
+	}
+	_, is, err := m.Take(a)
+	if err != nil {
+		return 0
+	}
+	_, most, err := m.Take(usual)
+	if err != nil || most == 0 {
+		return 0
+	}
+	return is / (most * volumeML / measure.CupML)
+}
