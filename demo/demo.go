@@ -9,7 +9,6 @@ import (
 	"image/jpeg"
 
 	"cloudburst/core/colour"
-	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
@@ -22,83 +21,10 @@ import (
 // ShopName is the demo shop's name.
 const ShopName = "Skerry Lane Softbaits"
 
-type bottle struct{ uid, family, name, note string }
-
-var bottles = []bottle{
-	{"skerry-medium", "medium-plastisol", "House medium", "Everyday jug. Stir it well, it settles in the cold store."},
-	{"skerry-soft", "soft-plastisol", "Winter soft", "For water under 6 °C."},
-	{"skerry-firm", "firm-plastisol", "Pike firm", ""},
-	{"peat-black", "carbon-black", "Peat black", "One drop at a time."},
-	{"drizzle-grey", "grey-tint", "Drizzle grey", ""},
-	{"chalk-white", "titanium-white", "Chalk white", ""},
-	{"rowan-red", "clear-red", "Rowan red", ""},
-	{"brick-quay", "solid-red", "Brick quay", ""},
-	{"ember-orange", "clear-orange", "Ember orange", ""},
-	{"broom-yellow", "clear-yellow", "Broom yellow", ""},
-	{"oilskin-yellow", "solid-yellow", "Oilskin yellow", "Covers everything; for perch in August."},
-	{"bottle-green", "clear-green", "Bladderwrack green", "Very strong."},
-	{"sound-blue", "clear-blue", "Sound blue", "Very strong."},
-	{"slate-blue", "ultramarine", "Late-hour blue", ""},
-	{"heather-violet", "clear-violet", "Heather violet", "Half of what you think."},
-	{"tea-brown", "clear-brown", "Bog tea", "The base of nearly all our naturals."},
-	{"mud-brown", "solid-brown", "Estuary mud", ""},
-	{"glow-yellow-dye", "yellow-dye", "Lamp yellow dye", "Runs. Never beside a white belly."},
-	{"foxglove-dye", "magenta-dye", "Foxglove dye", "Runs."},
-	{"tern-dye", "cyan-dye", "Tern dye", "Runs."},
-}
-
-type colourSpec struct {
-	uid, name, notes, volume, plastisol string
-	doses                               []recipe.Dose
-}
-
-func d(material string, drops float64) recipe.Dose {
-	return recipe.Dose{Material: material, Typed: measure.Drops(drops), Drops: drops}
-}
-
-var recipes = []colourSpec{
-	{
-		"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup", "skerry-medium",
-		[]recipe.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)},
-	},
-	{
-		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup", "skerry-soft",
-		[]recipe.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)},
-	},
-	{
-		"wet-rope", "Wet rope", "Clear greenish brown, for clear water in spring.", "1 cup", "skerry-medium",
-		[]recipe.Dose{d("tea-brown", 3), d("bottle-green", 1), d("drizzle-grey", 3)},
-	},
-	{
-		"storm-oilskin", "Storm oilskin", "Solid, seen from far in stained water.", "8 fl oz", "skerry-medium",
-		[]recipe.Dose{d("oilskin-yellow", 14), d("bottle-green", 1)},
-	},
-	{
-		"shrimp-in-tea", "Shrimp in tea", "Goes pink where it is thin.", "1 cup", "skerry-soft",
-		[]recipe.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)},
-	},
-	{
-		"two-faced-weed", "Two-faced weed", "A changeable: violet fin, olive body. The ratio is everything.", "2 cups", "skerry-medium",
-		[]recipe.Dose{d("heather-violet", 4), d("broom-yellow", 60)},
-	},
-	{
-		"gull-belly", "Gull belly", "Pale belly for anything.", "300 ml", "skerry-medium",
-		[]recipe.Dose{d("chalk-white", 18), d("drizzle-grey", 3)},
-	},
-}
-
 // Load fills an empty shop.
 func Load(ctx context.Context, sh *store.Shop) error {
-	for _, b := range bottles {
-		f, ok := material.FindFamily(b.family)
-		if !ok {
-			return fmt.Errorf("demo: no family %s", b.family)
-		}
-		m := f.New(b.uid, b.name)
-		m.Note = b.note
-		if _, err := sh.AddMaterial(ctx, m); err != nil {
-			return fmt.Errorf("demo: %s: %w", b.name, err)
-		}
+	if err := stock(ctx, sh); err != nil {
+		return err
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -131,16 +57,8 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err != nil {
 		return err
 	}
-	_, err = sh.NewCup(ctx, saved.Cup, &saved)
+	_, err = sh.NewCup(ctx, recipe.Vessel{Cup: saved.Cup}, &saved)
 	return err
-}
-
-func (s colourSpec) recipe() (recipe.Recipe, error) {
-	v, err := measure.ParseVolume(s.volume)
-	return recipe.Recipe{
-		UID: s.uid, Name: s.name, Notes: s.notes,
-		Cup: recipe.Cup{Volume: v, Plastisol: s.plastisol, Doses: s.doses},
-	}, err
 }
 
 // addReference takes a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin

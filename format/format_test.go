@@ -35,7 +35,7 @@ func document(t testing.TB) Document {
 	require.NoError(t, err)
 	doc, err := NewDocument(recipe.Recipe{UID: "reed-shadow", Name: "Reed <shadow> & \"co\"", Cup: recipe.Cup{
 		Volume: v, Plastisol: "soft-plastisol",
-		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Drops: 12}, {Material: "yellow-dye", Typed: "3 drops", Drops: 3}},
+		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, recipe.DripOf("yellow-dye", 3)},
 		Target: &recipe.Target{Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark},
 	}}, shelf)
 	require.NoError(t, err)
@@ -69,10 +69,10 @@ func TestBadRecipeFilesAreRefusedInWords(t *testing.T) {
 		"newer":            {strings.Replace(good, `"version": 1`, `"version": 2`, 1), "newer Cloudburst"},
 		"version 0":        {strings.Replace(good, `"version": 1`, `"version": 0`, 1), "start at 1"},
 		"unknown field":    {strings.Replace(good, `"notes"`, `"nots"`, 1) + "", ""},
-		"wrong type":       {strings.Replace(good, `"drops": 12`, `"drops": "12"`, 1), "should be a float64, not a string"},
-		"negative":         {strings.Replace(good, `"drops": 12`, `"drops": -12`, 1), "0 or more"},
-		"absurd":           {strings.Replace(good, `"drops": 12`, `"drops": 120000`, 1), "more than any cup takes"},
-		"missing material": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "no colourant on the shelf"},
+		"wrong type":       {strings.Replace(good, `"value": 12`, `"value": "12"`, 1), "should be a float64, not a string"},
+		"negative":         {strings.Replace(good, `"value": 12,`, `"value": -12,`, 1), "0 or more"},
+		"absurd":           {strings.Replace(good, `"value": 12,`, `"value": 120000,`, 1), "more than any cup takes"},
+		"missing material": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "nothing on the shelf"},
 		"same uid twice":   {strings.Replace(good, `"uid": "clear-red"`, `"uid": "yellow-dye"`, 1), "same uid"},
 		"bad material":     {strings.Replace(good, `"movement": "bleeds"`, `"movement": "walks"`, 1), "material 3 (Yellow dye): colourant.movement"},
 		"no name":          {strings.Replace(good, `"name": "Reed`, `"name": "", "notes": "Reed`, 1), "1 to 80 letters"},

@@ -17,6 +17,7 @@ const (
 	RecipeFormat   = "cloudburst-recipe"
 	RecipeVersion  = 1
 	MaxRecipeBytes = 1 << 20
+	maxMaterials   = 541 // a plastisol, and 60 dilutions of 8 bottles each
 )
 
 // Document is one recipe with every material that it uses. docs/formats/recipe.schema.json describes it.
@@ -24,7 +25,7 @@ type Document struct {
 	Format    string              `json:"format" enum:"cloudburst-recipe"`
 	Version   int                 `json:"version" minimum:"1" maximum:"1"`
 	Recipe    recipe.Recipe       `json:"recipe"`
-	Materials []material.Material `json:"materials" nullable:"false" maxItems:"61" doc:"The plastisol first, then the colourants in the order of their doses"`
+	Materials []material.Material `json:"materials" nullable:"false" maxItems:"541" doc:"The plastisol first, then the rest in the order of their doses, a dilution after the bottles that it was cut from"`
 }
 
 // NewDocument puts a recipe together with the materials it uses.
@@ -33,8 +34,20 @@ func NewDocument(r recipe.Recipe, shelf recipe.Shelf) (Document, error) {
 		return Document{}, err
 	}
 	doc := Document{RecipeFormat, RecipeVersion, r, []material.Material{shelf[r.Plastisol]}}
+	in := map[string]bool{r.Plastisol: true}
+	take := func(uid string) {
+		if !in[uid] {
+			in[uid] = true
+			doc.Materials = append(doc.Materials, shelf[uid])
+		}
+	}
 	for _, d := range r.Doses {
-		doc.Materials = append(doc.Materials, shelf[d.Material])
+		if c := shelf[d.Material].Colourant; c != nil {
+			for _, p := range c.Contains {
+				take(p.Material)
+			}
+		}
+		take(d.Material)
 	}
 	return doc, nil
 }
@@ -86,17 +99,15 @@ func ReadRecipe(r io.Reader) (Document, error) {
 	if err := dec.Decode(&d); err != nil {
 		return Document{}, notJSON(raw, err)
 	}
-	if len(d.Materials) > 61 {
-		return Document{}, fmt.Errorf("%d materials in one recipe; at most 61 are taken", len(d.Materials))
+	if len(d.Materials) > maxMaterials {
+		return Document{}, fmt.Errorf("%d materials in one recipe; at most %d are taken", len(d.Materials), maxMaterials)
 	}
 	if d.Recipe.Doses == nil {
 		d.Recipe.Doses = []recipe.Dose{}
 	}
 	for i := range d.Materials {
 		m := &d.Materials[i]
-		if m.Colourant != nil && m.Colourant.Optics.Absorbs == nil {
-			m.Colourant.Optics.Absorbs = []material.Band{}
-		}
+		m.Tidy()
 		if err := m.Check(); err != nil {
 			return Document{}, fmt.Errorf("material %d (%s): %w", i+1, shorten(m.Name), err)
 		}

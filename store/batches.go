@@ -41,9 +41,12 @@ func (sh *Shop) AddBatch(ctx context.Context, recipeUID string, revision int, b 
 		}
 		for g, round := range b.Goes {
 			for i, d := range round.Doses {
-				if _, err := tx.ExecContext(ctx, `INSERT INTO batch_dose
-					(shop_id, batch_uid, go_number, position, material_uid, typed, drops, ml) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-					sh.id, uid, g+1, i, d.Material, d.Typed, d.Drops, d.Drops*shelf[d.Material].Colourant.DropML.Value); err != nil {
+				row, err := doseValues(d, shelf)
+				if err != nil {
+					return err
+				}
+				if _, err := tx.ExecContext(ctx, `INSERT INTO batch_dose (shop_id, batch_uid, go_number, position, `+doseColumns+`)
+					VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, append([]any{sh.id, uid, g + 1, i}, row...)...); err != nil {
 					return err
 				}
 			}
@@ -98,7 +101,7 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 }
 
 func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch, at map[string]int, where string, args []any) error {
-	rows, err := sh.db.QueryContext(ctx, `SELECT d.batch_uid, d.go_number, d.material_uid, d.typed, d.drops
+	rows, err := sh.db.QueryContext(ctx, `SELECT d.batch_uid, d.go_number, d.material_uid, d.typed, d.amount, d.unit, d.low, d.high
 		FROM batch_dose d JOIN batch b ON b.shop_id = d.shop_id AND b.uid = d.batch_uid
 		WHERE b.shop_id = ? `+where+` ORDER BY d.batch_uid, d.go_number, d.position`, args...)
 	if err != nil {
@@ -109,7 +112,7 @@ func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch, at map[string]in
 		var uid string
 		var number int
 		var d recipe.Dose
-		if err := rows.Scan(&uid, &number, &d.Material, &d.Typed, &d.Drops); err != nil {
+		if err := rows.Scan(append([]any{&uid, &number}, doseTargets(&d)...)...); err != nil {
 			return err
 		}
 		b := &list[at[uid]]

@@ -17,10 +17,11 @@ import (
 type SavedRecipe struct {
 	recipe.Recipe
 	Revision int       `json:"revision" doc:"Counts the saves; send it back with the next one"`
+	Note     string    `json:"note,omitempty" doc:"Why this version"`
 	SavedAt  time.Time `json:"savedAt"`
 }
 
-const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.target, r.saved_at`
+const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.work_c, r.target, r.tags, r.credit, r.own_use, r.fork_of, r.note, r.saved_at`
 
 // Recipes lists every recipe at its newest revision, last saved first.
 func (sh *Shop) Recipes(ctx context.Context) ([]SavedRecipe, error) {
@@ -40,6 +41,16 @@ func (sh *Shop) Recipe(ctx context.Context, uid string) (SavedRecipe, error) {
 func (sh *Shop) RecipeAt(ctx context.Context, uid string, revision int) (SavedRecipe, error) {
 	return sh.oneRecipe(ctx, `SELECT `+recipeColumns+` FROM recipe_revision r
 		WHERE r.shop_id = ? AND r.recipe_uid = ? AND r.revision = ?`, sh.id, uid, revision)
+}
+
+// Versions lists every revision of a recipe, newest first.
+func (sh *Shop) Versions(ctx context.Context, uid string) ([]SavedRecipe, error) {
+	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+` FROM recipe_revision r
+		WHERE r.shop_id = ? AND r.recipe_uid = ? ORDER BY r.revision DESC`, sh.id, uid)
+	if err == nil && len(list) == 0 {
+		return nil, ErrNotFound
+	}
+	return list, err
 }
 
 func (sh *Shop) oneRecipe(ctx context.Context, query string, args ...any) (SavedRecipe, error) {
@@ -63,11 +74,12 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 	at := map[string]int{}
 	for rows.Next() {
 		var r SavedRecipe
-		var target []byte
-		if err := rows.Scan(&r.UID, &r.Revision, &r.Name, &r.Notes, &r.Volume.Typed, &r.Volume.ML, &r.Plastisol, &target, &r.SavedAt); err != nil {
+		var target, tags []byte
+		if err := rows.Scan(&r.UID, &r.Revision, &r.Name, &r.Notes, &r.Volume.Typed, &r.Volume.ML, &r.Plastisol, &r.WorkC, &target,
+			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt); err != nil {
 			return nil, err
 		}
-		if err := fromJSON(target, &r.Target); err != nil {
+		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags)); err != nil {
 			return nil, err
 		}
 		r.Doses = []recipe.Dose{}
@@ -83,7 +95,7 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 func doseKey(uid string, revision int) string { return fmt.Sprint(uid, "/", revision) }
 
 func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe, at map[string]int) error {
-	query, args := `SELECT recipe_uid, revision, material_uid, typed, drops FROM recipe_dose WHERE shop_id = ?`, []any{sh.id}
+	query, args := `SELECT recipe_uid, revision, material_uid, typed, amount, unit, low, high FROM recipe_dose WHERE shop_id = ?`, []any{sh.id}
 	if len(list) == 1 {
 		query, args = query+` AND recipe_uid = ? AND revision = ?`, append(args, list[0].UID, list[0].Revision)
 	}
@@ -96,7 +108,7 @@ func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe, at map[string]
 		var uid string
 		var revision int
 		var d recipe.Dose
-		if err := rows.Scan(&uid, &revision, &d.Material, &d.Typed, &d.Drops); err != nil {
+		if err := rows.Scan(append([]any{&uid, &revision}, doseTargets(&d)...)...); err != nil {
 			return err
 		}
 		if i, wanted := at[doseKey(uid, revision)]; wanted {
@@ -108,7 +120,7 @@ func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe, at map[string]
 
 // SaveRecipe keeps a recipe. Without a uid it is a new one. Otherwise `base` is the revision it was changed
 // from: if that is no longer the newest, nothing is stored and ErrStale is returned.
-func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int) (SavedRecipe, error) {
+func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note string) (SavedRecipe, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return SavedRecipe{}, err
@@ -126,7 +138,7 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int) (Save
 				return err
 			}
 		}
-		return saveRevision(ctx, tx, sh.id, r, base, shelf)
+		return saveRevision(ctx, tx, sh.id, r, base, note, shelf)
 	})
 	if err != nil {
 		return SavedRecipe{}, err
@@ -134,7 +146,7 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int) (Save
 	return sh.Recipe(ctx, r.UID)
 }
 
-func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, shelf recipe.Shelf) error {
+func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf recipe.Shelf) error {
 	var now int
 	err := tx.QueryRowContext(ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID).Scan(&now)
 	if err != nil {
@@ -150,20 +162,45 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 		}
 	}
 	next := now + 1
+	var tags any
+	if len(r.Tags) > 0 {
+		if tags, err = asJSON(r.Tags); err != nil {
+			return err
+		}
+	}
 	if _, err := tx.ExecContext(ctx, `INSERT INTO recipe_revision
-		(shop_id, recipe_uid, revision, name, notes, volume_typed, volume_ml, plastisol_uid, target) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		shop, r.UID, next, r.Name, r.Notes, r.Volume.Typed, r.Volume.ML, r.Plastisol, target); err != nil {
+		(shop_id, recipe_uid, revision, name, notes, volume_typed, volume_ml, plastisol_uid, work_c, target, tags, credit, own_use, fork_of, note)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		shop, r.UID, next, r.Name, r.Notes, r.Volume.Typed, r.Volume.ML, r.Plastisol, r.WorkC, target, tags, r.Credit, r.OwnUse, r.ForkOf, note); err != nil {
 		return err
 	}
 	for i, d := range r.Doses {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO recipe_dose
-			(shop_id, recipe_uid, revision, position, material_uid, typed, drops, ml) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-			shop, r.UID, next, i, d.Material, d.Typed, d.Drops, d.Drops*shelf[d.Material].Colourant.DropML.Value); err != nil {
+		row, err := doseValues(d, shelf)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO recipe_dose (shop_id, recipe_uid, revision, position, `+doseColumns+`)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, append([]any{shop, r.UID, next, i}, row...)...); err != nil {
 			return err
 		}
 	}
 	_, err = tx.ExecContext(ctx, "UPDATE recipe SET revision = ? WHERE shop_id = ? AND uid = ?", next, shop, r.UID)
 	return err
+}
+
+// doseColumns hold a dose twice: as typed and entered, and as true volume and mass.
+const doseColumns = "material_uid, typed, amount, unit, low, high, ml, grams"
+
+func doseValues(d recipe.Dose, shelf recipe.Shelf) ([]any, error) {
+	m := shelf[d.Material]
+	ml, grams, err := m.Take(d.Amount)
+	return []any{d.Material, d.Typed, d.Amount.Value, d.Amount.Unit, d.Amount.Low, d.Amount.High, ml, grams}, err
+}
+
+// doseTargets are where a row of material, typed, amount, unit, low and high is scanned to.
+func doseTargets(d *recipe.Dose) []any {
+	a := &d.Amount
+	return []any{&d.Material, &d.Typed, &a.Value, &a.Unit, &a.Low, &a.High}
 }
 
 // Imported says what an import did.
@@ -193,6 +230,15 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 			old := m.UID
 			m.UID = newUID()
 			r.Cup = renameMaterial(r.Cup, old, m.UID)
+			for i := range doc.Materials { // a dilution follows the bottle that it was cut from
+				if c := doc.Materials[i].Colourant; c != nil {
+					for j := range c.Contains {
+						if c.Contains[j].Material == old {
+							c.Contains[j].Material = m.UID
+						}
+					}
+				}
+			}
 		}
 		shelf[m.UID] = m
 		bring = append(bring, m)
@@ -215,7 +261,7 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 		if _, err := tx.ExecContext(ctx, "INSERT INTO recipe (shop_id, uid, revision) VALUES (?, ?, 0)", sh.id, r.UID); err != nil {
 			return err
 		}
-		return saveRevision(ctx, tx, sh.id, r, 0, shelf)
+		return saveRevision(ctx, tx, sh.id, r, 0, "", shelf)
 	})
 	if err != nil {
 		return out, err

@@ -6,25 +6,63 @@ import (
 	"errors"
 
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 )
 
-// Materials lists the shelf, plastisols first, in the order in which the bottles came.
-func (sh *Shop) Materials(ctx context.Context) ([]material.Material, error) {
-	rows, err := sh.db.QueryContext(ctx,
-		"SELECT properties FROM material WHERE shop_id = ? ORDER BY kind <> 'plastisol', created_at, uid", sh.id)
+// ShelfItem is a material with what only its shop knows of it.
+type ShelfItem struct {
+	material.Material
+	Revision int   `json:"revision" doc:"Counts the changes; send it back with the next one"`
+	Retired  bool  `json:"retired" doc:"Off the shelf, kept for the recipes that used it"`
+	Stock    Stock `json:"stock"`
+}
+
+// Stock is how much of a material there is, and what it costs, as the maker wrote it and in ml or g.
+type Stock struct {
+	Typed   string  `json:"typed,omitempty" maxLength:"40" doc:"What is left, in the unit it is bought in" example:"2 oz"`
+	Left    float64 `json:"left,omitempty" doc:"ml of a liquid, g of a solid"`
+	Bought  string  `json:"bought,omitempty" maxLength:"40" doc:"What is bought at once" example:"4 fl oz"`
+	Size    float64 `json:"size,omitempty" doc:"ml or g"`
+	Price   float64 `json:"price,omitempty" minimum:"0" maximum:"1000000" doc:"For that, in the shop's money"`
+	Reorder string  `json:"reorder,omitempty" maxLength:"40" doc:"Buy more below this"`
+	Low     float64 `json:"low,omitempty" doc:"ml or g"`
+}
+
+const itemColumns = "properties, revision, retired, stock"
+
+// Materials lists what is on the shelf, plastisols first, in the order in which the bottles came. Retired ones are left out.
+func (sh *Shop) Materials(ctx context.Context) ([]ShelfItem, error) {
+	return sh.items(ctx, "AND NOT retired")
+}
+
+// Item is one material with its stock, retired or not.
+func (sh *Shop) Item(ctx context.Context, uid string) (ShelfItem, error) {
+	list, err := sh.items(ctx, "AND uid = ?", uid)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	if len(list) == 0 {
+		return ShelfItem{}, ErrNotFound
+	}
+	return list[0], nil
+}
+
+func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfItem, error) {
+	rows, err := sh.db.QueryContext(ctx, "SELECT "+itemColumns+" FROM material WHERE shop_id = ? "+where+`
+		ORDER BY FIELD(kind, 'plastisol', 'colourant', 'powder', 'flake', 'additive'), created_at, uid`, append([]any{sh.id}, args...)...)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	list := []material.Material{}
+	list := []ShelfItem{}
 	for rows.Next() {
-		var raw []byte
-		var m material.Material
-		if err := rows.Scan(&raw); err != nil {
+		var raw, stock []byte
+		var m ShelfItem
+		if err := rows.Scan(&raw, &m.Revision, &m.Retired, &stock); err != nil {
 			return nil, err
 		}
-		if err := fromJSON(raw, &m); err != nil {
+		if err := errors.Join(fromJSON(raw, &m.Material), fromJSON(stock, &m.Stock)); err != nil {
 			return nil, err
 		}
 		list = append(list, m)
@@ -32,25 +70,144 @@ func (sh *Shop) Materials(ctx context.Context) ([]material.Material, error) {
 	return list, rows.Err()
 }
 
-// Shelf is the same, to look things up in.
+// Shelf is everything that recipes may name, retired bottles too, to look things up in.
 func (sh *Shop) Shelf(ctx context.Context) (recipe.Shelf, error) {
-	list, err := sh.Materials(ctx)
+	list, err := sh.items(ctx, "")
 	shelf := recipe.Shelf{}
 	for _, m := range list {
-		shelf[m.UID] = m
+		shelf[m.UID] = m.Material
 	}
 	return shelf, err
 }
 
 // AddMaterial puts a bottle on the shelf; without a uid it gets one.
-func (sh *Shop) AddMaterial(ctx context.Context, m material.Material) (material.Material, error) {
+func (sh *Shop) AddMaterial(ctx context.Context, m material.Material) (ShelfItem, error) {
 	if m.UID == "" {
 		m.UID = newUID()
 	}
 	if err := m.Check(); err != nil {
-		return m, err
+		return ShelfItem{}, err
 	}
-	return m, addMaterial(ctx, sh.db, sh.id, m)
+	if err := addMaterial(ctx, sh.db, sh.id, m); err != nil {
+		return ShelfItem{}, err
+	}
+	return sh.Item(ctx, m.UID)
+}
+
+// ChangeMaterial refines a material's properties, from the revision that was seen. ErrStale if it is no longer that.
+func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen int) (ShelfItem, error) {
+	if err := m.Check(); err != nil {
+		return ShelfItem{}, err
+	}
+	doc, err := asJSON(m)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	return sh.change(ctx, m.UID, seen, "properties = ?, name = ?", doc, m.Name)
+}
+
+// SetStock keeps how much is left and what it costs.
+func (sh *Shop) SetStock(ctx context.Context, uid string, seen int, s Stock) (ShelfItem, error) {
+	doc, err := asJSON(s)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	return sh.change(ctx, uid, seen, "stock = ?", doc)
+}
+
+// Retire takes a material off the shelf, or puts it back.
+func (sh *Shop) Retire(ctx context.Context, uid string, seen int, retired bool) (ShelfItem, error) {
+	return sh.change(ctx, uid, seen, "retired = ?", retired)
+}
+
+func (sh *Shop) change(ctx context.Context, uid string, seen int, set string, args ...any) (ShelfItem, error) {
+	res, err := sh.db.ExecContext(ctx, "UPDATE material SET revision = revision + 1, "+set+" WHERE shop_id = ? AND uid = ? AND revision = ?",
+		append(args, sh.id, uid, seen)...)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	now, err := sh.Item(ctx, uid)
+	if n, _ := res.RowsAffected(); err == nil && n == 0 {
+		return now, ErrStale
+	}
+	return now, err
+}
+
+// NextBottle puts a new bottle of the same stuff on the shelf. Old recipes stay with the old one, which is retired.
+func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem, error) {
+	old, err := sh.Item(ctx, uid)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	if old.Revision != seen {
+		return old, ErrStale
+	}
+	next := old.Material
+	next.UID, next.Replaces = newUID(), old.UID
+	fresh := old.Stock
+	fresh.Typed, fresh.Left = fresh.Bought, fresh.Size
+	stock, err := asJSON(fresh)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+		if err := addMaterial(ctx, tx, sh.id, next); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "UPDATE material SET stock = ? WHERE shop_id = ? AND uid = ?", stock, sh.id, next.UID); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, old.UID)
+		return err
+	})
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	return sh.Item(ctx, next.UID)
+}
+
+// UsedIn names the recipes whose newest version uses a material.
+func (sh *Shop) UsedIn(ctx context.Context, uid string) ([]string, error) {
+	rows, err := sh.db.QueryContext(ctx, `SELECT DISTINCT v.name FROM recipe r
+		JOIN recipe_revision v ON v.shop_id = r.shop_id AND v.recipe_uid = r.uid AND v.revision = r.revision
+		LEFT JOIN recipe_dose d ON d.shop_id = r.shop_id AND d.recipe_uid = r.uid AND d.revision = r.revision AND d.material_uid = ?
+		WHERE r.shop_id = ? AND (d.material_uid IS NOT NULL OR v.plastisol_uid = ?) ORDER BY v.name LIMIT 100`, uid, sh.id, uid)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	names := []string{}
+	for rows.Next() {
+		var name string
+		if err := rows.Scan(&name); err != nil {
+			return nil, err
+		}
+		names = append(names, name)
+	}
+	return names, rows.Err()
+}
+
+// Kit is what the shop measures with.
+func (sh *Shop) Kit(ctx context.Context) (measure.Kit, error) {
+	var raw []byte
+	kit := measure.StandardKit()
+	if err := sh.db.QueryRowContext(ctx, "SELECT kit FROM shop WHERE id = ?", sh.id).Scan(&raw); err != nil {
+		return kit, notFound(err)
+	}
+	return kit, fromJSON(raw, &kit)
+}
+
+// SetKit keeps it.
+func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit) error {
+	if err := kit.Check(); err != nil {
+		return err
+	}
+	doc, err := asJSON(kit)
+	if err != nil {
+		return err
+	}
+	_, err = sh.db.ExecContext(ctx, "UPDATE shop SET kit = ? WHERE id = ?", doc, sh.id)
+	return err
 }
 
 type execer interface {

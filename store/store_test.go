@@ -41,14 +41,14 @@ func reddish(t *testing.T) recipe.Cup {
 	require.NoError(t, err)
 	return recipe.Cup{
 		Volume: v, Plastisol: "medium-plastisol",
-		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Drops: 12}, {Material: "carbon-black", Typed: "1 drop", Drops: 1}},
+		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, recipe.DripOf("carbon-black", 1)},
 		Target: &recipe.Target{Name: "Belly", Lab: colour.Lab{L: 50.123456789, A: 1.0 / 3}, ThicknessMM: 4, Ground: optics.White},
 	}
 }
 
 func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0)
+	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0, "")
 	require.NoError(t, err)
 	assert.Equal(t, 1, saved.Revision)
 	assert.Equal(t, reddish(t), saved.Cup, "to the last digit")
@@ -56,11 +56,11 @@ func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 
 	changed := saved.Recipe
 	changed.Name, changed.Doses = "Reed shadow, paler", changed.Doses[:1]
-	second, err := sh.SaveRecipe(t.Context(), changed, 1)
+	second, err := sh.SaveRecipe(t.Context(), changed, 1, "")
 	require.NoError(t, err)
 	assert.Equal(t, 2, second.Revision)
 
-	_, err = sh.SaveRecipe(t.Context(), saved.Recipe, 1)
+	_, err = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "")
 	assert.ErrorIs(t, err, ErrStale, "a save from what is no longer the newest")
 	now, err := sh.Recipe(t.Context(), saved.UID)
 	require.NoError(t, err)
@@ -75,12 +75,12 @@ func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 
 func TestOnlyOneOfManySavesAtOnceWins(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0)
+	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
 	require.NoError(t, err)
 	var wg sync.WaitGroup
 	results := make([]error, 8)
 	for i := range results {
-		wg.Go(func() { _, results[i] = sh.SaveRecipe(t.Context(), saved.Recipe, 1) })
+		wg.Go(func() { _, results[i] = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "") })
 	}
 	wg.Wait()
 	won := 0
@@ -98,12 +98,12 @@ func TestBadRecipesAreNotStored(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	for _, spoil := range []func(*recipe.Recipe){
 		func(r *recipe.Recipe) { r.Name = "" },
-		func(r *recipe.Recipe) { r.Doses[0].Drops = 1e6 },
+		func(r *recipe.Recipe) { r.Doses[0].Amount.Value = 1e6 },
 		func(r *recipe.Recipe) { r.Plastisol = "gone" },
 	} {
 		r := recipe.Recipe{Name: "R", Cup: reddish(t)}
 		spoil(&r)
-		_, err := sh.SaveRecipe(t.Context(), r, 0)
+		_, err := sh.SaveRecipe(t.Context(), r, 0, "")
 		var f *recipe.Fault
 		assert.True(t, errors.As(err, &f), "%v", err)
 	}
@@ -118,24 +118,24 @@ func drip(material string, n int) recipe.Step {
 
 func TestACupRemembersEveryStep(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), reddish(t), nil)
+	b, err := sh.NewCup(t.Context(), recipe.Vessel{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	assert.Equal(t, reddish(t), b.Cup)
+	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
 	for i := range 5 {
 		b, err = sh.Step(t.Context(), b.UID, "tap"+strconv.Itoa(i), b.Head, drip("clear-blue", 1))
 		require.NoError(t, err)
 	}
-	assert.Equal(t, 5.0, b.Cup.Doses[2].Drops)
+	assert.Equal(t, 5.0, b.Cup.Doses[2].Amount.Value)
 	again, err := sh.Step(t.Context(), b.UID, "tap4", b.Head, drip("clear-blue", 1))
 	require.NoError(t, err)
-	assert.Equal(t, 5.0, again.Cup.Doses[2].Drops, "the same tap sent twice is one drop")
+	assert.Equal(t, 5.0, again.Cup.Doses[2].Amount.Value, "the same tap sent twice is one drop")
 
 	for range 7 { // further back than it goes
 		b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
 		require.NoError(t, err)
 	}
-	assert.Equal(t, reddish(t), b.Cup)
+	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.True(t, b.CanRedo)
 	for range 7 {
 		b, err = sh.Rewind(t.Context(), b.UID, b.Head, 1)
@@ -159,7 +159,7 @@ func TestACupRemembersEveryStep(t *testing.T) {
 
 func TestTwoDevicesOnOneCup(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), reddish(t), nil)
+	b, err := sh.NewCup(t.Context(), recipe.Vessel{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	var wg sync.WaitGroup
 	for device := range 4 {
@@ -173,7 +173,7 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 	wg.Wait()
 	now, err := sh.Cup(t.Context(), b.UID)
 	require.NoError(t, err)
-	assert.Equal(t, 40.0, now.Cup.Doses[2].Drops, "every drop of both hands counts")
+	assert.Equal(t, 40.0, now.Cup.Doses[2].Amount.Value, "every drop of both hands counts")
 	_, err = sh.Step(t.Context(), b.UID, "set", 3, recipe.Step{Kind: recipe.SetDose, Material: "clear-red", Typed: "2"})
 	assert.ErrorIs(t, err, ErrStale, "setting over what one has not seen is refused")
 	_, err = sh.Rewind(t.Context(), b.UID, 3, -1)
@@ -185,15 +185,15 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 
 func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	r, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0)
+	r, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
 	require.NoError(t, err)
 	ph, err := sh.AddPhoto(t.Context(), format.Photo{JPEG: []byte("jpeg"), Width: 10, Height: 10})
 	require.NoError(t, err)
 	b := recipe.Batch{
 		PouredOn: "2026-02-29", Volume: r.Volume, Verdict: "a touch too dark", RestedHours: 36.5, Photo: ph.UID,
 		Goes: []recipe.Go{
-			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "8d", Drops: 8}}},
-			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "4", Drops: 4}, {Material: "carbon-black", Typed: "1", Drops: 1}}},
+			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
+			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
 		},
 	}
 	_, err = sh.AddBatch(t.Context(), r.UID, 1, b)
@@ -245,9 +245,9 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	st := storetest.Open(t)
 	ours, theirs := stocked(t, st, "Ours"), stocked(t, st, "Theirs")
 	ctx := t.Context()
-	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0)
+	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0, "")
 	require.NoError(t, err)
-	cup, err := ours.NewCup(ctx, reddish(t), &r)
+	cup, err := ours.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, &r)
 	require.NoError(t, err)
 	ph, err := ours.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)
@@ -262,7 +262,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	_, errs := 0, map[string]error{}
 	_, errs["recipe"] = theirs.Recipe(ctx, r.UID)
 	_, errs["revision"] = theirs.RecipeAt(ctx, r.UID, 1)
-	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1)
+	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1, "")
 	_, errs["cup"] = theirs.Cup(ctx, cup.UID)
 	_, errs["step"] = theirs.Step(ctx, cup.UID, "s", 0, drip("clear-red", 1))
 	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, 0, -1)
@@ -293,7 +293,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 func TestImportLeavesWhatIsThere(t *testing.T) {
 	st := storetest.Open(t)
 	from := stocked(t, st, "From")
-	r, err := from.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0)
+	r, err := from.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
 	require.NoError(t, err)
 	shelf, err := from.Shelf(t.Context())
 	require.NoError(t, err)

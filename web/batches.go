@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -74,7 +75,7 @@ type BatchInput struct {
 type GoInput struct {
 	Doses []struct {
 		Material string `json:"material" maxLength:"64"`
-		Typed    string `json:"typed" maxLength:"200" doc:"12, 12d or 12 drops"`
+		Typed    string `json:"typed" maxLength:"200" doc:"12 drops, 1/8 tsp, 2 g"`
 	} `json:"doses" nullable:"false" maxItems:"60"`
 }
 
@@ -87,14 +88,23 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
 		return b, &recipe.Fault{Field: "volume", Says: err.Error()}
 	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return b, err
+	}
+	kit, err := a.shop.Kit(ctx)
+	if err != nil {
+		return b, err
+	}
 	for i, g := range in.Goes {
 		round := recipe.Go{Doses: []recipe.Dose{}}
 		for j, d := range g.Doses {
-			drops, err := measure.ParseDrops(d.Typed)
+			m := shelf[d.Material]
+			amount, err := kit.ParseDose(d.Typed, m.Form(), b.Volume.ML)
 			if err != nil {
 				return b, &recipe.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
 			}
-			round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: d.Typed, Drops: drops})
+			round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
 		}
 		b.Goes = append(b.Goes, round)
 	}
@@ -104,10 +114,6 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 		}
 	}
 	r, err := a.shop.RecipeAt(ctx, in.Recipe, in.Revision)
-	if err != nil {
-		return b, err
-	}
-	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return b, err
 	}
@@ -123,19 +129,19 @@ func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*
 }
 
 func (a *api) batchCard(ctx context.Context, b store.SavedBatch) (BatchCard, error) {
-	card := BatchCard{SavedBatch: b, Sum: recipe.Sum(b.Goes)}
-	if card.Sum == nil {
-		card.Sum = []recipe.Dose{}
-	}
+	card := BatchCard{SavedBatch: b}
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return card, err
+	}
+	if card.Sum = recipe.Sum(b.Goes, shelf); card.Sum == nil {
+		card.Sum = []recipe.Dose{}
 	}
 	r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
 	if err != nil {
 		return card, err
 	}
-	is := b.Cup(r.Plastisol)
+	is := b.Cup(r.Plastisol, shelf)
 	card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
 	return card, err
 }

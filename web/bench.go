@@ -5,6 +5,8 @@ import (
 	"context"
 	"encoding/base64"
 	"errors"
+	"image"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -18,11 +20,22 @@ import (
 // BenchState is a cup with everything the bench shows of it.
 type BenchState struct {
 	store.BenchCup
-	RecipeName string         `json:"recipeName,omitempty"`
-	Saved      bool           `json:"saved" doc:"The cup is as its recipe was last saved"`
-	Look       recipe.Look    `json:"look"`
-	Target     *recipe.Swatch `json:"targetSwatch,omitempty"`
-	Wedge      WedgePicture   `json:"wedge"`
+	RecipeName string           `json:"recipeName,omitempty"`
+	Saved      bool             `json:"saved" doc:"The cup is as its recipe was last saved"`
+	Look       recipe.Look      `json:"look"`
+	Target     *recipe.Swatch   `json:"targetSwatch,omitempty"`
+	Wedge      WedgePicture     `json:"wedge"`
+	CloseUp    *CloseUpPicture  `json:"closeUp,omitempty" doc:"Where there is flake in it"`
+	Flakes     []recipe.Legible `json:"flakes" nullable:"false"`
+	OneMore    []recipe.OneMore `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
+	Warmth     *recipe.Warmth   `json:"warmth,omitempty" doc:"Where the cup was heated"`
+}
+
+// CloseUpPicture is a piece of the mix in true scale.
+type CloseUpPicture struct {
+	PNG      string  `json:"png" doc:"A data URL"`
+	WidthMM  float64 `json:"widthMM"`
+	HeightMM float64 `json:"heightMM"`
 }
 
 // WedgePicture is the cup from film to depth, one strip a ground.
@@ -73,7 +86,7 @@ func (a *api) benchRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		b, err := a.shop.NewCup(ctx, cup, from)
+		b, err := a.shop.NewCup(ctx, recipe.Vessel{Cup: cup}, from)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
@@ -127,7 +140,11 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, q ViewQuery) (
 		if err != nil {
 			return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
 		}
-		s, err := recipe.Scale(&r.Cup, shelf, to, q.at(&r.Cup))
+		kit, err := a.shop.Kit(ctx)
+		if err != nil {
+			return recipe.Cup{}, nil, err
+		}
+		s, err := recipe.Scale(&r.Cup, shelf, kit, to, q.at(&r.Cup))
 		if err != nil {
 			return recipe.Cup{}, nil, err
 		}
@@ -159,17 +176,31 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	state := BenchState{BenchCup: b}
-	mix, err := recipe.Stir(&b.Cup, shelf)
+	kit, err := a.shop.Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	if state.Look, err = recipe.LookAt(&b.Cup, mix, shelf, q.at(&b.Cup)); err != nil {
+	state := BenchState{BenchCup: b}
+	cup := &b.Cup.Cup
+	mix, err := recipe.Stir(cup, shelf)
+	if err != nil {
 		return nil, problem(err, "")
 	}
-	if state.Wedge, err = drawWedge(mix, state.Look); err != nil {
+	at := q.at(cup)
+	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
 		return nil, problem(err, "")
 	}
+	if state.Wedge, err = drawWedge(mix, at); err != nil {
+		return nil, problem(err, "")
+	}
+	if state.CloseUp, err = drawCloseUp(mix, at); err != nil {
+		return nil, problem(err, "")
+	}
+	state.Flakes = mix.Legibility(at)
+	if state.OneMore, err = cup.OneMore(mix, shelf, kit, at); err != nil {
+		return nil, problem(err, "")
+	}
+	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
 	if t := b.Cup.Target; t != nil {
 		s := recipe.NewSwatch(t.Lab)
 		state.Target = &s
@@ -179,22 +210,33 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		state.RecipeName, state.Saved = r.Name, b.Cup.Same(&r.Cup)
+		state.RecipeName, state.Saved = r.Name, cup.Same(&r.Cup)
 	}
 	return &benchAnswer{state}, nil
 }
 
 var wedgeGrounds = []optics.Ground{optics.White, optics.Dark, optics.Against}
 
-func drawWedge(mix *recipe.Mix, l recipe.Look) (WedgePicture, error) {
-	var png bytes.Buffer
-	img := picture.Wedge(mix, l.Light, picture.BenchWedge, wedgeGrounds...)
-	if err := picture.EncodePNG(&png, img); err != nil {
-		return WedgePicture{}, err
-	}
-	w := WedgePicture{PNG: "data:image/png;base64," + base64.StdEncoding.EncodeToString(png.Bytes())}
+func drawWedge(mix *recipe.Mix, at recipe.Condition) (WedgePicture, error) {
+	png, err := dataURL(picture.Wedge(mix, at, picture.BenchWedge, wedgeGrounds...))
+	w := WedgePicture{PNG: png}
 	for _, g := range wedgeGrounds {
 		w.Strips = append(w.Strips, Choice{string(g), g.Name()})
 	}
-	return w, nil
+	return w, err
+}
+
+func drawCloseUp(mix *recipe.Mix, at recipe.Condition) (*CloseUpPicture, error) {
+	if len(mix.Flakes) == 0 {
+		return nil, nil
+	}
+	size := picture.BenchCloseUp
+	png, err := dataURL(size.Draw(mix, at))
+	return &CloseUpPicture{png, float64(size.Width) / size.PxPerMM, float64(size.Height) / size.PxPerMM}, err
+}
+
+func dataURL(img image.Image) (string, error) {
+	var png bytes.Buffer
+	err := picture.EncodePNG(&png, img)
+	return "data:image/png;base64," + base64.StdEncoding.EncodeToString(png.Bytes()), err
 }

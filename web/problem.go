@@ -32,8 +32,12 @@ func problem(err error, stale string) error {
 	switch {
 	case err == nil:
 		return nil
+	case errors.As(err, &f) && f.Ask:
+		return huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"})
 	case errors.As(err, &f):
 		return fieldProblem(f.Field, f.Says)
+	case errors.Is(err, store.ErrWorkedOn):
+		return huma.Error409Conflict("The other cup has been worked on since, so this can't be taken back. Pour the two together instead.")
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("This is not here, or no longer.")
 	case errors.Is(err, store.ErrStale):

@@ -2,14 +2,17 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"net/http"
 	"regexp"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
@@ -19,7 +22,50 @@ import (
 // RecipeCard is a saved recipe with its colour.
 type RecipeCard struct {
 	store.SavedRecipe
-	Look recipe.Look `json:"look" doc:"As its target was read, or 4 mm over white"`
+	Look recipe.Look        `json:"look" doc:"As its target was read, or 4 mm over white"`
+	Near *colour.Difference `json:"near,omitempty" doc:"How it stands to the colour that was sought"`
+}
+
+// VersionCard is one version with what changed in it.
+type VersionCard struct {
+	RecipeCard
+	Changed []string `json:"changed" nullable:"false" doc:"Since the version before"`
+}
+
+// RecipesBeside are two recipes, or two versions of one, side by side.
+type RecipesBeside struct {
+	One        BesideRecipe      `json:"one"`
+	Other      BesideRecipe      `json:"other"`
+	Changed    []string          `json:"changed" nullable:"false" doc:"From the first to the other"`
+	Difference colour.Difference `json:"difference" doc:"How the other leans from the first"`
+}
+
+// BesideRecipe is one of the two.
+type BesideRecipe struct {
+	store.SavedRecipe
+	Swatch recipe.Swatch `json:"swatch"`
+	Wedge  WedgePicture  `json:"wedge"`
+}
+
+// nearMM is the thickness at which recipes are compared with a colour that is sought.
+const nearMM = 5
+
+// nearest sorts cards by how near they are to a colour, and says how near.
+func nearest(cards []RecipeCard, hex string, shelf recipe.Shelf) error {
+	wanted, err := colour.ParseHex(hex)
+	if err != nil {
+		return &recipe.Fault{Field: "near", Says: err.Error()}
+	}
+	for i := range cards {
+		mix, err := recipe.Stir(&cards[i].Cup, shelf)
+		if err != nil {
+			return err
+		}
+		d := colour.Compare(mix.Colour(recipe.Condition{ThicknessMM: nearMM, Ground: "white", Light: colour.D65}), wanted)
+		cards[i].Near = &d
+	}
+	slices.SortStableFunc(cards, func(a, b RecipeCard) int { return cmp.Compare(a.Near.DeltaE00, b.Near.DeltaE00) })
+	return nil
 }
 
 const staleRecipe = "This recipe was saved from another window since you opened it. Keep both: save yours beside it under a name of its own. Or open theirs from the recipes."
@@ -31,13 +77,21 @@ type RecipePath struct {
 
 // SaveInput is what a save sends: the cup on the bench that it is made from.
 type SaveInput struct {
-	Cup   string `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
-	Name  string `json:"name" maxLength:"200"`
-	Notes string `json:"notes,omitempty" maxLength:"4000"`
+	Cup    string   `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
+	Name   string   `json:"name" maxLength:"200"`
+	Notes  string   `json:"notes,omitempty" maxLength:"4000"`
+	Note   string   `json:"note,omitempty" maxLength:"400" doc:"Why this version"`
+	Tags   []string `json:"tags,omitempty" maxItems:"20"`
+	Credit string   `json:"credit,omitempty" maxLength:"120"`
+	OwnUse bool     `json:"ownUse,omitempty"`
 }
 
 func (a *api) recipeRoutes() {
-	huma.Get(a.huma, "/recipes", func(ctx context.Context, _ *struct{}) (*struct {
+	huma.Get(a.huma, "/recipes", func(ctx context.Context, in *struct {
+		Find string `query:"find" maxLength:"200" doc:"In names, notes, tags, credits and the names of what is in them"`
+		Near string `query:"near" pattern:"^(#[0-9a-fA-F]{6})?$" doc:"A colour to be near to at 5 mm over white, as #rrggbb"`
+	},
+	) (*struct {
 		Body []RecipeCard `nullable:"false"`
 	}, error,
 	) {
@@ -45,18 +99,147 @@ func (a *api) recipeRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
 		out := &struct {
 			Body []RecipeCard `nullable:"false"`
 		}{[]RecipeCard{}}
-		shelf, err := a.shop.Shelf(ctx)
 		for _, r := range list {
+			if !r.Mentions(in.Find, shelf) {
+				continue
+			}
 			card, err := cardOf(r, shelf)
 			if err != nil {
 				return nil, problem(err, "")
 			}
 			out.Body = append(out.Body, card)
 		}
-		return out, problem(err, "")
+		if in.Near != "" {
+			if err := nearest(out.Body, in.Near, shelf); err != nil {
+				return nil, problem(err, "")
+			}
+		}
+		return out, nil
+	})
+	huma.Get(a.huma, "/recipes/{recipe}/versions", func(ctx context.Context, in *RecipePath) (*struct {
+		Body []VersionCard `nullable:"false"`
+	}, error,
+	) {
+		list, err := a.shop.Versions(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		out := []VersionCard{}
+		for i, r := range list {
+			card, err := cardOf(r, shelf)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			v := VersionCard{RecipeCard: card, Changed: []string{}}
+			if i+1 < len(list) {
+				v.Changed = recipe.Changed(&list[i+1].Cup, &r.Cup, shelf)
+			}
+			out = append(out, v)
+		}
+		return &struct {
+			Body []VersionCard `nullable:"false"`
+		}{out}, nil
+	})
+	type beside struct {
+		One     string `query:"one" maxLength:"64" required:"true"`
+		OneAt   int    `query:"oneAt" doc:"revision; 0 for the newest"`
+		Other   string `query:"other" maxLength:"64" required:"true"`
+		OtherAt int    `query:"otherAt"`
+		ViewQuery
+	}
+	huma.Get(a.huma, "/recipes-beside", func(ctx context.Context, in *beside) (*struct{ Body RecipesBeside }, error) {
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		var out RecipesBeside
+		var labs [2]colour.Lab
+		for i, side := range []struct {
+			uid string
+			at  int
+			to  *BesideRecipe
+		}{{in.One, in.OneAt, &out.One}, {in.Other, in.OtherAt, &out.Other}} {
+			r, err := a.shop.Recipe(ctx, side.uid)
+			if err == nil && side.at > 0 {
+				r, err = a.shop.RecipeAt(ctx, side.uid, side.at)
+			}
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			mix, err := recipe.Stir(&r.Cup, shelf)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			at := in.at(&recipe.Cup{})
+			side.to.SavedRecipe = r
+			labs[i] = mix.Colour(at)
+			side.to.Swatch = recipe.NewSwatch(labs[i])
+			if side.to.Wedge, err = drawWedge(mix, at); err != nil {
+				return nil, problem(err, "")
+			}
+		}
+		out.Changed = recipe.Changed(&out.One.Cup, &out.Other.Cup, shelf)
+		out.Difference = colour.Compare(labs[1], labs[0])
+		return &struct{ Body RecipesBeside }{out}, nil
+	})
+	type fork struct {
+		RecipePath
+		Body struct {
+			Name string `json:"name" maxLength:"200"`
+		}
+	}
+	huma.Post(a.huma, "/recipes/{recipe}/fork", func(ctx context.Context, in *fork) (*struct{ Body RecipeCard }, error) {
+		r, err := a.shop.Recipe(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		mine := r.Recipe
+		mine.UID, mine.Name, mine.ForkOf = "", strings.TrimSpace(in.Body.Name), r.UID
+		if err := recipe.CheckName(mine.Name); err != nil {
+			return nil, problem(err, "")
+		}
+		saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name)
+		return a.card(ctx, saved, err)
+	})
+	type about struct {
+		RecipePath
+		Body struct {
+			Revision int      `json:"revision"`
+			Name     string   `json:"name" maxLength:"200"`
+			Notes    string   `json:"notes" maxLength:"4000"`
+			Tags     []string `json:"tags" nullable:"false" maxItems:"20"`
+			Credit   string   `json:"credit" maxLength:"120"`
+			OwnUse   bool     `json:"ownUse"`
+		}
+	}
+	huma.Put(a.huma, "/recipes/{recipe}/about", func(ctx context.Context, in *about) (*struct{ Body RecipeCard }, error) {
+		r, err := a.shop.Recipe(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		mine, b := r.Recipe, in.Body
+		mine.Name, mine.Notes, mine.Tags, mine.Credit, mine.OwnUse = strings.TrimSpace(b.Name), b.Notes, nil, strings.TrimSpace(b.Credit), b.OwnUse
+		for _, tag := range b.Tags {
+			if tag = strings.TrimSpace(tag); tag != "" {
+				mine.Tags = append(mine.Tags, tag)
+			}
+		}
+		if err := recipe.CheckName(mine.Name); err != nil {
+			return nil, problem(err, "")
+		}
+		saved, err := a.shop.SaveRecipe(ctx, mine, b.Revision, "")
+		return a.card(ctx, saved, err)
 	})
 	huma.Get(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
@@ -95,7 +278,11 @@ func (a *api) recipeRoutes() {
 		if err != nil {
 			return nil, fieldProblem("volume", err.Error())
 		}
-		s, err := recipe.Scale(&r.Cup, shelf, to, in.at(&r.Cup))
+		kit, err := a.shop.Kit(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		s, err := recipe.Scale(&r.Cup, shelf, kit, to, in.at(&r.Cup))
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -159,11 +346,27 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	r := recipe.Recipe{UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup}
+	r := recipe.Recipe{
+		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup.Cup,
+		Tags: in.Tags, Credit: strings.TrimSpace(in.Credit), OwnUse: in.OwnUse,
+	}
+	if uid == "" && cup.RecipeUID != "" { // saved as one of its own: it came from there
+		r.ForkOf = cup.RecipeUID
+	}
+	if uid != "" {
+		old, err := a.shop.Recipe(ctx, uid)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		r.ForkOf = old.ForkOf
+		if r.Notes == "" {
+			r.Notes = old.Notes
+		}
+	}
 	if err := recipe.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, r, base)
+	saved, err := a.shop.SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note))
 	if err == nil {
 		err = a.shop.Bind(ctx, in.Cup, saved)
 	}
@@ -188,5 +391,5 @@ func cardOf(r store.SavedRecipe, shelf recipe.Shelf) (RecipeCard, error) {
 		return RecipeCard{}, err
 	}
 	look, err := recipe.LookAt(&r.Cup, mix, shelf, ViewQuery{}.at(&r.Cup))
-	return RecipeCard{r, look}, err
+	return RecipeCard{SavedRecipe: r, Look: look}, err
 }

@@ -2,35 +2,112 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/colour"
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
+	"cloudburst/stand/scale"
+	"cloudburst/store"
 )
 
 // Bottle is a material as the shelf shows it.
 type Bottle struct {
-	material.Material
-	Swatch recipe.Swatch `json:"swatch" doc:"A usual dose in a body over white"`
-	Dose   string        `json:"dose" doc:"That usual dose, in words"`
+	store.ShelfItem
+	Swatch     recipe.Swatch  `json:"swatch" doc:"A usual dose in a body, over the ground that suits it"`
+	Tilted     *recipe.Swatch `json:"tilted,omitempty" doc:"The same tilted, for powders"`
+	Dose       string         `json:"dose" doc:"That usual dose, in words"`
+	Ground     string         `json:"ground" doc:"That ground, in words"`
+	Hue        string         `json:"hue" doc:"red, orange, yellow, green, blue, violet, pink, brown, white, grey or black"`
+	SeeThrough float64        `json:"seeThrough" doc:"Share of light that a body with that dose lets through, 0..1"`
+	Clarity    string         `json:"clarity" doc:"transparent, half or opaque"`
+	HeatWords  string         `json:"heatWords"`
+	Step       string         `json:"step" doc:"What one tap adds"`
+	Runs       bool           `json:"runs" doc:"Its colour moves through the plastic"`
+	StockLow   bool           `json:"stockLow"`
 }
 
-func bottleOf(m material.Material) Bottle {
-	swatch, dose := recipe.Usual(&m)
-	return Bottle{m, swatch, dose}
+// MaterialPage is all there is to know of a material.
+type MaterialPage struct {
+	Bottle
+	Properties []material.Property `json:"properties" nullable:"false"`
+	UsedIn     []string            `json:"usedIn" nullable:"false"`
+	Wedge      WedgePicture        `json:"wedge"`
+	CloseUp    *CloseUpPicture     `json:"closeUp,omitempty"`
+	Faces      []Face              `json:"faces" nullable:"false" doc:"Powders and shifting flake, by tilt"`
+	BestIn     []BestBase          `json:"bestIn" nullable:"false" doc:"Flake: the shop's own recipes in which it leads, best first"`
+	Replaced   string              `json:"replacedName,omitempty"`
 }
+
+// Face is a material seen at a tilt.
+type Face struct {
+	Name   string        `json:"name"`
+	Swatch recipe.Swatch `json:"swatch"`
+}
+
+// BestBase is a base and how a flake stands in it.
+type BestBase struct {
+	Recipe   string        `json:"recipe"`
+	Base     recipe.Swatch `json:"base"`
+	DeltaE00 float64       `json:"deltaE00"`
+	Words    string        `json:"words"`
+}
+
+const staleBottle = "This was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
+
+// BottlePath names a material.
+type BottlePath struct {
+	UID string `path:"material" maxLength:"64"`
+}
+
+func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
+	swatch, dose := recipe.Usual(&m.Material, shelf)
+	b := Bottle{
+		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: recipe.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
+		HeatWords: m.Heat.Words(), Step: recipe.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
+		StockLow: m.Stock.Low > 0 && m.Stock.Left < m.Stock.Low,
+	}
+	if mix, _ := recipe.Alone(&m.Material, shelf, m.Middling()); mix != nil {
+		b.SeeThrough = mix.SeeThrough(recipe.BodyMM, recipe.Rested)
+		if m.Powder != nil {
+			tilted := recipe.NewSwatch(mix.Colour(recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: recipe.BestGround(&m.Material), Light: colour.D50, TiltDeg: 45}))
+			b.Tilted = &tilted
+		}
+	}
+	switch {
+	case b.SeeThrough > 0.35:
+		b.Clarity = "transparent"
+	case b.SeeThrough > 0.08:
+		b.Clarity = "half"
+	default:
+		b.Clarity = "opaque"
+	}
+	return b
+}
+
+type bottleAnswer struct{ Body Bottle }
 
 func (a *api) shelfRoutes() {
-	huma.Get(a.huma, "/shelf", func(ctx context.Context, _ *struct{}) (*struct {
+	huma.Get(a.huma, "/shelf", func(ctx context.Context, in *struct {
+		Retired bool `query:"retired" doc:"The retired ones, too"`
+	},
+	) (*struct {
 		Body []Bottle `nullable:"false"`
 	}, error,
 	) {
 		list, err := a.shop.Materials(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, kit, err := a.tools(ctx)
 		out := []Bottle{}
 		for _, m := range list {
-			out = append(out, bottleOf(m))
+			out = append(out, bottleOf(m, shelf, kit))
 		}
 		return &struct {
 			Body []Bottle `nullable:"false"`
@@ -48,9 +125,11 @@ func (a *api) shelfRoutes() {
 		Body struct {
 			Family string `json:"family" maxLength:"80"`
 			Name   string `json:"name" maxLength:"200" doc:"The maker's own name for it"`
+			Size   string `json:"size,omitempty" maxLength:"40" doc:"Flake: its size as typed, such as .015"`
+			Shape  string `json:"shape,omitempty" enum:"hex,square,irregular"`
 		}
 	}
-	huma.Post(a.huma, "/shelf", func(ctx context.Context, in *newBottle) (*struct{ Body Bottle }, error) {
+	huma.Post(a.huma, "/shelf", func(ctx context.Context, in *newBottle) (*bottleAnswer, error) {
 		family, ok := material.FindFamily(in.Body.Family)
 		if !ok {
 			return nil, fieldProblem("family", "choose one of the families that are offered")
@@ -58,7 +137,368 @@ func (a *api) shelfRoutes() {
 		if err := recipe.CheckName(in.Body.Name); err != nil {
 			return nil, problem(err, "")
 		}
-		m, err := a.shop.AddMaterial(ctx, family.New("", strings.TrimSpace(in.Body.Name)))
-		return &struct{ Body Bottle }{bottleOf(m)}, problem(err, "")
+		m := family.New("", strings.TrimSpace(in.Body.Name))
+		if m.Flake != nil && in.Body.Size != "" {
+			size, err := measure.ParseFlakeSize(in.Body.Size)
+			if err != nil {
+				return nil, fieldProblem("size", err.Error())
+			}
+			m.Flake.Resize(size, material.Maker)
+		}
+		if m.Flake != nil && in.Body.Shape != "" {
+			m.Flake.Shape = optics.Shape(in.Body.Shape)
+		}
+		item, err := a.shop.AddMaterial(ctx, m)
+		return a.bottle(ctx, item, err)
 	})
+	type newPremix struct {
+		Body struct {
+			Name  string          `json:"name" maxLength:"200"`
+			Parts []material.Part `json:"parts" nullable:"false" maxItems:"8" doc:"Bottles with their parts, in any measure"`
+			Clear float64         `json:"clear" minimum:"0" maximum:"1000" doc:"Parts of clear"`
+		}
+	}
+	huma.Post(a.huma, "/shelf/premix", func(ctx context.Context, in *newPremix) (*bottleAnswer, error) {
+		if err := recipe.CheckName(in.Body.Name); err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, _, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		m, err := recipe.Premix("new", strings.TrimSpace(in.Body.Name), in.Body.Parts, in.Body.Clear, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		m.UID = ""
+		item, err := a.shop.AddMaterial(ctx, m)
+		return a.bottle(ctx, item, err)
+	})
+	huma.Get(a.huma, "/shelf/{material}", func(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
+		item, err := a.shop.Item(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		page, err := a.page(ctx, item)
+		return &struct{ Body MaterialPage }{page}, problem(err, "")
+	})
+
+	type change struct {
+		BottlePath
+		Body struct {
+			Seen   int     `json:"seen" doc:"The revision that was seen"`
+			Key    string  `json:"key" maxLength:"40" doc:"name, note, heat, strength, drops, or the key of a property"`
+			Typed  string  `json:"typed" maxLength:"2000"`
+			Origin string  `json:"origin,omitempty" enum:"typical,maker,measured,none,survived"`
+			Count  float64 `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"Drops counted, or heats survived"`
+		}
+	}
+	huma.Put(a.huma, "/shelf/{material}", func(ctx context.Context, in *change) (*bottleAnswer, error) {
+		item, err := a.shop.Item(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		origin := material.Origin(in.Body.Origin)
+		if origin == "" {
+			origin = material.Measured
+		}
+		m, err := refined(item.Material, in.Body.Key, in.Body.Typed, origin, in.Body.Count)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		item, err = a.shop.ChangeMaterial(ctx, m, in.Body.Seen)
+		return a.bottle(ctx, item, err)
+	})
+	type restock struct {
+		BottlePath
+		Body struct {
+			Seen    int     `json:"seen"`
+			Left    string  `json:"left" maxLength:"40" doc:"As typed: 2 fl oz, 30 g, 1/4 cup"`
+			Bought  string  `json:"bought" maxLength:"40"`
+			Price   float64 `json:"price" minimum:"0" maximum:"1000000"`
+			Reorder string  `json:"reorder" maxLength:"40"`
+		}
+	}
+	huma.Put(a.huma, "/shelf/{material}/stock", func(ctx context.Context, in *restock) (*bottleAnswer, error) {
+		item, err := a.shop.Item(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		s := store.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder}
+		for field, to := range map[string]struct {
+			typed string
+			value *float64
+		}{"left": {s.Typed, &s.Left}, "bought": {s.Bought, &s.Size}, "reorder": {s.Reorder, &s.Low}} {
+			if to.typed == "" {
+				continue
+			}
+			if *to.value, err = stockOf(&item.Material, to.typed); err != nil {
+				return nil, fieldProblem(field, err.Error())
+			}
+		}
+		item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
+		return a.bottle(ctx, item, err)
+	})
+	type seen struct {
+		BottlePath
+		Body struct {
+			Seen    int  `json:"seen"`
+			Retired bool `json:"retired,omitempty"`
+		}
+	}
+	huma.Post(a.huma, "/shelf/{material}/next", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
+		item, err := a.shop.NextBottle(ctx, in.UID, in.Body.Seen)
+		return a.bottle(ctx, item, err)
+	})
+	huma.Put(a.huma, "/shelf/{material}/retired", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
+		item, err := a.shop.Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
+		return a.bottle(ctx, item, err)
+	})
+
+	huma.Get(a.huma, "/shelf-beside", func(ctx context.Context, in *struct {
+		One   string `query:"one" maxLength:"64" required:"true"`
+		Other string `query:"other" maxLength:"64" required:"true"`
+	},
+	) (*struct{ Body recipe.Beside }, error) {
+		shelf, _, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		b, err := recipe.SideBySide(in.One, in.Other, shelf)
+		return &struct{ Body recipe.Beside }{b}, problem(err, "")
+	})
+	a.kitRoutes()
+}
+
+func (a *api) kitRoutes() {
+	huma.Get(a.huma, "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body measure.Kit }, error) {
+		kit, err := a.shop.Kit(ctx)
+		return &struct{ Body measure.Kit }{kit}, problem(err, "")
+	})
+	huma.Put(a.huma, "/kit", func(ctx context.Context, in *struct{ Body measure.Kit }) (*struct{ Body measure.Kit }, error) {
+		if err := in.Body.Check(); err != nil {
+			return nil, fieldProblem("kit", err.Error())
+		}
+		return &struct{ Body measure.Kit }{in.Body}, problem(a.shop.SetKit(ctx, in.Body), "")
+	})
+	type calibrate struct {
+		Body struct {
+			Name     string  `json:"name" maxLength:"40"`
+			Material string  `json:"material" maxLength:"64" doc:"What was weighed on it"`
+			Grams    float64 `json:"grams" minimum:"0" maximum:"10000"`
+			Times    float64 `json:"times" minimum:"1" maximum:"1000" doc:"How many of them were weighed together"`
+		}
+	}
+	huma.Post(a.huma, "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body measure.Kit }, error) {
+		shelf, kit, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		m, ok := shelf[in.Body.Material]
+		if !ok || m.Form() != measure.Solid {
+			return nil, fieldProblem("material", "choose the powder, flake or salt that you weighed")
+		}
+		n, err := measure.Calibrate(in.Body.Name, in.Body.Grams, in.Body.Times, m.BulkGML(), m.Name)
+		if err != nil {
+			return nil, fieldProblem("name", err.Error())
+		}
+		kit.Named = append(kit.Named, n)
+		if err := kit.Check(); err != nil {
+			return nil, fieldProblem("name", err.Error())
+		}
+		return &struct{ Body measure.Kit }{kit}, problem(a.shop.SetKit(ctx, kit), "")
+	})
+	huma.Get(a.huma, "/scale/{material}", func(ctx context.Context, in *BottlePath) (*struct {
+		Body struct {
+			Grams float64 `json:"grams"`
+			About string  `json:"about"`
+		}
+	}, error,
+	) {
+		out := &struct {
+			Body struct {
+				Grams float64 `json:"grams"`
+				About string  `json:"about"`
+			}
+		}{}
+		if _, err := a.shop.Item(ctx, in.UID); err != nil {
+			return nil, problem(err, "")
+		}
+		out.Body.Grams, out.Body.About = a.scale.Weigh(in.UID), scale.About
+		return out, nil
+	})
+}
+
+// tools are what most answers need: everything that recipes may name, and what it is measured with.
+func (a *api) tools(ctx context.Context) (recipe.Shelf, measure.Kit, error) {
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, measure.Kit{}, err
+	}
+	kit, err := a.shop.Kit(ctx)
+	return shelf, kit, err
+}
+
+func (a *api) bottle(ctx context.Context, item store.ShelfItem, err error) (*bottleAnswer, error) {
+	if err != nil {
+		return nil, problem(err, staleBottle)
+	}
+	shelf, kit, err := a.tools(ctx)
+	return &bottleAnswer{bottleOf(item, shelf, kit)}, problem(err, "")
+}
+
+// refined gives a material with one thing set as typed.
+func refined(m material.Material, key, typed string, origin material.Origin, count float64) (material.Material, error) {
+	typed = strings.TrimSpace(typed)
+	at := func(err error) error {
+		if err == nil {
+			return nil
+		}
+		return &recipe.Fault{Field: key, Says: err.Error()}
+	}
+	number := func() (float64, error) {
+		v, err := measure.ParseNumber(typed)
+		return v, at(err)
+	}
+	switch key {
+	case "name":
+		m.Name = typed
+		return m, recipe.CheckName(typed)
+	case "note":
+		m.Note = typed
+		return m, at(m.Check())
+	case "heat":
+		h := &material.HeatLimit{Origin: origin, Heats: int(count)}
+		if origin != material.NoneSaid {
+			c, err := measure.ParseTemperature(typed)
+			if err != nil {
+				return m, at(err)
+			}
+			h.MaxC = c
+		}
+		m.Heat = h
+		return m, at(m.Check())
+	case "strength":
+		v, err := number()
+		if err != nil {
+			return m, err
+		}
+		m, err = m.Stronger(v, origin)
+		return m, at(err)
+	case "drops": // so many drops were counted into what was typed
+		a, err := measure.StandardKit().ParseDose(typed, measure.Liquid, measure.CupML)
+		if err != nil || a.Unit == measure.InDrops || count < 1 {
+			return m, &recipe.Fault{Field: key, Says: "count drops into a measured amount, such as 40 drops into 2 ml"}
+		}
+		ml, _, err := m.Take(a)
+		if err != nil {
+			return m, at(err)
+		}
+		m, err = m.Refine("dropML", ml/count, material.Measured)
+		return m, at(err)
+	}
+	if key == "sizeIn" {
+		v, err := measure.ParseFlakeSize(typed)
+		if err != nil {
+			return m, at(err)
+		}
+		m, err = m.Refine(key, v, origin)
+		return m, at(err)
+	}
+	v, err := number()
+	if err != nil {
+		return m, err
+	}
+	m, err = m.Refine(key, v, origin)
+	return m, at(err)
+}
+
+// stockOf reads an amount in the unit that it is bought in, as ml of a liquid or g of a solid.
+func stockOf(m *material.Material, typed string) (float64, error) {
+	if v, err := measure.ParseVolume(typed); err == nil && m.Form() == measure.Liquid {
+		return v.ML, nil
+	}
+	a, err := measure.StandardKit().ParseDose(typed, m.Form(), measure.CupML)
+	if err != nil {
+		return 0, err
+	}
+	ml, g, err := m.Take(a)
+	if m.Form() == measure.Liquid {
+		return ml, err
+	}
+	return g, err
+}
+
+func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, error) {
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return MaterialPage{}, err
+	}
+	m := item.Material
+	p := MaterialPage{Bottle: bottleOf(item, shelf, kit), Properties: m.Properties(), Faces: []Face{}, BestIn: []BestBase{}}
+	if p.Properties == nil {
+		p.Properties = []material.Property{}
+	}
+	if old, ok := shelf[m.Replaces]; ok {
+		p.Replaced = old.Name
+	}
+	if p.UsedIn, err = a.shop.UsedIn(ctx, m.UID); err != nil {
+		return p, err
+	}
+	mix, _ := recipe.Alone(&m, shelf, m.Middling())
+	if mix == nil {
+		return p, fmt.Errorf("a usual dose of %s can't be stirred", m.UID)
+	}
+	if p.Wedge, err = drawWedge(mix, recipe.Condition{Light: colour.D65}); err != nil {
+		return p, err
+	}
+	ground := recipe.BestGround(&m)
+	if p.CloseUp, err = drawCloseUp(mix, recipe.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}); err != nil {
+		return p, err
+	}
+	if m.Powder != nil {
+		for _, tilt := range []float64{0, 20, 40, 60} {
+			at := recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: ground, Light: colour.D50, TiltDeg: tilt}
+			p.Faces = append(p.Faces, Face{tiltName(tilt), recipe.NewSwatch(mix.Colour(at))})
+		}
+	}
+	if f := m.Flake; f != nil && (f.Optics.Film != nil || f.Finish == material.Holographic) {
+		for i := range material.HoloHues {
+			face, name := f.Face(optics.InsidePlastic(float64(10*i))), tiltName(float64(10*i))
+			if f.Finish == material.Holographic {
+				face, name = f.Hue(i), "one of its hues"
+			}
+			p.Faces = append(p.Faces, Face{name, recipe.NewSwatch(colour.D65.Lab(&face))})
+		}
+	}
+	if m.Flake != nil {
+		p.BestIn, err = a.bestBases(ctx, &m, shelf)
+	}
+	return p, err
+}
+
+func tiltName(deg float64) string {
+	if deg == 0 {
+		return "face-on"
+	}
+	return fmt.Sprintf("tilted %.0f°", deg)
+}
+
+const bestShown = 5
+
+// bestBases are the shop's recipes in which a flake stands out most.
+func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf recipe.Shelf) ([]BestBase, error) {
+	list, err := a.shop.Recipes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var cups []recipe.NamedCup
+	for _, r := range list {
+		cups = append(cups, recipe.NamedCup{Name: r.Name, Cup: r.Cup})
+	}
+	out := []BestBase{}
+	for _, b := range recipe.BestBases(flake, cups, shelf, bestShown) {
+		out = append(out, BestBase{b.Name, b.Base, b.DeltaE00, b.Words})
+	}
+	return out, nil
 }

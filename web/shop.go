@@ -23,6 +23,8 @@ type ShopInfo struct {
 	Demo    bool           `json:"demo"`
 	Grounds []Choice       `json:"grounds" nullable:"false"`
 	Lights  []Choice       `json:"lights" nullable:"false"`
+	States  []Choice       `json:"states" nullable:"false"`
+	Waters  []Choice       `json:"waters" nullable:"false"`
 	Marks   []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
 	FromMM  float64        `json:"fromMM" doc:"Thin end of the wedge"`
 	ToMM    float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
@@ -40,6 +42,12 @@ func (a *api) shopRoutes() {
 		for _, l := range colour.Lights() {
 			info.Lights = append(info.Lights, Choice{string(l), l.Name()})
 		}
+		for _, st := range recipe.States() {
+			info.States = append(info.States, Choice{string(st), st.Name()})
+		}
+		for _, w := range optics.Waters() {
+			info.Waters = append(info.Waters, Choice{string(w), w.Name()})
+		}
 		return &struct{ Body ShopInfo }{info}, nil
 	})
 }
@@ -47,13 +55,21 @@ func (a *api) shopRoutes() {
 // ViewQuery says how a mix is looked at.
 type ViewQuery struct {
 	ThicknessMM float64 `query:"thickness" doc:"mm; as the target was read, or 4" minimum:"0" maximum:"100"`
-	Ground      string  `query:"ground" enum:"white,dark,grey,against" doc:"As the target was read, or white"`
+	Ground      string  `query:"ground" enum:"white,dark,grey,against,metal,hand" doc:"As the target was read, or white"`
 	Light       string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
+	State       string  `query:"state" enum:"raw,hot,fresh,rested" default:"rested"`
+	TiltDeg     float64 `query:"tilt" minimum:"0" maximum:"60" doc:"Degrees away from face-on"`
+	Water       string  `query:"water" enum:"clear,green,stained,muddy" doc:"Under water, where set"`
+	DepthM      float64 `query:"depth" minimum:"0" maximum:"50"`
+	DistanceM   float64 `query:"distance" minimum:"0" maximum:"50"`
 }
 
 // at fills in what the query left out: a cup with a target is looked at as the target was.
 func (q ViewQuery) at(c *recipe.Cup) recipe.Condition {
-	at := recipe.Condition{ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light)}
+	at := recipe.Condition{
+		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: recipe.State(q.State),
+		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
+	}
 	mm, ground := 4.0, optics.White
 	if c.Target != nil {
 		mm, ground = c.Target.ThicknessMM, c.Target.Ground

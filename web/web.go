@@ -18,6 +18,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
 
+	"cloudburst/stand/scale"
 	"cloudburst/store"
 )
 
@@ -57,14 +58,16 @@ type api struct {
 	huma   huma.API
 	shop   *store.Shop
 	photos *photoCache
+	scale  *scale.Scale
 }
 
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache()}
+	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), scale: scale.New(1)}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()
+	a.liveRoutes()
 	a.recipeRoutes()
 	a.referenceRoutes()
 	a.batchRoutes()

@@ -134,7 +134,7 @@ type bench struct {
 	Cup  struct {
 		Doses []struct {
 			Material string
-			Drops    float64
+			Amount   struct{ Value float64 }
 		}
 	}
 	Saved bool
@@ -171,7 +171,7 @@ func TestTheBench(t *testing.T) {
 	assert.Equal(t, b.Cup, back.Cup)
 
 	half := get[bench](s, "POST", "/bench", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})
-	assert.Equal(t, 7.0, half.Cup.Doses[0].Drops)
+	assert.Equal(t, 7.0, half.Cup.Doses[0].Amount.Value)
 }
 
 func TestSavesFromTwoWindows(t *testing.T) {
@@ -218,7 +218,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"unknown unit":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed", "use cup, fl oz, ml"},
 		"negative dose":    {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
 		"absurd dose":      {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
-		"unknown bottle":   {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "no colourant"},
+		"unknown bottle":   {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "nothing on the shelf"},
 		"unknown step":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.step.kind", "one of"},
 		"unknown field":    {"POST", "/bench", anything{"size": 3}, 422, "body.size", "unexpected"},
 		"unknown cup":      {"GET", "/bench/nope", nil, 404, "", "not here"},
@@ -257,7 +257,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		assert.Contains(t, says, c.says, name)
 	}
 	assert.Equal(t, b.Cup, get[bench](s, "GET", "/bench/"+b.UID, nil).Cup, "nothing of it was stored")
-	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 7)
+	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 11)
 	assert.Len(t, get[[]anything](s, "GET", "/batches", nil), 3)
 	assert.Empty(t, get[struct{ Pins []anything }](s, "GET", "/references/"+ref.UID, nil).Pins)
 }

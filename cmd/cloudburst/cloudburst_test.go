@@ -102,7 +102,7 @@ func TestPredictFromATerminal(t *testing.T) {
 	}
 	r := recipe.Recipe{UID: "r", Name: "R", Cup: recipe.Cup{
 		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
-		Doses: []recipe.Dose{{Material: "clear-red", Typed: "9 drops", Drops: 9}},
+		Doses: []recipe.Dose{recipe.DripOf("clear-red", 9)},
 	}}
 	doc, err := format.NewDocument(r, shelf)
 	require.NoError(t, err)

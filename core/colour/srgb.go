@@ -3,6 +3,7 @@ package colour
 import (
 	"fmt"
 	"math"
+	"strings"
 )
 
 // RGB are linear-light sRGB values, 0..1 inside the gamut.
@@ -35,6 +36,15 @@ func (c RGB) XYZ() XYZ {
 
 // Lab of linear sRGB, relative to the white of the screen (R = G = B = 1), so that greys are exactly neutral.
 func (c RGB) Lab() Lab { return c.XYZ().Lab(RGB{1, 1, 1}.XYZ()) }
+
+// ParseHex reads #rrggbb as the colour that a screen shows.
+func ParseHex(hex string) (Lab, error) {
+	var c SRGB8
+	if n, err := fmt.Sscanf(strings.ToLower(hex), "#%02x%02x%02x", &c.R, &c.G, &c.B); err != nil || n != 3 || len(hex) != 7 {
+		return Lab{}, fmt.Errorf("%q is no colour; write it as #rrggbb", hex)
+	}
+	return RGB{Decode(float64(c.R) / 255), Decode(float64(c.G) / 255), Decode(float64(c.B) / 255)}.Lab(), nil
+}
 
 // Decode turns an encoded channel value (0..1) into linear light.
 func Decode(v float64) float64 {

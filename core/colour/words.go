@@ -78,3 +78,27 @@ func hueWord(deg float64) string {
 	words := []string{"redder", "more orange", "yellower", "more yellow-green", "greener", "more blue-green", "bluer", "more violet"}
 	return words[int(math.Round(deg/45))%8]
 }
+
+// HueName names a colour roughly, for finding it again: black, grey, white, brown or a hue.
+func (c Lab) HueName() string {
+	chroma, h := c.Chroma(), c.HueDeg()
+	switch {
+	case c.L < 30 && chroma < 14:
+		return "black"
+	case chroma < 9 && c.L > 82:
+		return "white"
+	case chroma < 9:
+		return "grey"
+	case h >= 30 && h < 100 && c.L < 48 && chroma < 55:
+		return "brown"
+	}
+	for _, band := range []struct {
+		below float64
+		name  string
+	}{{38, "red"}, {72, "orange"}, {108, "yellow"}, {195, "green"}, {285, "blue"}, {330, "violet"}, {352, "pink"}} {
+		if h < band.below {
+			return band.name
+		}
+	}
+	return "red"
+}

@@ -61,7 +61,7 @@ func flakes() []Family {
 		flake("flake-gold", "Gold flake", "A gold mirror.", Metallic, warm, 0.08, 0.86, []Band{{420, 45, 3}, {475, 22, 1.3}}),
 		flake("flake-copper", "Copper flake", "A copper mirror.", Metallic, warm, 0.08, 0.82, []Band{{440, 60, 2.6}, {530, 34, 1.3}}),
 		flake("flake-green", "Green flake", "A green mirror.", Metallic, warm, 0.05, 0.80, []Band{{640, 55, 3.5}, {420, 34, 3}}),
-		flake("flake-blue", "Blue flake", "A blue mirror.", Metallic, warm, 0.05, 0.80, []Band{{600, 60, 4}, {690, 40, 3}}),
+		flake("flake-blue", "Blue flake", "A blue mirror.", Metallic, warm, 0.05, 0.80, []Band{{625, 55, 4}, {705, 45, 3}}),
 		flake("flake-purple", "Purple flake", "A violet mirror.", Metallic, warm, 0.05, 0.78, []Band{{550, 45, 3.6}, {600, 30, 1.5}}),
 		flake("flake-silver", "Silver flake", "A plain mirror: takes the colour of its base.", Metallic, warm, 0.85, 0.88, nil),
 		flake("flake-holo", "Holographic flake", "Every piece another hue by tilt.", Holographic, cool, 0.80, 0.86, nil),

@@ -134,6 +134,25 @@ func (m *Material) Check() error {
 	return fmt.Errorf("kind: %q needs its own properties and no others; the kinds are plastisol, colourant, powder, flake and additive", m.Kind)
 }
 
+// Tidy gives a material that was read from a file empty lists where it has none, so that it is written again the same.
+func (m *Material) Tidy() {
+	if list := m.bandList(); list != nil && *list == nil {
+		*list = []Band{}
+	}
+}
+
+func (m *Material) bandList() *[]Band {
+	switch {
+	case m.Colourant != nil:
+		return &m.Colourant.Optics.Absorbs
+	case m.Powder != nil:
+		return &m.Powder.Optics.Absorbs
+	case m.Flake != nil:
+		return &m.Flake.Optics.Absorbs
+	}
+	return nil
+}
+
 // within checks a value's range and origin.
 func (v Value) within(field string, low, high float64) error {
 	if !slices.Contains([]Origin{Typical, Maker, Measured}, v.Origin) {

@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -69,6 +70,15 @@ func plain(s string) (float64, bool) {
 	}
 	v, err := strconv.ParseFloat(s, 64)
 	return v, err == nil && !math.IsInf(v, 0) && !strings.ContainsAny(s, "xpn_")
+}
+
+// ParseNumber reads a plain figure: "2", "1/2", "1 1/2", ".5", "1,5".
+func ParseNumber(typed string) (float64, error) {
+	v, unit, ok := split(typed)
+	if !ok || unit != "" || strings.HasPrefix(strings.TrimSpace(typed), "-") {
+		return 0, fmt.Errorf("%q is no figure; type one such as 0.05 or 1/2", typed)
+	}
+	return v, nil
 }
 
 // Number writes a value as a maker would: at most `places` decimals, no trailing zeros.

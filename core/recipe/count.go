@@ -4,10 +4,11 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Timed is a step with the time at which it was taken.
+// Timed is a step with the time at which it was taken, and the cup after it.
 type Timed struct {
-	Step Step  `json:"step"`
-	AtMS int64 `json:"atMS"`
+	Step  Step  `json:"step"`
+	AtMS  int64 `json:"atMS"`
+	After Cup   `json:"after"`
 }
 
 // PauseMS is how long nothing is added before a new go begins.
@@ -15,23 +16,19 @@ const PauseMS = 20_000
 
 // Goes sorts the additions of a cup into goes: a pause, or anything that is no addition, ends one. What was typed as a
 // dose is the difference to what was there. before is the cup before the first step.
-func Goes(before Cup, steps []Timed, shelf Shelf, kit measure.Kit) []Go {
+func Goes(before Cup, steps []Timed) []Go {
 	var goes []Go
 	var open *Go
 	var last int64
-	v := Vessel{Cup: before}
+	was := before
 	for _, t := range steps {
-		was := v
-		next, err := t.Step.Apply(v, shelf, kit)
-		if err != nil {
-			continue
-		}
-		v = next
+		earlier := was
+		was = t.After
 		if t.Step.Kind != Drip && t.Step.Kind != Add && t.Step.Kind != SetDose {
 			open = nil
 			continue
 		}
-		now, then := amountOf(&v.Cup, t.Step.Material), amountOf(&was.Cup, t.Step.Material)
+		now, then := amountOf(&was, t.Step.Material), amountOf(&earlier, t.Step.Material)
 		if now.Unit != then.Unit {
 			then = measure.Amount{Unit: now.Unit}
 		}

@@ -56,9 +56,13 @@ type Target struct {
 
 // Recipe is a cup with a name, kept for next time.
 type Recipe struct {
-	UID   string `json:"uid" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
-	Name  string `json:"name" minLength:"1" maxLength:"80"`
-	Notes string `json:"notes,omitempty" maxLength:"4000"`
+	UID    string   `json:"uid" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
+	Name   string   `json:"name" minLength:"1" maxLength:"80"`
+	Notes  string   `json:"notes,omitempty" maxLength:"4000"`
+	Tags   []string `json:"tags,omitempty" maxItems:"20"`
+	Credit string   `json:"credit,omitempty" maxLength:"120" doc:"Whose idea it was"`
+	OwnUse bool     `json:"ownUse,omitempty" doc:"For own use only: not to be sold or passed on"`
+	ForkOf string   `json:"forkOf,omitempty" maxLength:"64" doc:"uid of the recipe that it was made from"`
 	Cup
 }
 
@@ -105,7 +109,35 @@ func (r *Recipe) Check(shelf Shelf) error {
 	if len(r.Notes) > 4000 {
 		return fault("notes", "notes can have 4,000 letters; these have %d", len(r.Notes))
 	}
+	if len(r.Tags) > 20 || len(r.Credit) > 120 {
+		return fault("tags", "up to 20 tags and a credit of 120 letters are kept")
+	}
+	for _, tag := range r.Tags {
+		if n := utf8.RuneCountInString(tag); n == 0 || n > 30 || strings.TrimSpace(tag) != tag {
+			return fault("tags", "a tag has 1 to 30 letters; %q has not", tag)
+		}
+	}
+	if r.ForkOf != "" && !material.ValidUID(r.ForkOf) {
+		return fault("forkOf", "uid %q: use up to 64 small letters, digits and hyphens", r.ForkOf)
+	}
 	return r.Cup.Check(shelf)
+}
+
+// Mentions says whether all the words sought are somewhere in a recipe: its name, notes, tags, credit, or the names of
+// what is in it. No words are in every recipe.
+func (r *Recipe) Mentions(words string, shelf Shelf) bool {
+	text := []string{r.Name, r.Notes, r.Credit, shelf[r.Plastisol].Name}
+	text = append(text, r.Tags...)
+	for _, d := range r.Doses {
+		text = append(text, shelf[d.Material].Name)
+	}
+	all := strings.ToLower(strings.Join(text, "\n"))
+	for _, w := range strings.Fields(strings.ToLower(words)) {
+		if !strings.Contains(all, w) {
+			return false
+		}
+	}
+	return true
 }
 
 // Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.

@@ -509,13 +509,20 @@ func TestLiveCup(t *testing.T) {
 }
 
 func TestGoesAreReadFromTheClock(t *testing.T) {
-	at := func(sec int64, s Step) Timed { return Timed{s, 1000 * sec} }
+	at := func(sec int64, s Step) Timed { return Timed{Step: s, AtMS: 1000 * sec} }
 	drip := func(uid string, n int) Step { return Step{Kind: Drip, Material: uid, Drops: n} }
-	goes := Goes(cupOf(t, "1 cup"), []Timed{
+	steps := []Timed{
 		at(0, drip("clear-red", 1)), at(1, drip("clear-red", 10)), at(3, drip("carbon-black", 1)), at(4, drip("carbon-black", -1)),
 		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
 		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
-	}, bench(), kit)
+	}
+	v := Vessel{Cup: cupOf(t, "1 cup")}
+	for i := range steps {
+		next, err := steps[i].Step.Apply(v, bench(), kit)
+		require.NoError(t, err)
+		v, steps[i].After = next, next.Cup
+	}
+	goes := Goes(cupOf(t, "1 cup"), steps)
 	var says []string
 	for _, g := range goes {
 		for _, d := range g.Doses {

@@ -64,7 +64,10 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 		{"tip", "Injector tip", "What hangs at the tip, against the light.", []Swatch{look(tipMM, optics.Against, Hot)}, []string{"3 mm"}, 0, "hot, and lit from behind"},
 		{"runner", "Runner and sprue", "The waste of a shot, on white paper.", []Swatch{look(runnerMM, optics.White, Fresh)}, []string{"6 mm"}, 0, "about a bait's body"},
 		{
-			"held", "Held to the light", "A body held to a window.", []Swatch{look(BodyMM, optics.Against, Fresh)}, []string{"8 mm"}, 0,
+			"held", "Held to the light", "A body held to a window.",
+			[]Swatch{look(BodyMM, optics.Against, Fresh)},
+			[]string{"8 mm"},
+			0,
 			measure.Number(100*through, 0) + " % comes through",
 		},
 		chip,

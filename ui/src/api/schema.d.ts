@@ -57,6 +57,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench-cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List bench cups */
+        get: operations["list-bench-cups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench/{cup}": {
         parameters: {
             query?: never;
@@ -68,6 +85,40 @@ export interface paths {
         get: operations["get-bench-by-cup"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bench by cup log */
+        get: operations["get-bench-by-cup-log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post bench by cup merge */
+        post: operations["post-bench-by-cup-merge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -91,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench/{cup}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post bench by cup split */
+        post: operations["post-bench-by-cup-split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench/{cup}/steps": {
         parameters: {
             query?: never;
@@ -108,6 +176,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench/{cup}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bench by cup swap */
+        get: operations["get-bench-by-cup-swap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List bench by cup tests */
+        get: operations["list-bench-by-cup-tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bench by cup wish */
+        get: operations["get-bench-by-cup-wish"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bench by cup with */
+        get: operations["get-bench-by-cup-with"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/families": {
         parameters: {
             query?: never;
@@ -119,6 +255,41 @@ export interface paths {
         get: operations["list-families"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get kit */
+        get: operations["get-kit"];
+        /** Put kit */
+        put: operations["put-kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/kit/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post kit measures */
+        post: operations["post-kit-measures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -176,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes-beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get recipes beside */
+        get: operations["get-recipes-beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recipes/import": {
         parameters: {
             query?: never;
@@ -211,6 +399,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes/{recipe}/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put recipes by recipe about */
+        put: operations["put-recipes-by-recipe-about"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recipes/{recipe}/export": {
         parameters: {
             query?: never;
@@ -228,6 +433,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes/{recipe}/fork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post recipes by recipe fork */
+        post: operations["post-recipes-by-recipe-fork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recipes/{recipe}/scale": {
         parameters: {
             query?: never;
@@ -237,6 +459,23 @@ export interface paths {
         };
         /** Get recipes by recipe scale */
         get: operations["get-recipes-by-recipe-scale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes/{recipe}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List recipes by recipe versions */
+        get: operations["list-recipes-by-recipe-versions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -331,6 +570,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scale/{material}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get scale by material */
+        get: operations["get-scale-by-material"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shelf": {
         parameters: {
             query?: never;
@@ -343,6 +599,109 @@ export interface paths {
         put?: never;
         /** Post shelf */
         post: operations["post-shelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf-beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get shelf beside */
+        get: operations["get-shelf-beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/premix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post shelf premix */
+        post: operations["post-shelf-premix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/{material}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get shelf by material */
+        get: operations["get-shelf-by-material"];
+        /** Put shelf by material */
+        put: operations["put-shelf-by-material"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/{material}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post shelf by material next */
+        post: operations["post-shelf-by-material-next"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/{material}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put shelf by material retired */
+        put: operations["put-shelf-by-material-retired"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/{material}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put shelf by material stock */
+        put: operations["put-shelf-by-material-stock"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -370,6 +729,49 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AboutBody: {
+            credit: string;
+            name: string;
+            notes: string;
+            ownUse: boolean;
+            /** Format: int64 */
+            revision: number;
+            tags: string[];
+        };
+        Additive: {
+            /** @description g per ml as it lies in the spoon (solids) */
+            bulkGML: components["schemas"]["Value"];
+            /** @description True density, g/ml */
+            densityGML: components["schemas"]["Value"];
+            /** @description Volume of one drop, ml (liquids) */
+            dropML: components["schemas"]["Value"];
+            /** @enum {string} */
+            form: "liquid" | "solid";
+            /** @description Size of a grain (solids) */
+            grainMM: components["schemas"]["Value"];
+            /** @description q in S = 1.5·φ/d·q: how strongly a grain turns light back */
+            hiding: components["schemas"]["Value"];
+            /** @enum {string} */
+            role: "softener" | "hardener" | "stabiliser" | "salt" | "glass" | "spheres" | "scent";
+            /** @description From and to, per US cup of plastisol: ml of a liquid, tsp of a solid */
+            usual: number[] | null;
+        };
+        Amount: {
+            /**
+             * Format: double
+             * @description An estimate: at most this
+             */
+            high?: number;
+            /**
+             * Format: double
+             * @description An estimate: at least this
+             */
+            low?: number;
+            /** @enum {string} */
+            unit: "drops" | "ml" | "g" | "tsp";
+            /** Format: double */
+            value: number;
+        };
         Band: {
             /** Format: double */
             centreNM: number;
@@ -455,7 +857,10 @@ export interface components {
         BenchState: {
             canRedo: boolean;
             canUndo: boolean;
-            cup: components["schemas"]["Cup"];
+            /** @description Where there is flake in it */
+            closeUp?: components["schemas"]["CloseUpPicture"];
+            cup: components["schemas"]["Vessel"];
+            flakes: components["schemas"]["Legible"][];
             /**
              * Format: int64
              * @description Counts the steps taken; send it with a step that sets something
@@ -464,6 +869,8 @@ export interface components {
             look: components["schemas"]["Look"];
             /** @description Another device changed this cup since it was last seen here */
             merged: boolean;
+            /** @description What the next step of each line would do */
+            oneMore: components["schemas"]["OneMore"][];
             recipeName?: string;
             /** Format: int64 */
             recipeRevision?: number;
@@ -472,34 +879,184 @@ export interface components {
             saved: boolean;
             targetSwatch?: components["schemas"]["Swatch"];
             uid: string;
+            /** @description Where the cup was heated */
+            warmth?: components["schemas"]["Warmth"];
             wedge: components["schemas"]["WedgePicture"];
         };
+        BenchTest: {
+            about: string;
+            /**
+             * Format: double
+             * @description Where a depth is what is looked for
+             */
+            depthMM?: number;
+            key: string;
+            /** @description One a swatch */
+            labels: string[];
+            name: string;
+            says: string;
+            swatch: components["schemas"]["Swatch"][];
+        };
+        Beside: {
+            /** Format: double */
+            deltaE00: number;
+            one: components["schemas"]["BesideBottle"];
+            other: components["schemas"]["BesideBottle"];
+            /**
+             * Format: double
+             * @description How many times as much of the other it takes
+             */
+            ratio: number;
+            /** @description How the other leans from the first */
+            words: string;
+        };
+        BesideBottle: {
+            dose: components["schemas"]["Amount"];
+            material: string;
+            says: string;
+            /** @description At 1, 2, 4, 8 and 16 mm over white */
+            swatches: components["schemas"]["Swatch"][];
+        };
+        BesideRecipe: {
+            /** @description Whose idea it was */
+            credit?: string;
+            doses: components["schemas"]["Dose"][];
+            /** @description uid of the recipe that it was made from */
+            forkOf?: string;
+            name: string;
+            /** @description Why this version */
+            note?: string;
+            notes?: string;
+            /** @description For own use only: not to be sold or passed on */
+            ownUse?: boolean;
+            /** @description uid of the plastisol */
+            plastisol: string;
+            /**
+             * Format: int64
+             * @description Counts the saves; send it back with the next one
+             */
+            revision: number;
+            /** Format: date-time */
+            savedAt: string;
+            swatch: components["schemas"]["Swatch"];
+            tags?: string[] | null;
+            /** @description The colour it is to become */
+            target?: components["schemas"]["Target"];
+            uid: string;
+            volume: components["schemas"]["Volume"];
+            wedge: components["schemas"]["WedgePicture"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
+        };
+        BestBase: {
+            base: components["schemas"]["Swatch"];
+            /** Format: double */
+            deltaE00: number;
+            recipe: string;
+            words: string;
+        };
         Bottle: {
+            additive?: components["schemas"]["Additive"];
+            /** @description transparent, half or opaque */
+            clarity: string;
             colourant?: components["schemas"]["Colourant"];
             /** @description That usual dose, in words */
             dose: string;
             /** @description Family of typical values it started from */
             family?: string;
+            flake?: components["schemas"]["Flake"];
+            /** @description That ground, in words */
+            ground: string;
+            heat?: components["schemas"]["HeatLimit"];
+            heatWords: string;
+            /** @description red, orange, yellow, green, blue, violet, pink, brown, white, grey or black */
+            hue: string;
             /** @enum {string} */
-            kind: "plastisol" | "colourant";
+            kind: "plastisol" | "colourant" | "powder" | "flake" | "additive";
             /** @description The maker's own name for it */
             name: string;
             note?: string;
             plastisol?: components["schemas"]["Plastisol"];
-            /** @description A usual dose in a body over white */
+            powder?: components["schemas"]["Powder"];
+            /** @description uid of the bottle of the same stuff before this one */
+            replaces?: string;
+            /** @description Off the shelf, kept for the recipes that used it */
+            retired: boolean;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            /** @description Its colour moves through the plastic */
+            runs: boolean;
+            /**
+             * Format: double
+             * @description Share of light that a body with that dose lets through, 0..1
+             */
+            seeThrough: number;
+            /** @description What one tap adds */
+            step: string;
+            stock: components["schemas"]["Stock"];
+            stockLow: boolean;
+            /** @description A usual dose in a body, over the ground that suits it */
             swatch: components["schemas"]["Swatch"];
+            /** @description The same tilted, for powders */
+            tilted?: components["schemas"]["Swatch"];
             /** @description Names the bottle for good, in every file and shop */
             uid: string;
+        };
+        CalibrateBody: {
+            /** Format: double */
+            grams: number;
+            /** @description What was weighed on it */
+            material: string;
+            name: string;
+            /**
+             * Format: double
+             * @description How many of them were weighed together
+             */
+            times: number;
+        };
+        ChangeBody: {
+            /**
+             * Format: double
+             * @description Drops counted, or heats survived
+             */
+            count?: number;
+            /** @description name, note, heat, strength, drops, or the key of a property */
+            key: string;
+            /** @enum {string} */
+            origin?: "typical" | "maker" | "measured" | "none" | "survived";
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            typed: string;
         };
         Choice: {
             key: string;
             name: string;
         };
+        CloseUpPicture: {
+            /** Format: double */
+            heightMM: number;
+            /** @description A data URL */
+            png: string;
+            /** Format: double */
+            widthMM: number;
+        };
         Colourant: {
+            /** @description An own dilution: what was cut, and how far. The rest is clear */
+            contains?: components["schemas"]["Part"][] | null;
             /** @description g/ml */
             densityGML: components["schemas"]["Value"];
             /** @description Volume of one drop, ml */
             dropML: components["schemas"]["Value"];
+            glows?: components["schemas"]["Fluorescence"];
             /** @enum {string} */
             movement: "stays" | "bleeds";
             optics: components["schemas"]["ColourantOptics"];
@@ -526,6 +1083,12 @@ export interface components {
              */
             scatterPower: number;
         };
+        CountLog: {
+            goes: components["schemas"]["Go"][];
+            /** @description Every step that still counts, oldest first */
+            log: components["schemas"]["Timed"][];
+            sum: components["schemas"]["Dose"][];
+        };
         Cup: {
             doses: components["schemas"]["Dose"][];
             /** @description uid of the plastisol */
@@ -533,6 +1096,20 @@ export interface components {
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
             volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
+        };
+        CupCard: {
+            cup: components["schemas"]["Vessel"];
+            /** @description As a body over white */
+            swatch: components["schemas"]["Swatch"];
+            /** Format: date-time */
+            touchedAt: string;
+            uid: string;
+            warmth?: components["schemas"]["Warmth"];
         };
         Difference: {
             /**
@@ -554,9 +1131,8 @@ export interface components {
             y: number;
         };
         Dose: {
-            /** Format: double */
-            drops: number;
-            /** @description uid of the colourant */
+            amount: components["schemas"]["Amount"];
+            /** @description uid of the material */
             material: string;
             /**
              * @description As the maker wrote it
@@ -605,23 +1181,195 @@ export interface components {
              */
             type: string;
         };
+        Face: {
+            name: string;
+            swatch: components["schemas"]["Swatch"];
+        };
         Family: {
             /** @description What to expect of it, in a sentence */
             about: string;
             key: string;
             /** @enum {string} */
-            kind: "plastisol" | "colourant";
+            kind: "plastisol" | "colourant" | "powder" | "flake" | "additive";
             name: string;
+        };
+        Feel: {
+            /** Format: double */
+            densityGML: number;
+            floatsFresh: boolean;
+            floatsSalt: boolean;
+            /**
+             * Format: double
+             * @description 0 runs through the fingers, 10 is a boot sole
+             */
+            hand: number;
+            handWords: string;
+            /**
+             * Format: double
+             * @description The lightest hook with which a usual bait sinks in fresh water, g
+             */
+            hookToSinkG: number;
+            /** Format: double */
+            massG: number;
+            /**
+             * Format: double
+             * @description How fast a usual bait sinks in fresh water, cm/s; below 0 it rises
+             */
+            sinkFreshCMS: number;
+            /** Format: double */
+            sinkSaltCMS: number;
+            /**
+             * Format: double
+             * @description Against plain plastisol of the same grade, 0..1
+             */
+            strength: number;
+            strengthWords: string;
+            /**
+             * Format: double
+             * @description What the additions add to the plastisol
+             */
+            yieldML: number;
+        };
+        Film: {
+            /**
+             * Format: double
+             * @description Index of what lies under it
+             */
+            backIndex: number;
+            /**
+             * Format: double
+             * @description Refractive index of the film
+             */
+            index: number;
+            /**
+             * Format: double
+             * @description Signed amplitude at the front, instead of the indices
+             */
+            r1?: number;
+            /**
+             * Format: double
+             * @description Signed amplitude at the back
+             */
+            r2?: number;
+            /** Format: double */
+            thicknessNM: number;
+        };
+        Flake: {
+            /** @description True density, g/ml */
+            densityGML: components["schemas"]["Value"];
+            /** @enum {string} */
+            finish: "plain" | "metallic" | "holographic" | "clear" | "shift";
+            /**
+             * @description Whether its dye runs
+             * @enum {string}
+             */
+            movement: "stays" | "bleeds";
+            optics: components["schemas"]["FlakeOptics"];
+            /** @description Share of a spoon that is flake, not air */
+            packing: components["schemas"]["Value"];
+            /** @enum {string} */
+            shape: "hex" | "square" | "irregular";
+            /** @description Across the flats, inches */
+            sizeIn: components["schemas"]["Value"];
+            /**
+             * Format: double
+             * @description Spread of sizes, as a share of the size
+             */
+            spread: number;
+            thicknessMM: components["schemas"]["Value"];
+            /** @description From and to, tsp per US cup of plastisol */
+            usualTSP: number[] | null;
+        };
+        FlakeOptics: {
+            /** @description Heights without unit */
+            absorbs: components["schemas"]["Band"][];
+            film?: components["schemas"]["Film"];
+            /**
+             * Format: double
+             * @description Reflectance where it absorbs most
+             */
+            floor: number;
+            /** @enum {string} */
+            origin: "typical" | "maker" | "measured";
+            /**
+             * Format: double
+             * @description Reflectance where it absorbs nothing
+             */
+            top: number;
+        };
+        Fluorescence: {
+            /**
+             * Format: double
+             * @description Middle of the band that it gives back
+             */
+            emitNM: number;
+            /** Format: double */
+            emitSD: number;
+            /**
+             * Format: double
+             * @description Middle of the band that excites it
+             */
+            exciteNM: number;
+            /**
+             * Format: double
+             * @description Its width, nm (standard deviation)
+             */
+            exciteSD: number;
+            /**
+             * Format: double
+             * @description Peak absorption that feeds it, 1/mm at 1 ml per litre
+             */
+            takesPerMM: number;
+            /**
+             * Format: double
+             * @description Energy given per energy taken, 0..1
+             */
+            yield: number;
+        };
+        ForkBody: {
+            name: string;
+        };
+        "Get-bench-by-cup-wishResponse": {
+            /** @description The dose, as it can be measured */
+            typed: string;
         };
         "Get-benchResponse": {
             /** @description uid of the cup that was touched last; empty on an empty bench */
             cup?: string;
+        };
+        "Get-scale-by-materialResponse": {
+            about: string;
+            /** Format: double */
+            grams: number;
         };
         Go: {
             doses: components["schemas"]["Dose"][];
         };
         GoInput: {
             doses: components["schemas"]["Item"][];
+        };
+        Heat: {
+            /**
+             * Format: int64
+             * @description ms since 1970
+             */
+            atMS: number;
+            /** Format: double */
+            tempC: number;
+        };
+        HeatLimit: {
+            /**
+             * Format: int64
+             * @description How many heats to that it has survived
+             */
+            heats?: number;
+            /**
+             * Format: double
+             * @description °C; 0 where nobody says
+             */
+            maxC: number;
+            /** @enum {string} */
+            origin: "typical" | "maker" | "measured" | "none" | "survived";
         };
         Imported: {
             /** @description The very same recipe was there; nothing was stored */
@@ -637,8 +1385,18 @@ export interface components {
         };
         Item: {
             material: string;
-            /** @description 12, 12d or 12 drops */
+            /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
+        };
+        Kit: {
+            /**
+             * Format: double
+             * @description What a heaped spoon holds, in level ones
+             */
+            heaped: number;
+            named: components["schemas"]["NamedMeasure"][];
+            /** @description Spoons owned, in teaspoons */
+            spoonsTSP: number[];
         };
         Lab: {
             /**
@@ -657,15 +1415,54 @@ export interface components {
              */
             b: number;
         };
-        Line: {
+        Legible: {
+            /**
+             * Format: double
+             * @description Pieces that can be told apart
+             */
+            countPerCM2: number;
+            /**
+             * Format: double
+             * @description A piece against its base, the mean of its hues
+             */
+            deltaE00: number;
+            /** @description Why it hardly shows */
+            hidden?: string;
+            hues: components["schemas"]["PieceV"][];
             material: string;
+            /**
+             * Format: double
+             * @description In a usual bait of 6 ml
+             */
+            perBait: number;
+            /**
+             * Format: double
+             * @description In the cup
+             */
+            piecesTotal: number;
+            /**
+             * Format: double
+             * @description Optical weight, with what hides it
+             */
+            seenPerCM2: number;
+            /** @description sparse, medium or heavy */
+            wish: string;
+            words: string;
+        };
+        Line: {
             /** Format: double */
+            grams: number;
+            material: string;
+            /**
+             * Format: double
+             * @description True volume: what it takes up in the finished mix
+             */
             ml: number;
             /**
              * Format: double
-             * @description Millilitres per litre of finished volume
+             * @description ml (liquids) or g (solids) per litre of finished volume
              */
-            mlPerLitre: number;
+            perLitre: number;
             /** @description The sum behind the figure, in the maker's units */
             working: string;
         };
@@ -673,33 +1470,134 @@ export interface components {
             /** @description How it stands to the target, where there is one */
             against?: components["schemas"]["Difference"];
             /** Format: double */
+            depthM: number;
+            /** Format: double */
+            distanceM: number;
+            feel: components["schemas"]["Feel"];
+            /** Format: double */
             finishedML: number;
             /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against";
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            /** @description How it stands out from that water */
+            inWater?: components["schemas"]["Difference"];
             light: string;
             lines: components["schemas"]["Line"][];
+            /** @description The water beside it, where it is looked at under water */
+            openWater?: components["schemas"]["Swatch"];
+            /**
+             * Format: double
+             * @description ΔE00 between the ends of what was estimated
+             */
+            range?: number;
             /**
              * Format: double
              * @description Share of light that comes through, 0..1, as the eye weighs it
              */
             seeThrough: number;
+            /** @enum {string} */
+            state: "raw" | "hot" | "fresh" | "rested";
             /** @description How far the figure can be trusted, and what would make it surer */
             sure: string;
             swatch: components["schemas"]["Swatch"];
             /** Format: double */
             thicknessMM: number;
+            /** Format: double */
+            tiltDeg: number;
+            /** @description The same, tilted by 45 degrees, where that changes it */
+            tilted?: components["schemas"]["Swatch"];
             /** @description What to look out for */
-            watch: string[];
+            watch: components["schemas"]["Watch"][];
+            water?: string;
         };
         Mark: {
             /** Format: double */
             mm: number;
             name: string;
         };
+        MaterialPage: {
+            additive?: components["schemas"]["Additive"];
+            /** @description Flake: the shop's own recipes in which it leads, best first */
+            bestIn: components["schemas"]["BestBase"][];
+            /** @description transparent, half or opaque */
+            clarity: string;
+            closeUp?: components["schemas"]["CloseUpPicture"];
+            colourant?: components["schemas"]["Colourant"];
+            /** @description That usual dose, in words */
+            dose: string;
+            /** @description Powders and shifting flake, by tilt */
+            faces: components["schemas"]["Face"][];
+            /** @description Family of typical values it started from */
+            family?: string;
+            flake?: components["schemas"]["Flake"];
+            /** @description That ground, in words */
+            ground: string;
+            heat?: components["schemas"]["HeatLimit"];
+            heatWords: string;
+            /** @description red, orange, yellow, green, blue, violet, pink, brown, white, grey or black */
+            hue: string;
+            /** @enum {string} */
+            kind: "plastisol" | "colourant" | "powder" | "flake" | "additive";
+            /** @description The maker's own name for it */
+            name: string;
+            note?: string;
+            plastisol?: components["schemas"]["Plastisol"];
+            powder?: components["schemas"]["Powder"];
+            properties: components["schemas"]["Property"][];
+            replacedName?: string;
+            /** @description uid of the bottle of the same stuff before this one */
+            replaces?: string;
+            /** @description Off the shelf, kept for the recipes that used it */
+            retired: boolean;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            /** @description Its colour moves through the plastic */
+            runs: boolean;
+            /**
+             * Format: double
+             * @description Share of light that a body with that dose lets through, 0..1
+             */
+            seeThrough: number;
+            /** @description What one tap adds */
+            step: string;
+            stock: components["schemas"]["Stock"];
+            stockLow: boolean;
+            /** @description A usual dose in a body, over the ground that suits it */
+            swatch: components["schemas"]["Swatch"];
+            /** @description The same tilted, for powders */
+            tilted?: components["schemas"]["Swatch"];
+            /** @description Names the bottle for good, in every file and shop */
+            uid: string;
+            usedIn: string[];
+            wedge: components["schemas"]["WedgePicture"];
+        };
+        MergeBody: {
+            /** @description uid of the cup that is poured in */
+            other: string;
+            /** Format: int64 */
+            seen: number;
+            uid: string;
+        };
+        NamedMeasure: {
+            /** @description How it was calibrated */
+            from?: string;
+            /**
+             * Format: double
+             * @description Volume of what lies on it, loosely filled
+             */
+            ml: number;
+            name: string;
+        };
         NewBottleBody: {
             family: string;
             /** @description The maker's own name for it */
             name: string;
+            /** @enum {string} */
+            shape?: "hex" | "square" | "irregular";
+            /** @description Flake: its size as typed, such as .015 */
+            size?: string;
         };
         NewCupBody: {
             /** @description uid of a recipe to pour; empty for clear plastisol */
@@ -715,10 +1613,46 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        NewPremixBody: {
+            /**
+             * Format: double
+             * @description Parts of clear
+             */
+            clear: number;
+            name: string;
+            /** @description Bottles with their parts, in any measure */
+            parts: components["schemas"]["Part"][];
+        };
         NewReferenceBody: {
             name: string;
             /** @description uid of a photo */
             photo: string;
+        };
+        OneMore: {
+            /** Format: double */
+            deltaE00: number;
+            material: string;
+            /**
+             * Format: double
+             * @description By how much it comes nearer to the target, ΔE00; below 0 it goes away
+             */
+            nearer?: number;
+            /** @description The step in words: 1 drop, 1/64 tsp */
+            says: string;
+            step: components["schemas"]["Amount"];
+            /** @description The cup with it */
+            swatch: components["schemas"]["Swatch"];
+            /** @description Which way: darker, yellower, less see-through; empty where it can't be seen */
+            words: string;
+        };
+        Part: {
+            /** @description uid of the bottle */
+            material: string;
+            /**
+             * Format: double
+             * @description Its share of the volume
+             */
+            share: number;
         };
         PhotoInfo: {
             /** Format: int64 */
@@ -726,6 +1660,12 @@ export interface components {
             uid: string;
             /** Format: int64 */
             widthPX: number;
+        };
+        PieceV: {
+            /** Format: double */
+            deltaE00: number;
+            /** @description The piece as it reads through the base above it */
+            swatch: components["schemas"]["Swatch"];
         };
         PinCard: {
             disc: components["schemas"]["Disc"];
@@ -745,6 +1685,76 @@ export interface components {
             /** @enum {string} */
             grade: "soft" | "medium" | "firm";
             optics: components["schemas"]["BaseOptics"];
+        };
+        Portion: {
+            /**
+             * Format: double
+             * @description Plastisol of it that came back, as sprues and plug
+             */
+            backML?: number;
+            doses: components["schemas"]["Dose"][];
+            /**
+             * Format: double
+             * @description Plastisol
+             */
+            ml: number;
+            plastisol: string;
+            /**
+             * Format: double
+             * @description Of what was in the cup
+             */
+            share: number;
+            /** @enum {string} */
+            what: "pour" | "lost";
+        };
+        "Post-bench-by-cup-splitResponse": {
+            /** @description uid of the second cup */
+            other: string;
+        };
+        Powder: {
+            /** @description g per ml as it lies in the spoon */
+            bulkGML: components["schemas"]["Value"];
+            /** @description True density, g/ml */
+            densityGML: components["schemas"]["Value"];
+            optics: components["schemas"]["PowderOptics"];
+            /** @enum {string} */
+            type: "pearl" | "interference" | "shift";
+            /** @description From and to, tsp per US cup of plastisol */
+            usualTSP: number[] | null;
+        };
+        PowderOptics: {
+            /** @description Colour of the platelet itself, 1/mm at 1 g per litre */
+            absorbs: components["schemas"]["Band"][];
+            film: components["schemas"]["Film"];
+            /**
+             * Format: double
+             * @description Brightness along the mirror direction, in directional light
+             */
+            glint: number;
+            /**
+             * Format: double
+             * @description How far the glint spreads about face-on, degrees inside the plastic
+             */
+            glintWidthDeg: number;
+            /** @description Lets nothing through */
+            metalCore: boolean;
+            /** @enum {string} */
+            origin: "typical" | "maker" | "measured";
+            /**
+             * Format: double
+             * @description a: back-scatter of a perfect mirror, 1/mm at 1 g per litre
+             */
+            strengthPerMM: number;
+        };
+        Property: {
+            about?: string;
+            key: string;
+            label: string;
+            /** @enum {string} */
+            origin: "typical" | "maker" | "measured" | "none" | "survived";
+            unit: string;
+            /** Format: double */
+            value: number;
         };
         Reading: {
             /**
@@ -767,11 +1777,21 @@ export interface components {
             warning?: string;
         };
         RecipeCard: {
+            /** @description Whose idea it was */
+            credit?: string;
             doses: components["schemas"]["Dose"][];
+            /** @description uid of the recipe that it was made from */
+            forkOf?: string;
             /** @description As its target was read, or 4 mm over white */
             look: components["schemas"]["Look"];
             name: string;
+            /** @description How it stands to the colour that was sought */
+            near?: components["schemas"]["Difference"];
+            /** @description Why this version */
+            note?: string;
             notes?: string;
+            /** @description For own use only: not to be sold or passed on */
+            ownUse?: boolean;
             /** @description uid of the plastisol */
             plastisol: string;
             /**
@@ -781,10 +1801,24 @@ export interface components {
             revision: number;
             /** Format: date-time */
             savedAt: string;
+            tags?: string[] | null;
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
             uid: string;
             volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
+        };
+        RecipesBeside: {
+            /** @description From the first to the other */
+            changed: string[];
+            /** @description How the other leans from the first */
+            difference: components["schemas"]["Difference"];
+            one: components["schemas"]["BesideRecipe"];
+            other: components["schemas"]["BesideRecipe"];
         };
         ReferenceCard: {
             /** Format: date-time */
@@ -795,15 +1829,30 @@ export interface components {
             uid: string;
         };
         ResaveBody: {
+            credit?: string;
             /** @description uid of the cup on the bench */
             cup: string;
             name: string;
+            /** @description Why this version */
+            note?: string;
             notes?: string;
+            ownUse?: boolean;
             /**
              * Format: int64
              * @description The revision that the cup was poured from
              */
             revision: number;
+            tags?: string[] | null;
+        };
+        RestockBody: {
+            bought: string;
+            /** @description As typed: 2 fl oz, 30 g, 1/4 cup */
+            left: string;
+            /** Format: double */
+            price: number;
+            reorder: string;
+            /** Format: int64 */
+            seen: number;
         };
         RewindBody: {
             redo: boolean;
@@ -814,10 +1863,10 @@ export interface components {
             seen: number;
         };
         Rounding: {
+            amount: components["schemas"]["Amount"];
             /** Format: double */
             deltaE00: number;
-            /** Format: double */
-            drops: number;
+            says: string;
         };
         Sample: {
             /**
@@ -841,15 +1890,28 @@ export interface components {
             warning?: string;
         };
         SaveInput: {
+            credit?: string;
             /** @description uid of the cup on the bench */
             cup: string;
             name: string;
+            /** @description Why this version */
+            note?: string;
             notes?: string;
+            ownUse?: boolean;
+            tags?: string[] | null;
         };
         SavedRecipe: {
+            /** @description Whose idea it was */
+            credit?: string;
             doses: components["schemas"]["Dose"][];
+            /** @description uid of the recipe that it was made from */
+            forkOf?: string;
             name: string;
+            /** @description Why this version */
+            note?: string;
             notes?: string;
+            /** @description For own use only: not to be sold or passed on */
+            ownUse?: boolean;
             /** @description uid of the plastisol */
             plastisol: string;
             /**
@@ -859,17 +1921,23 @@ export interface components {
             revision: number;
             /** Format: date-time */
             savedAt: string;
+            tags?: string[] | null;
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
             uid: string;
             volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
         };
         Scaled: {
-            /** @description The cup to pour: the new volume with the drops to take */
+            /** @description The cup to pour: the new volume with what to take */
             cup: components["schemas"]["Cup"];
             /**
              * Format: double
-             * @description Colour error of all the taken drops together
+             * @description Colour error of all that is taken together
              */
             deltaE00: number;
             from: components["schemas"]["Volume"];
@@ -881,27 +1949,26 @@ export interface components {
         };
         ScaledLine: {
             down: components["schemas"]["Rounding"];
-            /**
-             * Format: double
-             * @description Drops at the new volume, unrounded
-             */
-            exact: number;
+            /** @description At the new volume, unrounded */
+            exact: components["schemas"]["Amount"];
+            /** @description Fewer scoops, within 5 % */
+            fewer?: string;
             /** @description Exactly between two drops */
             half: boolean;
             material: string;
-            /**
-             * Format: double
-             * @description Drops to take
-             */
-            take: number;
+            /** @description Which spoons, how often */
+            scoops?: string;
+            take: components["schemas"]["Amount"];
             up: components["schemas"]["Rounding"];
-            /**
-             * Format: double
-             * @description Drops at the old volume
-             */
-            was: number;
+            /** @description At the old volume */
+            was: components["schemas"]["Amount"];
             why: string;
             working: string;
+        };
+        SeenBody: {
+            retired?: boolean;
+            /** Format: int64 */
+            seen: number;
         };
         ShopInfo: {
             demo: boolean;
@@ -915,24 +1982,50 @@ export interface components {
             /** @description Named places of the wedge */
             marks: components["schemas"]["Mark"][];
             name: string;
+            states: components["schemas"]["Choice"][];
             /**
              * Format: double
              * @description Thick end of the wedge; the scale between is logarithmic
              */
             toMM: number;
+            waters: components["schemas"]["Choice"][];
+        };
+        SplitBody: {
+            /** Format: int64 */
+            seen: number;
+            /**
+             * Format: double
+             * @description What goes into the second cup
+             */
+            share: number;
+            /** @description Made by the device: sent again, it is one split */
+            uid: string;
         };
         Step: {
             /**
              * Format: int64
-             * @description How many drops more, or fewer (drip)
+             * @description When the hand did it, ms since 1970, by the device's clock
+             */
+            atMS?: number;
+            /** @description What the cup is to hold from now on (swap) */
+            cup?: components["schemas"]["Cup"];
+            /**
+             * Format: int64
+             * @description How many steps more, or fewer: drops of a bottle, smallest spoons of a powder (drip)
              */
             drops?: number;
             /** @enum {string} */
-            kind: "drip" | "dose" | "remove" | "volume" | "plastisol" | "target" | "untarget" | "empty";
-            /** @description uid of the bottle (drip, dose, remove, plastisol) */
+            kind: "drip" | "add" | "dose" | "remove" | "volume" | "plastisol" | "target" | "untarget" | "empty" | "work" | "swap" | "heat" | "pour" | "lost" | "return" | "name" | "split" | "merge";
+            /** @description (name) */
+            letter?: string;
+            /** @description uid of the bottle (drip, add, dose, remove, plastisol) */
             material?: string;
+            /** @description Which part of the bait it is for (name) */
+            part?: string;
+            /** @description It was asked back, and is meant so */
+            sure?: boolean;
             target?: components["schemas"]["Target"];
-            /** @description What was typed (dose, volume) */
+            /** @description What was typed (add, dose, volume, work, heat, pour, lost, return) */
             typed?: string;
         };
         StepBody: {
@@ -945,6 +2038,59 @@ export interface components {
             /** @description Made by the device: sent again after a broken connection, the step counts once */
             uid: string;
         };
+        Stock: {
+            /**
+             * @description What is bought at once
+             * @example 4 fl oz
+             */
+            bought?: string;
+            /**
+             * Format: double
+             * @description ml of a liquid, g of a solid
+             */
+            left?: number;
+            /**
+             * Format: double
+             * @description ml or g
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description For that, in the shop's money
+             */
+            price?: number;
+            /** @description Buy more below this */
+            reorder?: string;
+            /**
+             * Format: double
+             * @description ml or g
+             */
+            size?: number;
+            /**
+             * @description What is left, in the unit it is bought in
+             * @example 2 oz
+             */
+            typed?: string;
+        };
+        SwapPatch: {
+            name: string;
+            swatch: components["schemas"]["Swatch"];
+        };
+        Swapped: {
+            after: components["schemas"]["SwapPatch"][];
+            before: components["schemas"]["SwapPatch"][];
+            /** @description What changes in the cup, in words */
+            changes: string[];
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Mean over thin and thick, over white and dark
+             */
+            deltaE00: number;
+            /** @description What can't be kept */
+            lost: string[];
+            nearness: string;
+        };
         Swatch: {
             /** @description Nearest sRGB colour of the same hue and lightness */
             hex: string;
@@ -952,7 +2098,7 @@ export interface components {
         };
         Target: {
             /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against";
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             lab: components["schemas"]["Lab"];
             name: string;
             /** @description uid of the reference it was pinned on */
@@ -960,11 +2106,75 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        Timed: {
+            after: components["schemas"]["Cup"];
+            /** Format: int64 */
+            atMS: number;
+            step: components["schemas"]["Step"];
+        };
         Value: {
             /** @enum {string} */
             origin: "typical" | "maker" | "measured";
             /** Format: double */
             value: number;
+        };
+        VersionCard: {
+            /** @description Since the version before */
+            changed: string[];
+            /** @description Whose idea it was */
+            credit?: string;
+            doses: components["schemas"]["Dose"][];
+            /** @description uid of the recipe that it was made from */
+            forkOf?: string;
+            /** @description As its target was read, or 4 mm over white */
+            look: components["schemas"]["Look"];
+            name: string;
+            /** @description How it stands to the colour that was sought */
+            near?: components["schemas"]["Difference"];
+            /** @description Why this version */
+            note?: string;
+            notes?: string;
+            /** @description For own use only: not to be sold or passed on */
+            ownUse?: boolean;
+            /** @description uid of the plastisol */
+            plastisol: string;
+            /**
+             * Format: int64
+             * @description Counts the saves; send it back with the next one
+             */
+            revision: number;
+            /** Format: date-time */
+            savedAt: string;
+            tags?: string[] | null;
+            /** @description The colour it is to become */
+            target?: components["schemas"]["Target"];
+            uid: string;
+            volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
+        };
+        Vessel: {
+            doses: components["schemas"]["Dose"][];
+            heats?: components["schemas"]["Heat"][] | null;
+            /** @description A, B, C… as written on the cup */
+            letter?: string;
+            /** @description What left the cup */
+            out?: components["schemas"]["Portion"][] | null;
+            /** @description Which part of the bait it is for */
+            part?: string;
+            /** @description uid of the plastisol */
+            plastisol: string;
+            /** @description The colour it is to become */
+            target?: components["schemas"]["Target"];
+            volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
         };
         Volume: {
             /**
@@ -977,6 +2187,33 @@ export interface components {
              * @example 1/2 cup
              */
             typed: string;
+        };
+        Warmth: {
+            /** Format: int64 */
+            heats: number;
+            /**
+             * Format: double
+             * @description Minutes until it should be heated again
+             */
+            inMinutes: number;
+            /** Format: double */
+            minutesSince: number;
+            /** @description Too cold to shoot, or nearly */
+            reheat: boolean;
+            says: string;
+            /**
+             * Format: double
+             * @description Estimated now
+             */
+            tempC: number;
+        };
+        Watch: {
+            /** @description Names the rule */
+            kind: string;
+            /** @description uid of the material that it is about */
+            material?: string;
+            says: string;
+            why: string;
         };
         WedgePicture: {
             /** @description A data URL. One row of pixels a strip, to be stretched */
@@ -1126,8 +2363,15 @@ export interface operations {
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;
                 /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
             };
             header?: never;
             path?: never;
@@ -1159,14 +2403,50 @@ export interface operations {
             };
         };
     };
+    "list-bench-cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CupCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-bench-by-cup": {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;
                 /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
             };
             header?: never;
             path: {
@@ -1196,14 +2476,113 @@ export interface operations {
             };
         };
     };
+    "get-bench-by-cup-log": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountLog"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-bench-by-cup-merge": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-bench-by-cup-rewind": {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;
                 /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
             };
             header?: never;
             path: {
@@ -1237,14 +2616,69 @@ export interface operations {
             };
         };
     };
+    "post-bench-by-cup-split": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Post-bench-by-cup-splitResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-bench-by-cup-steps": {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;
                 /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
             };
             header?: never;
             path: {
@@ -1278,6 +2712,188 @@ export interface operations {
             };
         };
     };
+    "get-bench-by-cup-swap": {
+        parameters: {
+            query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                old: string;
+                new: string;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swapped"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-bench-by-cup-tests": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTest"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-bench-by-cup-wish": {
+        parameters: {
+            query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                material: string;
+                wish: "sparse" | "medium" | "heavy";
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Get-bench-by-cup-wishResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-bench-by-cup-with": {
+        parameters: {
+            query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                material: string;
+                typed: string;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swapped"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-families": {
         parameters: {
             query?: never;
@@ -1294,6 +2910,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Family"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-kit-measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kit"];
                 };
             };
             /** @description Error */
@@ -1375,7 +3086,12 @@ export interface operations {
     };
     "list-recipes": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In names, notes, tags, credits and the names of what is in them */
+                find?: string;
+                /** @description A colour to be near to at 5 mm over white, as #rrggbb */
+                near?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1422,6 +3138,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-recipes-beside": {
+        parameters: {
+            query: {
+                one: string;
+                /** @description revision; 0 for the newest */
+                oneAt?: number;
+                other: string;
+                otherAt?: number;
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesBeside"];
                 };
             };
             /** @description Error */
@@ -1534,6 +3297,41 @@ export interface operations {
             };
         };
     };
+    "put-recipes-by-recipe-about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "export-recipe": {
         parameters: {
             query?: never;
@@ -1567,14 +3365,56 @@ export interface operations {
             };
         };
     };
+    "post-recipes-by-recipe-fork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-recipes-by-recipe-scale": {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;
                 /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
                 /** @description As typed */
                 volume: string;
             };
@@ -1593,6 +3433,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scaled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-recipes-by-recipe-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionCard"][];
                 };
             };
             /** @description Error */
@@ -1801,9 +3672,43 @@ export interface operations {
             };
         };
     };
-    "list-shelf": {
+    "get-scale-by-material": {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Get-scale-by-materialResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-shelf": {
+        parameters: {
+            query?: {
+                /** @description The retired ones, too */
+                retired?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1840,6 +3745,242 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewBottleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-shelf-beside": {
+        parameters: {
+            query: {
+                one: string;
+                other: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beside"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-shelf-premix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPremixBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-shelf-by-material": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-shelf-by-material": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-shelf-by-material-next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-shelf-by-material-retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-shelf-by-material-stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestockBody"];
             };
         };
         responses: {

@@ -1,0 +1,161 @@
+package material
+
+import (
+	"fmt"
+
+	"cloudburst/core/measure"
+)
+
+// Property is one value of a material that its owner may refine.
+type Property struct {
+	Key    string  `json:"key"`
+	Label  string  `json:"label"`
+	Unit   string  `json:"unit"`
+	Value  float64 `json:"value"`
+	Origin Origin  `json:"origin" enum:"typical,maker,measured,none,survived"`
+	About  string  `json:"about,omitempty"`
+}
+
+// property ties a row of the material's page to where the value lives.
+type property struct {
+	Property
+	value  *float64
+	origin *Origin // nil where the origin is the optics' own, which refining makes measured
+}
+
+// Properties lists what can be refined, with where each value comes from.
+func (m *Material) Properties() []Property {
+	var out []Property
+	for _, p := range m.properties() {
+		p.Value = *p.value
+		p.Origin = m.OpticsOrigin()
+		if p.origin != nil {
+			p.Origin = *p.origin
+		}
+		out = append(out, p.Property)
+	}
+	return out
+}
+
+// Refine sets one property. The material that was handed in is not touched.
+func (m Material) Refine(key string, value float64, origin Origin) (Material, error) {
+	m = m.clone()
+	for _, p := range m.properties() {
+		if p.Key != key {
+			continue
+		}
+		*p.value = value
+		if p.origin == nil {
+			p.origin = m.opticsOrigin()
+		}
+		*p.origin = origin
+		return m, m.Check()
+	}
+	return m, fmt.Errorf("key: no property of %s is called %q", m.Name, key)
+}
+
+// Stronger makes a colour stronger or weaker by a factor, all bands alike.
+func (m Material) Stronger(times float64, origin Origin) (Material, error) {
+	m = m.clone()
+	if !(times >= 0.02 && times <= 50) {
+		return m, fmt.Errorf("strength: from a fiftieth to fifty times is accepted")
+	}
+	switch {
+	case m.Colourant != nil:
+		o := &m.Colourant.Optics
+		o.FlatPerMM *= times
+		o.ScatterPerMM *= times
+		for i := range o.Absorbs {
+			o.Absorbs[i].HeightPerMM *= times
+		}
+		if g := m.Colourant.Glows; g != nil {
+			g.TakesPerM *= times
+		}
+	case m.Powder != nil:
+		o := &m.Powder.Optics
+		o.StrengthPerMM *= times
+		for i := range o.Absorbs {
+			o.Absorbs[i].HeightPerMM *= times
+		}
+	default:
+		return m, fmt.Errorf("strength: only liquid colours and powders have one")
+	}
+	*m.opticsOrigin() = origin
+	return m, m.Check()
+}
+
+func (m *Material) opticsOrigin() *Origin {
+	switch {
+	case m.Plastisol != nil:
+		return &m.Plastisol.Optics.Origin
+	case m.Colourant != nil:
+		return &m.Colourant.Optics.Origin
+	case m.Powder != nil:
+		return &m.Powder.Optics.Origin
+	case m.Flake != nil:
+		return &m.Flake.Optics.Origin
+	}
+	return &m.Additive.Hiding.Origin
+}
+
+func (m *Material) properties() []property {
+	var out []property
+	own := func(key, label, unit string, v *Value, about string) {
+		out = append(out, property{Property{Key: key, Label: label, Unit: unit, About: about}, &v.Value, &v.Origin})
+	}
+	look := func(key, label, unit string, v *float64, about string) {
+		out = append(out, property{Property{Key: key, Label: label, Unit: unit, About: about}, v, nil})
+	}
+	switch {
+	case m.Plastisol != nil:
+		p := m.Plastisol
+		own("densityGML", "Density, cold", "g/ml", &p.DensityGML, "")
+		look("scatterPerMM", "Haze", "1/mm", &p.Optics.ScatterPerMM, "How hazy it is of itself")
+		look("yellowPerMM", "Yellow", "1/mm", &p.Optics.YellowPerMM, "Absorption at 380 nm; ageing raises it")
+		look("floorPerMM", "Grey", "1/mm", &p.Optics.FloorPerMM, "Absorption at every wavelength")
+	case m.Colourant != nil:
+		c := m.Colourant
+		own("dropML", "One drop", "ml", &c.DropML, "Count drops into a measured amount")
+		own("densityGML", "Density", "g/ml", &c.DensityGML, "")
+		look("usualFrom", "Usual, from", "drops a cup", &c.UsualDrops[0], "")
+		look("usualTo", "Usual, to", "drops a cup", &c.UsualDrops[1], "")
+		look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
+		look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
+		if c.Glows != nil {
+			look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
+		}
+	case m.Powder != nil:
+		p := m.Powder
+		own("bulkGML", "As it lies in the spoon", "g/ml", &p.BulkGML, "Weigh a level teaspoon")
+		own("densityGML", "True density", "g/ml", &p.DensityGML, "")
+		look("usualFrom", "Usual, from", "tsp a cup", &p.UsualTSP[0], "")
+		look("usualTo", "Usual, to", "tsp a cup", &p.UsualTSP[1], "")
+		look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
+		look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
+		look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
+	case m.Flake != nil:
+		f := m.Flake
+		own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
+		own("thicknessMM", "Thickness", "mm", &f.ThicknessMM, "")
+		own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
+		own("densityGML", "True density", "g/ml", &f.DensityGML, "")
+		look("spread", "Spread of sizes", "of the size", &f.Spread, "")
+		look("usualFrom", "Usual, from", "tsp a cup", &f.UsualTSP[0], "")
+		look("usualTo", "Usual, to", "tsp a cup", &f.UsualTSP[1], "")
+	case m.Additive != nil:
+		a := m.Additive
+		own("densityGML", "True density", "g/ml", &a.DensityGML, "")
+		unit := "tsp a cup"
+		if a.Form == measure.Liquid {
+			unit = "ml a cup"
+			own("dropML", "One drop", "ml", &a.DropML, "Count drops into a measured amount")
+		} else {
+			own("bulkGML", "As it lies in the spoon", "g/ml", &a.BulkGML, "Weigh a level teaspoon")
+			own("grainMM", "Grain", "mm", &a.GrainMM, "Coarse grains cloud less and settle faster")
+			own("hiding", "Cloudiness of a grain", "", &a.Hiding, "")
+		}
+		look("usualFrom", "Usual, from", unit, &a.Usual[0], "")
+		look("usualTo", "Usual, to", unit, &a.Usual[1], "")
+	}
+	return out
+}

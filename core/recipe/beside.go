@@ -1,0 +1,127 @@
+package recipe
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+)
+
+// Beside is two bottles at equal strength: which way do they lean?
+type Beside struct {
+	One      BesideBottle `json:"one"`
+	Other    BesideBottle `json:"other"`
+	DeltaE00 float64      `json:"deltaE00"`
+	Words    string       `json:"words" doc:"How the other leans from the first"`
+	Ratio    float64      `json:"ratio" doc:"How many times as much of the other it takes"`
+}
+
+// BesideBottle is one of the two.
+type BesideBottle struct {
+	Material string         `json:"material"`
+	Dose     measure.Amount `json:"dose"`
+	Says     string         `json:"says"`
+	Swatches []Swatch       `json:"swatches" nullable:"false" doc:"At 1, 2, 4, 8 and 16 mm over white"`
+}
+
+var besideMM = []float64{1, 2, 4, 8, 16}
+
+// SideBySide puts two colours side by side at equal strength: the other's dose is the one that darkens a body as much
+// (or hides a dark ground as much, for what is too pale to darken).
+func SideBySide(one, other string, shelf Shelf) (Beside, error) {
+	a, ok1 := shelf[one]
+	b, ok2 := shelf[other]
+	if !ok1 || !ok2 || !a.Colours() || !b.Colours() {
+		return Beside{}, fault("other", "choose two colours from the shelf")
+	}
+	plain, _ := Alone(&a, shelf, measure.Amount{Unit: a.Middling().Unit})
+	strength := func(m *material.Material, dose measure.Amount) (*Mix, float64) {
+		mix, _ := Alone(m, shelf, dose)
+		if mix == nil {
+			return nil, math.Inf(1)
+		}
+		at := Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}
+		white := colour.DeltaE00(mix.Colour(at), plain.Colour(at))
+		at.Ground = optics.Dark
+		return mix, white + colour.DeltaE00(mix.Colour(at), plain.Colour(at))
+	}
+	doseA := a.Middling()
+	mixA, want := strength(&a, doseA)
+	doseB := b.Middling()
+	low, high := doseB.Value/256, doseB.Value*256
+	for range 50 {
+		doseB.Value = math.Sqrt(low * high)
+		if _, s := strength(&b, doseB); s < want {
+			low = doseB.Value
+		} else {
+			high = doseB.Value
+		}
+	}
+	mixB, _ := strength(&b, doseB)
+	if mixA == nil || mixB == nil {
+		return Beside{}, fault("other", "these two can't be brought to one strength")
+	}
+	out := Beside{One: BesideBottle{Material: one, Dose: doseA, Says: doseA.String() + " a cup"}, Other: BesideBottle{Material: other, Dose: doseB, Says: nearAmount(doseB) + " a cup"}}
+	for _, mm := range besideMM {
+		at := Condition{ThicknessMM: mm, Ground: optics.White, Light: colour.D65}
+		out.One.Swatches = append(out.One.Swatches, NewSwatch(mixA.Colour(at)))
+		out.Other.Swatches = append(out.Other.Swatches, NewSwatch(mixB.Colour(at)))
+	}
+	at := Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}
+	d := colour.Compare(mixB.Colour(at), mixA.Colour(at))
+	out.DeltaE00, out.Words = d.DeltaE00, d.Words
+	if doseA.Unit == doseB.Unit {
+		out.Ratio = doseB.Value / doseA.Value
+	}
+	return out, nil
+}
+
+func nearAmount(a measure.Amount) string {
+	places := 1
+	if a.Unit != measure.InDrops {
+		places = 3
+	}
+	return "about " + measure.Number(a.Value, places) + " " + string(a.Unit)
+}
+
+// NamedCup is a cup under its recipe's name.
+type NamedCup struct {
+	Name string
+	Cup  Cup
+}
+
+// BaseFor is how a flake stands in a base.
+type BaseFor struct {
+	Name     string
+	Base     Swatch
+	DeltaE00 float64
+	Words    string
+}
+
+// BestBases sorts bases by how much a flake stands out in them, at a usual dose, best first; at most `most`.
+func BestBases(flake *material.Material, cups []NamedCup, shelf Shelf, most int) []BaseFor {
+	at := Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}
+	var out []BaseFor
+	for _, c := range cups {
+		base := c.Cup
+		base.Doses = slices.DeleteFunc(slices.Clone(base.Doses), func(d Dose) bool { m := shelf[d.Material]; return m.Flake != nil })
+		dose := flake.Middling().Times(base.Volume.ML / measure.CupML)
+		base.Doses = append(base.Doses, Dose{flake.UID, "", dose})
+		mix, err := Stir(&base, shelf)
+		if err != nil {
+			continue
+		}
+		l := mix.Legibility(at)[0]
+		words := l.Words
+		if l.Hidden != "" {
+			words = l.Hidden
+		}
+		out = append(out, BaseFor{c.Name, NewSwatch(mix.Body().Colour(at)), l.DeltaE00, words})
+	}
+	slices.SortFunc(out, func(a, b BaseFor) int { return cmp.Compare(b.DeltaE00, a.DeltaE00) })
+	return out[:min(len(out), most)]
+}

@@ -1,0 +1,221 @@
+package web
+
+import (
+	"context"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/recipe"
+	"cloudburst/store"
+)
+
+// CupCard is a cup on the bench, in short.
+type CupCard struct {
+	store.CupLabel
+	Swatch recipe.Swatch  `json:"swatch" doc:"As a body over white"`
+	Warmth *recipe.Warmth `json:"warmth,omitempty"`
+}
+
+// CountLog is what went into a cup, go by go.
+type CountLog struct {
+	Goes []recipe.Go    `json:"goes" nullable:"false"`
+	Sum  []recipe.Dose  `json:"sum" nullable:"false"`
+	Log  []recipe.Timed `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
+}
+
+const cupsOnBench = 12
+
+// liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
+func (a *api) liveRoutes() {
+	huma.Get(a.huma, "/bench-cups", func(ctx context.Context, _ *struct{}) (*struct {
+		Body []CupCard `nullable:"false"`
+	}, error,
+	) {
+		out := &struct {
+			Body []CupCard `nullable:"false"`
+		}{[]CupCard{}}
+		list, err := a.shop.Cups(ctx, cupsOnBench)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for _, c := range list {
+			mix, err := recipe.Stir(&c.Cup.Cup, shelf)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			out.Body = append(out.Body, CupCard{c, recipe.NewSwatch(mix.Colour(bodyLook)), c.Cup.WarmthAt(time.Now().UnixMilli())})
+		}
+		return out, nil
+	})
+
+	type split struct {
+		CupPath
+		Body struct {
+			UID   string  `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again, it is one split"`
+			Seen  int     `json:"seen"`
+			Share float64 `json:"share" minimum:"0" maximum:"1" doc:"What goes into the second cup"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/split", func(ctx context.Context, in *split) (*struct {
+		Body struct {
+			Other string `json:"other" doc:"uid of the second cup"`
+		}
+	}, error,
+	) {
+		out := &struct {
+			Body struct {
+				Other string `json:"other" doc:"uid of the second cup"`
+			}
+		}{}
+		_, other, err := a.shop.Split(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Share)
+		out.Body.Other = other
+		return out, problem(err, staleCup)
+	})
+	type merge struct {
+		CupPath
+		Body struct {
+			UID   string `json:"uid" minLength:"8" maxLength:"64"`
+			Seen  int    `json:"seen"`
+			Other string `json:"other" maxLength:"64" doc:"uid of the cup that is poured in"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/merge", func(ctx context.Context, in *merge) (*benchAnswer, error) {
+		b, err := a.shop.Merge(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Other)
+		return a.bench(ctx, b, err, in.ViewQuery)
+	})
+	huma.Get(a.huma, "/bench/{cup}/log", func(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {
+		start, steps, err := a.shop.Steps(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		log := CountLog{Goes: recipe.Goes(start.Cup, steps), Log: steps}
+		if log.Sum = recipe.Sum(log.Goes, shelf); log.Sum == nil {
+			log.Sum = []recipe.Dose{}
+		}
+		if log.Log == nil {
+			log.Log = []recipe.Timed{}
+		}
+		return &struct{ Body CountLog }{log}, nil
+	})
+	huma.Get(a.huma, "/bench/{cup}/tests", func(ctx context.Context, in *CupPath) (*struct {
+		Body []recipe.BenchTest `nullable:"false"`
+	}, error,
+	) {
+		_, mix, _, err := a.stirred(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		return &struct {
+			Body []recipe.BenchTest `nullable:"false"`
+		}{mix.BenchTests(colour.Light(in.Light))}, nil
+	})
+
+	type swap struct {
+		CupPath
+		Old string `query:"old" maxLength:"64" required:"true"`
+		New string `query:"new" maxLength:"64" required:"true"`
+	}
+	huma.Get(a.huma, "/bench/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
+		b, _, shelf, err := a.stirred(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		kit, err := a.shop.Kit(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		return swapped(recipe.Replace(&b.Cup.Cup, in.Old, in.New, shelf, kit))
+	})
+	type with struct {
+		CupPath
+		Material string `query:"material" maxLength:"64" required:"true"`
+		Typed    string `query:"typed" maxLength:"200" required:"true"`
+	}
+	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
+		b, _, shelf, err := a.stirred(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		kit, err := a.shop.Kit(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		return swapped(recipe.LookWith(&b.Cup.Cup, in.Material, in.Typed, shelf, kit))
+	})
+	type wish struct {
+		CupPath
+		Material string `query:"material" maxLength:"64" required:"true"`
+		Wish     string `query:"wish" enum:"sparse,medium,heavy" required:"true"`
+	}
+	huma.Get(a.huma, "/bench/{cup}/wish", func(ctx context.Context, in *wish) (*struct {
+		Body struct {
+			Typed string `json:"typed" doc:"The dose, as it can be measured"`
+		}
+	}, error,
+	) {
+		out := &struct {
+			Body struct {
+				Typed string `json:"typed" doc:"The dose, as it can be measured"`
+			}
+		}{}
+		b, mix, shelf, err := a.stirred(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		flake, ok := shelf[in.Material]
+		if !ok || flake.Flake == nil {
+			return nil, fieldProblem("material", "choose a flake")
+		}
+		kit, err := a.shop.Kit(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		dose, ok := mix.DoseFor(&flake, in.Wish, in.at(&b.Cup.Cup))
+		if !ok {
+			return nil, fieldProblem("wish", "No dose gets there: this base hides "+flake.Name+". Take a clearer base, or larger flake.")
+		}
+		best, few := kit.Round(dose.Value)
+		if few != nil {
+			best = *few
+		}
+		dose.Value = best.TSP
+		out.Body.Typed = dose.String()
+		return out, nil
+	})
+}
+
+type swapAnswer struct{ Body recipe.Swapped }
+
+func swapped(s *recipe.Swapped, err error) (*swapAnswer, error) {
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return &swapAnswer{*s}, nil
+}
+
+// stirred is a cup on the bench, worked out.
+func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *recipe.Mix, recipe.Shelf, error) {
+	b, err := a.shop.Cup(ctx, uid)
+	if err != nil {
+		return b, nil, nil, err
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return b, nil, nil, err
+	}
+	mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+	return b, mix, shelf, err
+}
+
+// bodyLook is how a cup is shown where nothing else is asked: as a body over white.
+var bodyLook = recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: "white", Light: colour.D65}

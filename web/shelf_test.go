@@ -1,0 +1,257 @@
+package web_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+type bottle struct {
+	UID, Name, Kind, Hue, Clarity, HeatWords, Dose, Step, Replaces string
+	Revision                                                       int
+	Retired, Runs, StockLow                                        bool
+	Stock                                                          struct{ Left, Size float64 }
+	Colourant                                                      *struct{ DropML struct{ Value float64 } }
+}
+
+func TestTheDemoShelfCoversTheTrade(t *testing.T) {
+	s := serve(t, true)
+	list := get[[]bottle](s, "GET", "/shelf", nil)
+	assert.GreaterOrEqual(t, len(list), 70)
+	kinds, hues := map[string]int{}, map[string]int{}
+	for _, b := range list {
+		kinds[b.Kind]++
+		hues[b.Hue]++
+		assert.NotEmpty(t, b.Dose, b.Name)
+		assert.NotEmpty(t, b.HeatWords, b.Name)
+	}
+	for _, k := range []string{"plastisol", "colourant", "powder", "flake", "additive"} {
+		assert.GreaterOrEqual(t, kinds[k], 3, k)
+	}
+	for _, h := range []string{"red", "orange", "yellow", "green", "blue", "violet", "black", "white"} {
+		assert.Positive(t, hues[h], "%s: %v", h, hues)
+	}
+	for _, b := range list { // every page opens
+		page := get[struct {
+			bottle
+			Properties []struct{ Key string }
+			Wedge      struct{ PNG string }
+			CloseUp    *struct{ PNG string }
+			Faces      []any
+			BestIn     []any
+		}](s, "GET", "/shelf/"+b.UID, nil)
+		assert.NotEmpty(t, page.Properties, b.Name)
+		assert.Equal(t, b.Kind == "flake", page.CloseUp != nil, b.Name)
+		if b.Kind == "powder" {
+			assert.Len(t, page.Faces, 4, b.Name)
+		}
+	}
+}
+
+func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
+	s := serve(t, true)
+	b := get[bottle](s, "POST", "/shelf", anything{"family": "flake-gold", "name": "Straw, tiny", "size": ".008"})
+	assert.Contains(t, b.Step, "1/64")
+	b = get[bottle](s, "POST", "/shelf", anything{"family": "clear-red", "name": "Lingon"})
+	put := func(key, typed string, more anything) bottle {
+		body := anything{"seen": b.Revision, "key": key, "typed": typed}
+		for k, v := range more {
+			body[k] = v
+		}
+		return get[bottle](s, "PUT", "/shelf/"+b.UID, body)
+	}
+	b = put("drops", "2 ml", anything{"count": 40})
+	assert.InDelta(t, 0.05, b.Colourant.DropML.Value, 1e-12)
+	b = put("drops", "1 ml", anything{"count": 25})
+	assert.InDelta(t, 0.04, b.Colourant.DropML.Value, 1e-12)
+	b = put("name", "Lingonberry", nil)
+	b = put("heat", "350F", anything{"origin": "survived", "count": 2})
+	assert.Contains(t, b.HeatWords, "survived 2 heats at 350 °F")
+	b = put("heat", "", anything{"origin": "none"})
+	assert.Contains(t, b.HeatWords, "gives no heat limit")
+	b = put("strength", "1.5", nil)
+	b = put("usualTo", "40", anything{"origin": "maker"})
+	for _, c := range []struct{ key, typed, says string }{
+		{"dropML", "lots", "no figure"}, {"dropML", "9", "out of range"}, {"colour", "1", "no property"}, {"heat", "177", "which degrees"}, {"drops", "12 drops", "count drops into"}, {"name", " ", "1 to 80"}, {"strength", "0", "fiftieth"},
+	} {
+		status, field, says := s.refused("PUT", "/shelf/"+b.UID, anything{"seen": b.Revision, "key": c.key, "typed": c.typed, "count": 3})
+		assert.Equal(t, 422, status, c.key)
+		assert.Equal(t, "body."+c.key, field)
+		assert.Contains(t, says, c.says)
+	}
+	status, _, says := s.refused("PUT", "/shelf/"+b.UID, anything{"seen": 1, "key": "name", "typed": "Other"})
+	assert.Equal(t, 409, status)
+	assert.Contains(t, says, "another window")
+
+	b = get[bottle](s, "PUT", "/shelf/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": 9, "reorder": "2 fl oz"})
+	assert.True(t, b.StockLow)
+	_, field, says := s.refused("PUT", "/shelf/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": 0, "reorder": ""})
+	assert.Equal(t, "body.left", field)
+	assert.Contains(t, says, "12 drops")
+	next := get[bottle](s, "POST", "/shelf/"+b.UID+"/next", anything{"seen": b.Revision})
+	assert.Equal(t, b.UID, next.Replaces)
+	assert.Equal(t, "Lingonberry", next.Name)
+	assert.InDelta(t, 118.3, next.Stock.Left, 0.1)
+	for _, m := range get[[]bottle](s, "GET", "/shelf", nil) {
+		assert.NotEqual(t, b.UID, m.UID)
+	}
+	old := get[bottle](s, "GET", "/shelf/"+b.UID, nil)
+	assert.True(t, old.Retired)
+	_, field, says = s.refused("POST", "/shelf", anything{"family": "flake-gold", "name": "X", "size": ".40"})
+	assert.Equal(t, "body.size", field)
+	assert.Contains(t, says, "Did you mean .040")
+
+	mix := get[bottle](s, "POST", "/shelf/premix", anything{"name": "Grey water", "clear": 20, "parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}}})
+	assert.Equal(t, "colourant", mix.Kind)
+	_, field, _ = s.refused("POST", "/shelf/premix", anything{"name": "Nothing", "clear": 20, "parts": []any{}})
+	assert.Equal(t, "body.parts", field)
+
+	two := get[struct {
+		Words string
+		Ratio float64
+		One   struct{ Swatches []any }
+	}](s, "GET", "/shelf-beside?one=peat-black&other=drizzle-grey", nil)
+	assert.InDelta(t, 10, two.Ratio, 2, "a tenth of the strength")
+	assert.Len(t, two.One.Swatches, 5)
+	s.refused("GET", "/shelf-beside?one=peat-black&other=fine-salt", nil)
+}
+
+func TestAKitOfOnesOwn(t *testing.T) {
+	s := serve(t, true)
+	type kit struct {
+		SpoonsTSP []float64
+		Heaped    float64
+		Named     []struct {
+			Name string
+			ML   float64
+		}
+	}
+	k := get[kit](s, "POST", "/kit/measures", anything{"name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	assert.Len(t, k.Named, 2)
+	assert.InDelta(t, 0.1, k.Named[1].ML, 1e-9)
+	_, field, says := s.refused("POST", "/kit/measures", anything{"name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	assert.Equal(t, "body.name", field)
+	assert.Contains(t, says, "two measures")
+	s.refused("PUT", "/kit", anything{"spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
+	k = get[kit](s, "PUT", "/kit", anything{"spoonsTSP": []float64{0.25, 0.125}, "heaped": 1.4, "named": []any{}})
+	assert.Equal(t, 1.4, k.Heaped)
+	one, two := get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil), get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil)
+	assert.Less(t, two.Grams, one.Grams)
+}
+
+func TestTheLiveCupOverHTTP(t *testing.T) {
+	s := serve(t, true)
+	type state struct {
+		UID  string
+		Head int
+		Cup  struct {
+			Volume struct{ ML float64 }
+			Doses  []struct {
+				Material, Typed string
+			}
+		}
+		OneMore []struct{ Material, Words, Says string }
+		Flakes  []struct{ Words string }
+		CloseUp *struct{ PNG string }
+		Warmth  *struct{ Says string }
+		Look    struct {
+			Watch   []struct{ Kind, Says, Why string }
+			InWater *struct{ DeltaE00 float64 }
+		}
+	}
+	b := get[state](s, "POST", "/bench", anything{"recipe": "everything-pot"})
+	assert.Len(t, b.OneMore, 11)
+	assert.Len(t, b.Flakes, 3)
+	require.NotNil(t, b.CloseUp)
+	assert.NotEmpty(t, b.Look.Watch)
+	under := get[state](s, "GET", "/bench/"+b.UID+"?water=stained&depth=2&distance=1&tilt=30&state=fresh&ground=hand&light=D50", nil)
+	require.NotNil(t, under.Look.InWater)
+	step := func(step anything) state {
+		t.Helper()
+		b = get[state](s, "POST", "/bench/"+b.UID+"/steps", anything{"uid": strings.Repeat("x", 8) + step["kind"].(string) + b.UID[:4] + string(rune('a'+b.Head)), "seen": b.Head, "step": step})
+		return b
+	}
+	step(anything{"kind": "heat", "typed": "350F", "atMS": 1})
+	require.NotNil(t, b.Warmth)
+	half := b.Cup.Volume.ML / 2
+	step(anything{"kind": "pour", "typed": "half"})
+	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
+	split := get[struct{ Other string }](s, "POST", "/bench/"+b.UID+"/split", anything{"uid": "split-it-once", "seen": b.Head, "share": 0.5})
+	cups := get[[]struct{ UID string }](s, "GET", "/bench-cups", nil)
+	assert.Len(t, cups, 3)
+	b = get[state](s, "GET", "/bench/"+b.UID, nil)
+	other := get[state](s, "GET", "/bench/"+split.Other, nil)
+	assert.InDelta(t, b.Cup.Volume.ML, other.Cup.Volume.ML, 1e-6)
+	b = get[state](s, "POST", "/bench/"+b.UID+"/merge", anything{"uid": "merge-it-once", "seen": b.Head, "other": split.Other})
+	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
+
+	// Asked back, then meant so.
+	slip := anything{"uid": "slip-once-1", "seen": b.Head, "step": anything{"kind": "dose", "material": "wet-slate-pearl", "typed": "1 oz"}}
+	status, field, says := s.refused("POST", "/bench/"+b.UID+"/steps", slip)
+	assert.Equal(t, 409, status)
+	assert.Equal(t, "body.typed", field)
+	assert.Contains(t, says, "Meant so?")
+	slip["step"].(anything)["sure"] = true
+	b = get[state](s, "POST", "/bench/"+b.UID+"/steps", slip)
+
+	tests := get[[]struct{ Key string }](s, "GET", "/bench/"+b.UID+"/tests", nil)
+	assert.Len(t, tests, 7)
+	log := get[struct{ Goes, Log []any }](s, "GET", "/bench/"+b.UID+"/log", nil)
+	assert.Len(t, log.Log, 5)
+	swap := get[struct {
+		Cup     anything
+		Changes []string
+	}](s, "GET", "/bench/"+b.UID+"/swap?old=peat-black&new=drizzle-grey", nil)
+	assert.NotEmpty(t, swap.Changes)
+	step(anything{"kind": "swap", "cup": swap.Cup})
+	s.refused("GET", "/bench/"+b.UID+"/swap?old=gone&new=drizzle-grey", nil)
+	with := get[struct{ Changes []string }](s, "GET", "/bench/"+b.UID+"/with?material=bead-glass&typed=1%2F8+cup", nil)
+	assert.NotEmpty(t, with.Changes)
+	wish := get[struct{ Typed string }](s, "GET", "/bench/"+b.UID+"/wish?material=barley-035&wish=medium", nil)
+	assert.Contains(t, wish.Typed, "tsp")
+}
+
+func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
+	s := serve(t, true)
+	find := func(query string) []string {
+		var names []string
+		for _, r := range get[[]card](s, "GET", "/recipes?"+query, nil) {
+			names = append(names, r.Name)
+		}
+		return names
+	}
+	assert.Equal(t, []string{"Gull belly"}, find("find=belly+chalk"))
+	assert.Contains(t, find("find=zander"), "Bog lantern", "by tag")
+	assert.Contains(t, find("find=bladderwrack"), "Wet rope", "by ingredient")
+	assert.Empty(t, find("find=nosuchthing"))
+	assert.Equal(t, "Gull belly", find("near=%23e8e8e4")[0])
+	assert.NotEqual(t, "Gull belly", find("near=%23c8a010")[0])
+
+	fork := get[card](s, "POST", "/recipes/bog-lantern/fork", anything{"name": "Bog lantern, colder"})
+	assert.NotEqual(t, "bog-lantern", fork.UID)
+	about := get[struct {
+		card
+		Tags   []string
+		OwnUse bool
+		ForkOf string
+	}](s, "PUT", "/recipes/"+fork.UID+"/about", anything{"revision": 1, "name": "Colder lantern", "notes": "", "tags": []string{" winter ", ""}, "credit": "the neighbour", "ownUse": true})
+	assert.Equal(t, []string{"winter"}, about.Tags)
+	assert.Equal(t, "bog-lantern", about.ForkOf)
+	status, _, _ := s.refused("PUT", "/recipes/"+fork.UID+"/about", anything{"revision": 1, "name": "Late", "notes": "", "tags": []string{}, "credit": "", "ownUse": false})
+	assert.Equal(t, 409, status)
+	versions := get[[]struct {
+		card
+		Changed []string
+		Note    string
+	}](s, "GET", "/recipes/"+fork.UID+"/versions", nil)
+	require.Len(t, versions, 2)
+	assert.Contains(t, versions[1].Note, "from Bog lantern")
+	beside := get[struct {
+		Changed    []string
+		Difference struct{ DeltaE00 float64 }
+	}](s, "GET", "/recipes-beside?one=bog-lantern&other=wet-rope&thickness=8", nil)
+	assert.NotEmpty(t, beside.Changed)
+	assert.Greater(t, beside.Difference.DeltaE00, 2.0)
+}
