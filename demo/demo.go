@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"image/jpeg"
+	"sync"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/measure"
@@ -64,25 +65,7 @@ func Load(ctx context.Context, sh *store.Shop) error {
 // addReference takes a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin
 // as a target.
 func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*recipe.Target, error) {
-	cup := measure.Volume{Typed: "1 cup", ML: measure.CupML}
-	back, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
-		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
-	}}, shelf)
-	if err != nil {
-		return nil, err
-	}
-	belly, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
-		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
-	}}, shelf)
-	if err != nil {
-		return nil, err
-	}
-	img := camera.Shoot(camera.Scene{Back: back, Belly: belly, Cast: colour.RGB{R: 1.02, G: 1, B: 0.97}, Exposure: 0.8, Glare: true, Noise: 2, Seed: 3})
-	var raw bytes.Buffer
-	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
-		return nil, err
-	}
-	kept, err := format.TakePhoto(raw.Bytes())
+	kept, err := shot(shelf)
 	if err != nil {
 		return nil, err
 	}
@@ -116,6 +99,40 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 		}
 	}
 	return target, nil
+}
+
+// shot is the made-up photo. The shelf is always the same, so it is taken once.
+func shot(shelf recipe.Shelf) (format.Photo, error) {
+	once.Do(func() { taken, failed = shoot(shelf) })
+	return taken, failed
+}
+
+var (
+	once   sync.Once
+	taken  format.Photo
+	failed error
+)
+
+func shoot(shelf recipe.Shelf) (format.Photo, error) {
+	cup := measure.Volume{Typed: "1 cup", ML: measure.CupML}
+	back, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
+	}}, shelf)
+	if err != nil {
+		return format.Photo{}, err
+	}
+	belly, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
+	}}, shelf)
+	if err != nil {
+		return format.Photo{}, err
+	}
+	img := camera.Shoot(camera.Scene{Back: back, Belly: belly, Cast: colour.RGB{R: 1.02, G: 1, B: 0.97}, Exposure: 0.8, Glare: true, Noise: 2, Seed: 3})
+	var raw bytes.Buffer
+	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
+		return format.Photo{}, err
+	}
+	return format.TakePhoto(raw.Bytes())
 }
 
 func addBatches(ctx context.Context, sh *store.Shop) error {

@@ -80,6 +80,31 @@ func (sh *Shop) Shelf(ctx context.Context) (recipe.Shelf, error) {
 	return shelf, err
 }
 
+// Left is how much is left of what the shop keeps count of, and below how much it buys more: ml or g, by uid.
+func (sh *Shop) Left(ctx context.Context) (left, low map[string]float64, err error) {
+	left, low = map[string]float64{}, map[string]float64{}
+	rows, err := sh.db.QueryContext(ctx, "SELECT uid, stock FROM material WHERE shop_id = ? AND stock IS NOT NULL", sh.id)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var uid string
+		var raw []byte
+		var s Stock
+		if err := rows.Scan(&uid, &raw); err != nil {
+			return nil, nil, err
+		}
+		if err := fromJSON(raw, &s); err != nil {
+			return nil, nil, err
+		}
+		if s.Typed != "" {
+			left[uid], low[uid] = s.Left, s.Low
+		}
+	}
+	return left, low, rows.Err()
+}
+
 // AddMaterial puts a bottle on the shelf; without a uid it gets one.
 func (sh *Shop) AddMaterial(ctx context.Context, m material.Material) (ShelfItem, error) {
 	if m.UID == "" {

@@ -90,8 +90,21 @@ func (a *api) benchRoutes() {
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
-	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *CupPath) (*benchAnswer, error) {
+	type look struct {
+		CupPath
+		Plus string `query:"plus" maxLength:"64" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
+	}
+	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *look) (*benchAnswer, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
+		if err == nil && in.Plus != "" {
+			shelf, kit, err := a.tools(ctx)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			if b.Cup.Cup, _, err = b.Cup.With(in.Plus, 1, shelf, kit); err != nil {
+				return nil, problem(err, "")
+			}
+		}
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
@@ -190,6 +203,11 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
 		return nil, problem(err, "")
 	}
+	left, low, err := a.shop.Left(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
 	if state.Wedge, err = drawWedge(mix, at); err != nil {
 		return nil, problem(err, "")
 	}

@@ -80,13 +80,24 @@ func (a *api) liveRoutes() {
 	type merge struct {
 		CupPath
 		Body struct {
-			UID   string `json:"uid" minLength:"8" maxLength:"64"`
-			Seen  int    `json:"seen"`
-			Other string `json:"other" maxLength:"64" doc:"uid of the cup that is poured in"`
+			UID   string  `json:"uid" minLength:"8" maxLength:"64"`
+			Seen  int     `json:"seen"`
+			Other string  `json:"other" maxLength:"64" doc:"uid of the cup that is poured in"`
+			Share float64 `json:"share,omitempty" minimum:"0" maximum:"1" doc:"Only so much of it; 0 for all"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/merge", func(ctx context.Context, in *merge) (*benchAnswer, error) {
-		b, err := a.shop.Merge(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Other)
+		other := in.Body.Other
+		if in.Body.Share > 0 && in.Body.Share < 1 { // some of it: that much is a cup of its own first
+			from, err := a.shop.Cup(ctx, other)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			if _, other, err = a.shop.Split(ctx, other, in.Body.UID, from.Head, in.Body.Share); err != nil {
+				return nil, problem(err, staleCup)
+			}
+		}
+		b, err := a.shop.Merge(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, other)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 	huma.Get(a.huma, "/bench/{cup}/log", func(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {

@@ -77,13 +77,10 @@ type RecipePath struct {
 
 // SaveInput is what a save sends: the cup on the bench that it is made from.
 type SaveInput struct {
-	Cup    string   `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
-	Name   string   `json:"name" maxLength:"200"`
-	Notes  string   `json:"notes,omitempty" maxLength:"4000"`
-	Note   string   `json:"note,omitempty" maxLength:"400" doc:"Why this version"`
-	Tags   []string `json:"tags,omitempty" maxItems:"20"`
-	Credit string   `json:"credit,omitempty" maxLength:"120"`
-	OwnUse bool     `json:"ownUse,omitempty"`
+	Cup   string `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
+	Name  string `json:"name" maxLength:"200"`
+	Notes string `json:"notes,omitempty" maxLength:"4000"`
+	Note  string `json:"note,omitempty" maxLength:"400" doc:"Why this version"`
 }
 
 func (a *api) recipeRoutes() {
@@ -348,7 +345,6 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 	}
 	r := recipe.Recipe{
 		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup.Cup,
-		Tags: in.Tags, Credit: strings.TrimSpace(in.Credit), OwnUse: in.OwnUse,
 	}
 	if uid == "" && cup.RecipeUID != "" { // saved as one of its own: it came from there
 		r.ForkOf = cup.RecipeUID
@@ -358,7 +354,7 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		r.ForkOf = old.ForkOf
+		r.ForkOf, r.Tags, r.Credit, r.OwnUse = old.ForkOf, old.Tags, old.Credit, old.OwnUse
 		if r.Notes == "" {
 			r.Notes = old.Notes
 		}

@@ -79,14 +79,7 @@ func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
 			b.Tilted = &tilted
 		}
 	}
-	switch {
-	case b.SeeThrough > 0.35:
-		b.Clarity = "transparent"
-	case b.SeeThrough > 0.08:
-		b.Clarity = "half"
-	default:
-		b.Clarity = "opaque"
-	}
+	b.Clarity = recipe.Clarity(&m.Material, shelf)
 	return b
 }
 

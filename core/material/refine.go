@@ -2,6 +2,7 @@ package material
 
 import (
 	"fmt"
+	"strings"
 
 	"cloudburst/core/measure"
 )
@@ -12,6 +13,7 @@ type Property struct {
 	Label  string  `json:"label"`
 	Unit   string  `json:"unit"`
 	Value  float64 `json:"value"`
+	Says   string  `json:"says" doc:"The value as a maker would write it"`
 	Origin Origin  `json:"origin" enum:"typical,maker,measured,none,survived"`
 	About  string  `json:"about,omitempty"`
 }
@@ -28,6 +30,10 @@ func (m *Material) Properties() []Property {
 	var out []Property
 	for _, p := range m.properties() {
 		p.Value = *p.value
+		p.Says = measure.Number(p.Value, 4)
+		if p.Unit == "tsp a cup" {
+			p.Says = strings.TrimSuffix(measure.Spoons(p.Value), " tsp")
+		}
 		p.Origin = m.OpticsOrigin()
 		if p.origin != nil {
 			p.Origin = *p.origin

@@ -88,6 +88,24 @@ func nearAmount(a measure.Amount) string {
 	return "about " + measure.Number(a.Value, places) + " " + string(a.Unit)
 }
 
+// Clarity says how far a colour hides what lies behind it at a usual dose in a body: transparent, half or opaque. It
+// goes by scatter, since a strong transparent red lets little light through, too; only what is nearly black counts as
+// opaque without it.
+func Clarity(m *material.Material, shelf Shelf) string {
+	mix, _ := Alone(m, shelf, m.Middling())
+	if mix == nil {
+		return ""
+	}
+	haze := (colour.EyeMean(&mix.S) - material.TypicalBase.ScatterPerMM) * BodyMM
+	switch {
+	case haze > 0.9 || mix.SeeThrough(BodyMM, Rested) < 0.04:
+		return "opaque"
+	case haze > 0.25:
+		return "half"
+	}
+	return "transparent"
+}
+
 // NamedCup is a cup under its recipe's name.
 type NamedCup struct {
 	Name string

@@ -572,3 +572,36 @@ func TestFlakeWishes(t *testing.T) {
 		assert.Equal(t, wish, mix.Legibility(on(8, optics.White))[0].Wish)
 	}
 }
+
+func TestStockIsWatched(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-red", 40), tsp("flake-gold", 0.5))
+	m := stir(t, c)
+	says := func(left, low map[string]float64) string { return fmt.Sprint(StockWatch(&c, m, bench(), left, low)) }
+	assert.Contains(t, says(map[string]float64{"clear-red": 1}, nil), "not enough")
+	assert.Contains(t, says(map[string]float64{"clear-red": 10}, map[string]float64{"clear-red": 9}), "runs low")
+	assert.Contains(t, says(map[string]float64{"flake-gold": 1}, nil), "takes 1.4 g; 1 g are left")
+	assert.Contains(t, says(map[string]float64{"medium-plastisol": 100}, nil), "takes 236.6 ml")
+	assert.Equal(t, "[]", says(map[string]float64{"clear-red": 100}, nil))
+	assert.Equal(t, "[]", says(nil, nil), "what is not counted is not watched")
+}
+
+func TestTwoBottlesAtEqualStrength(t *testing.T) {
+	b, err := SideBySide("carbon-black", "grey-tint", bench())
+	require.NoError(t, err)
+	assert.InDelta(t, 10, b.Ratio, 1)
+	assert.Less(t, b.DeltaE00, 2.0)
+	r, err := SideBySide("clear-red", "clear-violet", bench())
+	require.NoError(t, err)
+	assert.NotEmpty(t, r.Words)
+	_, err = SideBySide("clear-red", "salt-fine", bench())
+	assertFault(t, err, "other", "two colours")
+	shelf := bench()
+	for key, want := range map[string]string{"clear-red": "transparent", "solid-red": "opaque", "titanium-white": "opaque", "ultramarine": "half", "yellow-dye": "transparent"} {
+		m := shelf[key]
+		assert.Equal(t, want, Clarity(&m, shelf), key)
+	}
+	gold := shelf["flake-gold"]
+	best := BestBases(&gold, []NamedCup{{"own", cupOf(t, "1 cup", DripOf("solid-yellow", 20), DripOf("clear-brown", 4))}, {"blue", cupOf(t, "1 cup", DripOf("clear-blue", 3))}}, shelf, 5)
+	require.Len(t, best, 2)
+	assert.Equal(t, "blue", best[0].Name)
+}

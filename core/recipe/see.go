@@ -36,7 +36,7 @@ func States() []State { return []State{Raw, Hot, Fresh, Rested} }
 
 // Name says it in a maker's words.
 func (s State) Name() string {
-	return map[State]string{Raw: "raw, milky", Hot: "hot, in the cup", Fresh: "fresh, an hour old", Rested: "rested, two days"}[s]
+	return map[State]string{Raw: "raw milk", Hot: "hot", Fresh: "fresh", Rested: "rested"}[s]
 }
 
 // How a state changes the plastisol's own haze. Raw plastisol is milk; hot it is at its clearest; fresh from the mold
@@ -142,10 +142,13 @@ func (m *Mix) see(l *optics.Layer, at Condition) colour.Spectrum {
 		}
 	}
 	if dir := at.Light.Directional(); at.Ground != optics.Against && dir > 0 {
+		var glints colour.Spectrum
 		for i := range m.Mirrors {
 			g := m.glint(l, &m.Mirrors[i], at.TiltDeg)
-			addTo(&seen, &g, dir)
+			addTo(&glints, &g, dir)
 		}
+		// The eye closes against what is brighter than white, and keeps its hue.
+		addTo(&seen, &glints, 1/(1+at.Light.Luminous(&glints)))
 	}
 	if at.Water != "" {
 		seen, _ = at.Water.Under(&seen, at.DepthM, at.DistanceM)

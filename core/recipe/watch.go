@@ -125,6 +125,35 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 	return out
 }
 
+// StockWatch says where a cup takes more than is left of a material, or leaves less than the shop buys more below. left
+// and low are ml of a liquid or g of a solid, by uid; what is not in them is not counted.
+func StockWatch(c *Cup, m *Mix, shelf Shelf, left, low map[string]float64) []Watch {
+	var out []Watch
+	check := func(uid string, ml, grams float64) {
+		have, known := left[uid]
+		if !known {
+			return
+		}
+		b := shelf[uid]
+		takes, unit := ml, "ml"
+		if b.Form() == measure.Solid {
+			takes, unit = grams, "g"
+		}
+		why := fmt.Sprintf("This cup takes %s %s; %s %s are left.", measure.Number(takes, 1), unit, measure.Number(have, 1), unit)
+		switch {
+		case takes > have:
+			out = append(out, Watch{"stock", uid, b.Name + ": there is not enough of it.", why})
+		case have-takes < low[uid]:
+			out = append(out, Watch{"stock", uid, b.Name + " runs low: buy more.", why})
+		}
+	}
+	check(c.Plastisol, c.Volume.ML, 0)
+	for _, l := range m.Lines {
+		check(l.Material, l.ML, l.Grams)
+	}
+	return out
+}
+
 // greysOut is the share of their own chroma below which two colours are said to cancel.
 const greysOut = 0.45
 

@@ -14,7 +14,11 @@ const places = [
   { to: '/batches', word: 'Test batches' },
   { to: '/shelf', word: 'Shelf' },
 ]
-const here = computed(() => '/' + (route.path.split('/')[1] ?? ''))
+const homes: Record<string, string> = { '/count': '/bench', '/kit': '/shelf', '/beside': '/recipes' }
+const here = computed(() => {
+  const first = '/' + (route.path.split('/')[1] ?? '')
+  return homes[first] ?? first
+})
 </script>
 
 <template>

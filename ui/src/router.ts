@@ -9,6 +9,25 @@ export const router = createRouter({
     { path: '/bench/:cup?', name: 'bench', component: BenchView, meta: { title: 'Bench' } },
     { path: '/shelf', name: 'shelf', component: () => import('./views/shelf/ShelfView.vue'), meta: { title: 'Shelf' } },
     {
+      path: '/shelf/:material',
+      name: 'material',
+      component: () => import('./views/shelf/MaterialView.vue'),
+      meta: { title: 'On the shelf' },
+    },
+    { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Measures' } },
+    {
+      path: '/count/:cup',
+      name: 'count',
+      component: () => import('./views/count/CountView.vue'),
+      meta: { title: 'Count' },
+    },
+    {
+      path: '/beside',
+      name: 'beside',
+      component: () => import('./views/recipes/BesideView.vue'),
+      meta: { title: 'Side by side' },
+    },
+    {
       path: '/recipes',
       name: 'recipes',
       component: () => import('./views/recipes/RecipesView.vue'),

@@ -6,7 +6,18 @@ export const api = createClient<paths>({ baseUrl: '/api/v1' })
 
 type Schemas = components['schemas']
 export type BenchState = Schemas['BenchState']
+export type BenchTest = Schemas['BenchTest']
+export type Beside = Schemas['Beside']
 export type Bottle = Schemas['Bottle']
+export type CountLog = Schemas['CountLog']
+export type CupCard = Schemas['CupCard']
+export type Kit = Schemas['Kit']
+export type Legible = Schemas['Legible']
+export type MaterialPage = Schemas['MaterialPage']
+export type OneMore = Schemas['OneMore']
+export type Property = Schemas['Property']
+export type Swapped = Schemas['Swapped']
+export type VersionCard = Schemas['VersionCard']
 export type BatchCard = Schemas['BatchCard']
 export type Choice = Schemas['Choice']
 export type Cup = Schemas['Cup']
@@ -24,12 +35,14 @@ export type ShopInfo = Schemas['ShopInfo']
 export type Step = Schemas['Step']
 export type Target = Schemas['Target']
 
-/** What went wrong, in words, with the field it belongs to. Status 0: the program could not be reached. */
+/** What went wrong, in words, with the field it belongs to. Status 0: the program could not be reached. With asks it
+ * is a question: the same again, said to be sure, is taken. */
 export class Problem extends Error {
   constructor(
     readonly status: number,
     says: string,
     readonly field = '',
+    readonly asks = false,
   ) {
     super(says)
   }
@@ -55,7 +68,12 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   if (answer.response.ok) return answer.data as T
   const at = answer.error?.errors?.[0]
   const says = at?.message ?? answer.error?.detail ?? `The answer was ${answer.response.status}.`
-  throw new Problem(answer.response.status, says, at?.location?.replace(/^(body|query)\./, '') ?? '')
+  throw new Problem(
+    answer.response.status,
+    says,
+    at?.location?.replace(/^(body|query)\./, '') ?? '',
+    at?.value === 'ask',
+  )
 }
 
 /** A file as the API takes it: its bytes. */

@@ -1578,6 +1578,11 @@ export interface components {
             other: string;
             /** Format: int64 */
             seen: number;
+            /**
+             * Format: double
+             * @description Only so much of it; 0 for all
+             */
+            share?: number;
             uid: string;
         };
         NamedMeasure: {
@@ -1752,6 +1757,8 @@ export interface components {
             label: string;
             /** @enum {string} */
             origin: "typical" | "maker" | "measured" | "none" | "survived";
+            /** @description The value as a maker would write it */
+            says: string;
             unit: string;
             /** Format: double */
             value: number;
@@ -1829,20 +1836,17 @@ export interface components {
             uid: string;
         };
         ResaveBody: {
-            credit?: string;
             /** @description uid of the cup on the bench */
             cup: string;
             name: string;
             /** @description Why this version */
             note?: string;
             notes?: string;
-            ownUse?: boolean;
             /**
              * Format: int64
              * @description The revision that the cup was poured from
              */
             revision: number;
-            tags?: string[] | null;
         };
         RestockBody: {
             bought: string;
@@ -1890,15 +1894,12 @@ export interface components {
             warning?: string;
         };
         SaveInput: {
-            credit?: string;
             /** @description uid of the cup on the bench */
             cup: string;
             name: string;
             /** @description Why this version */
             note?: string;
             notes?: string;
-            ownUse?: boolean;
-            tags?: string[] | null;
         };
         SavedRecipe: {
             /** @description Whose idea it was */
@@ -2447,6 +2448,8 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description uid of a material: the cup as it would be with one more step of it. Nothing is stored */
+                plus?: string;
             };
             header?: never;
             path: {

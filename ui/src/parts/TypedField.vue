@@ -2,9 +2,16 @@
 import { nextTick, ref, watch } from 'vue'
 
 // A field for what people write freely. It hands over what was typed on Enter or when it is left, and keeps it
-// in place when it was refused.
-const props = defineProps<{ label: string; value: string; says?: string | undefined; figure?: boolean }>()
-const emit = defineEmits<{ typed: [text: string] }>()
+// in place when it was refused. Where it was asked back, Enter once more says "meant so".
+const props = defineProps<{
+  label: string
+  value: string
+  says?: string | undefined
+  asks?: boolean
+  figure?: boolean
+  placeholder?: string
+}>()
+const emit = defineEmits<{ typed: [text: string, sure: boolean] }>()
 const text = ref(props.value)
 const sent = ref('')
 const input = ref<HTMLInputElement>()
@@ -21,10 +28,13 @@ watch(
     input.value?.select() // what is typed next still replaces the whole
   },
 )
-function hand() {
-  if (text.value.trim() === props.value.trim() || text.value === sent.value) return
+function hand(sure = false) {
+  if (!sure && (text.value.trim() === props.value.trim() || text.value === sent.value)) return
   sent.value = text.value
-  emit('typed', text.value)
+  emit('typed', text.value, sure)
+}
+function enter() {
+  hand(!!props.asks && text.value === sent.value)
 }
 function forget() {
   text.value = props.value
@@ -40,11 +50,12 @@ function forget() {
     :class="figure && 'figure'"
     type="text"
     autocomplete="off"
+    :placeholder="placeholder"
     :aria-label="label"
     :aria-invalid="!!says"
     @focus="($event.target as HTMLInputElement).select()"
-    @blur="hand"
-    @keydown.enter.prevent="hand"
+    @blur="hand()"
+    @keydown.enter.prevent="enter"
     @keydown.esc.prevent="forget"
   />
 </template>

@@ -5,9 +5,17 @@ import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
 /** How the cup is looked at. What is left out is as the target was read. */
 export interface View {
   thickness?: number
-  ground?: 'white' | 'dark' | 'grey' | 'against'
+  ground?: 'white' | 'dark' | 'grey' | 'against' | 'metal' | 'hand'
   light?: 'D65' | 'D50' | 'D75' | 'A' | 'LED3000S' | 'F2' | 'F11'
+  state?: 'raw' | 'hot' | 'fresh' | 'rested'
+  tilt?: number
+  water?: 'clear' | 'green' | 'stained' | 'muddy'
+  depth?: number
+  distance?: number
 }
+
+/** How much of a flake one wants to see. */
+export type Wish = 'sparse' | 'medium' | 'heavy'
 
 type Job = { uid: string; step: Step } | { uid: string; redo: boolean }
 
@@ -67,7 +75,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
           continue
         }
         if (job) outbox.shift() // it was refused: said at its field, and not sent again
-        if (e.status === 409) wanted = true
+        if (e.status === 409 && !e.asks) wanted = true
         if (e.status === 404) {
           missing.value = true
           outbox = []
@@ -123,7 +131,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
     missing,
     waiting,
     refresh,
-    take: (step: Step) => push({ uid: crypto.randomUUID(), step }),
+    take: (step: Step) => push({ uid: crypto.randomUUID(), step: { ...step, atMS: Date.now() } }),
     undo: () => push({ uid: crypto.randomUUID(), redo: false }),
     redo: () => push({ uid: crypto.randomUUID(), redo: true }),
   }

@@ -2,6 +2,7 @@
 import { RouterLink } from 'vue-router'
 
 import type { BatchCard } from '@/api/client'
+import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
@@ -28,7 +29,7 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
         <p>
           In {{ goes(b.goes.length) }}:
           <template v-for="(d, i) in b.sum" :key="d.material"
-            >{{ i ? ', ' : '' }}<span class="figure">{{ d.drops }}</span> {{ nameOf(d.material) }}</template
+            >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
           >
         </p>
         <p class="text-slate">

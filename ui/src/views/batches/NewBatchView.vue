@@ -24,7 +24,7 @@ interface Draft {
 const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
-const { bottles, nameOf } = useShelf()
+const { bottles, byUID, nameOf } = useShelf()
 const uid = computed(() => route.params.recipe as string)
 const { data: recipe, error } = useQuery({
   queryKey: ['recipes', uid],
@@ -54,8 +54,10 @@ watch(
 
 const rows = computed(() => [...(recipe.value?.doses.map((d) => d.material) ?? []), ...draft.value.extra])
 const others = computed(() => [
-  { key: '', name: 'Another bottle went in…' },
-  ...bottles.value.filter((b) => b.colourant && !rows.value.includes(b.uid)).map((b) => ({ key: b.uid, name: b.name })),
+  { key: '', name: 'Something else went in…' },
+  ...bottles.value
+    .filter((b) => !b.plastisol && !rows.value.includes(b.uid))
+    .map((b) => ({ key: b.uid, name: b.name })),
 ])
 const another = computed({ get: () => '', set: (m) => m && draft.value.extra.push(m) })
 
@@ -186,9 +188,9 @@ async function record() {
                   v-model.lazy="g[m]"
                   type="text"
                   class="field figure min-w-24"
-                  placeholder="drops"
+                  :placeholder="byUID.get(m)?.step ?? ''"
                   autocomplete="off"
-                  :aria-label="`Go ${i + 1}, drops of ${nameOf(m)}`"
+                  :aria-label="`Go ${i + 1}, ${nameOf(m)}`"
                 />
               </td>
               <td class="figure px-3 py-1 text-right text-lg" :data-sum="m">{{ sumOf(m) }}</td>

@@ -1,18 +1,21 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
-import ListPicker from '@/parts/ListPicker.vue'
+import { api, ask, Problem, type BenchState } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { useCup, type View } from '@/use/cup'
+import { useCup, type View, type Wish } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
 
+import BenchTests from './BenchTests.vue'
 import BottleRack from './BottleRack.vue'
 import CupLines from './CupLines.vue'
+import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
 import SaveDialog from './SaveDialog.vue'
+import SwapDialog from './SwapDialog.vue'
+import ViewControls from './ViewControls.vue'
 import WedgeView from './WedgeView.vue'
 
 const route = useRoute()
@@ -23,21 +26,62 @@ const client = useQueryClient()
 
 const cupUID = computed(() => (route.params.cup as string) || '')
 const view = computed<View>(() => {
-  const { t, ground, light } = route.query
+  const { t, ground, light, state, tilt, water, depth, distance } = route.query
   const v: View = {}
   if (Number(t) > 0) v.thickness = Number(t)
   if (ground) v.ground = ground as NonNullable<View['ground']>
   if (light) v.light = light as NonNullable<View['light']>
+  if (state) v.state = state as NonNullable<View['state']>
+  if (Number(tilt) > 0) v.tilt = Number(tilt)
+  if (water) {
+    v.water = water as NonNullable<View['water']>
+    v.depth = Number(depth) || 0
+    v.distance = Number(distance) || 0
+  }
   return v
 })
 const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
+const swapping = ref<string>() // uid of the line, '' for an additive besides
 const emptyBench = ref('')
+const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
+const tab = ref<(typeof tabs)[number]>('Shelf')
 
 const see = (change: Record<string, string>) => router.replace({ query: { ...route.query, ...change } })
-const ground = computed({ get: () => state.value?.look.ground ?? 'white', set: (g) => void see({ ground: g }) })
-const light = computed({ get: () => state.value?.look.light ?? 'D65', set: (l) => void see({ light: l }) })
+
+// What the cup would be with one more step of a material, while it is pressed and held. Nothing is stored.
+const ahead = ref('')
+const aheadState = shallowRef<BenchState>()
+async function lookAhead(material: string) {
+  ahead.value = material
+  aheadState.value = undefined
+  if (!material) return
+  try {
+    const got = await ask(
+      api.GET('/bench/{cup}', { params: { path: { cup: cupUID.value }, query: { ...view.value, plus: material } } }),
+    )
+    if (ahead.value === material) aheadState.value = got
+  } catch {
+    ahead.value = '' // it can take no more of it: nothing to show
+  }
+}
+const shown = computed(() => aheadState.value ?? state.value)
+
+const wishSays = ref('')
+async function wish(material: string, wanted: Wish) {
+  wishSays.value = ''
+  try {
+    const got = await ask(
+      api.GET('/bench/{cup}/wish', {
+        params: { path: { cup: cupUID.value }, query: { ...view.value, material, wish: wanted } },
+      }),
+    )
+    cup.take({ kind: 'dose', material, typed: got.typed })
+  } catch (e) {
+    wishSays.value = e instanceof Problem ? e.message : String(e)
+  }
+}
 
 // Without a cup in the address: the one that was touched last, or a first one.
 watch(
@@ -91,43 +135,96 @@ function undoKeys(e: KeyboardEvent) {
   </section>
 
   <section v-else-if="state && shop" class="grid flex-1 lg:grid-cols-[1fr_27rem]" @keydown="undoKeys">
-    <div class="surround flex min-w-0 flex-col gap-4 p-4">
-      <div class="flex flex-wrap items-center gap-3">
-        <div class="mr-auto min-w-0">
-          <h1 class="truncate">{{ state.recipeName || 'New cup' }}</h1>
-          <p v-if="cup.unreachable.value" role="status" class="font-semibold">
-            Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
-          </p>
-          <p v-else>
-            {{
-              state.recipeName ? (state.saved ? 'As saved' : 'Changed since it was saved') : 'Not saved as a recipe yet'
-            }}
-          </p>
-        </div>
-        <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" class="w-52" />
-        <ListPicker v-model="light" label="Light" :options="shop.lights as never" class="w-52" />
+    <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4">
+      <div class="flex flex-wrap items-end gap-x-3">
+        <h1 class="truncate">{{ state.recipeName || 'New cup' }}</h1>
+        <p v-if="cup.unreachable.value" role="status" class="font-semibold">
+          Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
+        </p>
+        <p v-else>
+          {{
+            state.recipeName ? (state.saved ? 'As saved' : 'Changed since it was saved') : 'Not saved as a recipe yet'
+          }}
+          <template v-if="state.cup.letter || state.cup.part">
+            · cup {{ [state.cup.letter, state.cup.part].filter(Boolean).join(', ') }}</template
+          >
+        </p>
+        <p v-if="state.warmth" class="ml-auto">{{ state.warmth.says }}</p>
       </div>
+      <ViewControls :look="state.look" :shop="shop" @see="see" />
       <p v-if="cup.merged.value" class="says flex items-center justify-between text-ink" role="status">
         Another device is adding to this cup, too. Both are counted.
         <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
       </p>
-      <WedgeView :wedge="state.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
-      <LookBeside :state="state" @untarget="cup.take({ kind: 'untarget' })" />
+      <WedgeView :wedge="shown.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
+      <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })" />
+      <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
+      <p>
+        <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = ''">
+          The same look with salt, glass or floating spheres
+        </button>
+      </p>
     </div>
 
     <div class="flex min-w-0 flex-col border-l border-haze bg-mist lg:max-h-[calc(100dvh-3.5rem)]">
       <CupLines
+        class="lg:max-h-[62%]"
         :state="state"
         :shelf="shelf.bottles.value"
-        :problem="cup.problem.value"
+        :problem="tab === 'This cup' ? undefined : cup.problem.value"
+        :ahead="ahead"
         @step="cup.take"
         @undo="cup.undo"
         @redo="cup.redo"
         @save="saving = true"
         @fresh="newCup"
+        @ahead="lookAhead"
+        @swap="(m) => (swapping = m)"
+        @wish="wish"
       />
-      <BottleRack :bottles="shelf.bottles.value" @drip="(m) => cup.take({ kind: 'drip', material: m, drops: 1 })" />
+      <div class="mt-auto flex min-h-72 flex-1 basis-0 flex-col border-t border-slate lg:min-h-0">
+        <div class="flex border-b border-haze" role="tablist">
+          <button
+            v-for="t in tabs"
+            :key="t"
+            type="button"
+            role="tab"
+            class="min-h-11 flex-1 border-b-3 px-2"
+            :class="tab === t ? 'border-ink font-semibold' : 'border-transparent text-slate'"
+            :aria-selected="tab === t"
+            @click="tab = t"
+          >
+            {{ t }}
+          </button>
+          <RouterLink
+            :to="`/count/${state.uid}`"
+            class="flex min-h-11 flex-1 items-center justify-center px-2 text-slate"
+            >Count</RouterLink
+          >
+        </div>
+        <BottleRack
+          v-if="tab === 'Shelf'"
+          :bottles="shelf.bottles.value"
+          @drip="(m) => cup.take({ kind: 'drip', material: m, drops: 1 })"
+        />
+        <LiveCup
+          v-else-if="tab === 'This cup'"
+          :state="state"
+          :problem="cup.problem.value"
+          @step="cup.take"
+          @changed="cup.refresh"
+        />
+        <BenchTests v-else :state="state" />
+      </div>
     </div>
+    <SwapDialog
+      v-if="swapping !== undefined"
+      :state="state"
+      :shelf="shelf.bottles.value"
+      :old="swapping"
+      @close="swapping = undefined"
+      @step="cup.take"
+    />
     <SaveDialog v-if="saving" :state="state" @close="saving = false" @saved="saved" />
   </section>
   <p v-else-if="cup.unreachable.value" class="p-8" role="status">Cloudburst does not answer. Trying again…</p>

@@ -1,34 +1,67 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import type { Bottle } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 
-// The shelf within reach: one tap is one drop.
+// The shelf within reach: one tap is one step of it, a drop or a small spoon.
 const props = defineProps<{ bottles: Bottle[] }>()
 defineEmits<{ drip: [material: string] }>()
-const colourants = computed(() => props.bottles.filter((b) => b.colourant))
+const kinds = [
+  { key: 'colourant', name: 'Drops' },
+  { key: 'powder', name: 'Powders' },
+  { key: 'flake', name: 'Flake' },
+  { key: 'additive', name: 'Additives' },
+] as const
+const kind = ref<string>('colourant')
+const find = ref('')
+const shown = computed(() => {
+  const words = find.value.trim().toLowerCase()
+  return props.bottles.filter((b) =>
+    words ? !b.plastisol && `${b.name} ${b.hue}`.toLowerCase().includes(words) : b.kind === kind.value,
+  )
+})
 </script>
 
 <template>
-  <div class="mt-auto flex min-h-56 flex-1 basis-0 flex-col border-t border-slate lg:min-h-40">
-    <p class="px-3 pt-2 text-slate">Bottles: one tap, one drop</p>
+  <div class="flex min-h-0 flex-1 flex-col">
+    <div class="flex flex-wrap gap-1 px-3 pt-2">
+      <button
+        v-for="k in kinds"
+        :key="k.key"
+        type="button"
+        class="button flex-1 px-2"
+        :class="kind === k.key && !find && 'border-2 border-ink'"
+        :aria-pressed="kind === k.key && !find"
+        @click="((kind = k.key), (find = ''))"
+      >
+        {{ k.name }}
+      </button>
+      <input
+        v-model="find"
+        class="field w-24! flex-1"
+        type="search"
+        placeholder="Find"
+        aria-label="Find on the shelf"
+      />
+    </div>
     <div class="grid min-h-0 grid-cols-2 content-start gap-2 overflow-y-auto p-3">
       <button
-        v-for="b in colourants"
+        v-for="b in shown"
         :key="b.uid"
         type="button"
         class="flex min-h-12 items-stretch gap-2 border border-haze bg-white text-left active:bg-fog"
-        :aria-label="`One drop of ${b.name}`"
+        :aria-label="`${b.colourant ? 'One drop' : b.step} of ${b.name}`"
         :data-bottle="b.uid"
         @click="$emit('drip', b.uid)"
       >
         <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-5 shrink-0" />
         <span class="self-center py-1 pr-1 leading-tight">{{ b.name }}</span>
       </button>
-      <p v-if="!colourants.length" class="col-span-2">
-        <RouterLink to="/shelf" class="link">Put colourants on the shelf first</RouterLink>
+      <p v-if="!shown.length" class="col-span-2">
+        {{ find ? 'Nothing on the shelf is called that.' : 'None on the shelf yet.' }}
+        <RouterLink to="/shelf" class="link">To the shelf</RouterLink>
       </p>
     </div>
   </div>

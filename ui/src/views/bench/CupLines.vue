@@ -2,14 +2,25 @@
 import { computed, ref, watch } from 'vue'
 
 import type { BenchState, Bottle, Problem, Step } from '@/api/client'
-import ColourPatch from '@/parts/ColourPatch.vue'
+import type { Wish } from '@/use/cup'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
 
-// What is in the cup: volume, plastisol and one line a bottle, each tapped or typed.
-const props = defineProps<{ state: BenchState; shelf: Bottle[]; problem: Problem | undefined }>()
-const emit = defineEmits<{ step: [step: Step]; undo: []; redo: []; save: []; fresh: [] }>()
+import CupLine from './CupLine.vue'
+
+// What is in the cup: volume, plastisol and one line a material, each tapped or typed.
+const props = defineProps<{ state: BenchState; shelf: Bottle[]; problem: Problem | undefined; ahead: string }>()
+const emit = defineEmits<{
+  step: [step: Step]
+  undo: []
+  redo: []
+  save: []
+  fresh: []
+  ahead: [material: string]
+  swap: [material: string]
+  wish: [material: string, wish: Wish]
+}>()
 
 const byUID = computed(() => new Map(props.shelf.map((b) => [b.uid, b])))
 const bases = computed(() => props.shelf.filter((b) => b.plastisol).map((b) => ({ key: b.uid, name: b.name })))
@@ -19,9 +30,11 @@ const base = computed({
 })
 const lines = computed(() =>
   props.state.cup.doses.map((d) => ({
-    ...d,
+    dose: d,
     bottle: byUID.value.get(d.material),
     working: props.state.look.lines.find((l) => l.material === d.material)?.working ?? '',
+    more: props.state.oneMore.find((o) => o.material === d.material),
+    flake: props.state.flakes.find((f) => f.material === d.material),
   })),
 )
 const open = ref('') // the line whose sum is shown
@@ -32,35 +45,31 @@ function typed(field: string, step: Step) {
   lastTyped.value = field
   emit('step', step)
 }
-const saysAt = (field: string) => (props.problem && lastTyped.value === field ? props.problem.message : undefined)
+const at = (field: string) => (props.problem && lastTyped.value === field ? props.problem : undefined)
 watch(
   () => props.problem,
   (p) => {
     if (!p) lastTyped.value = ''
   },
 )
-const drip = (material: string, drops: number) => {
-  lastTyped.value = material
-  emit('step', { kind: 'drip', material, drops })
-}
 </script>
 
 <template>
   <div class="flex min-h-0 flex-col">
-    <div class="flex flex-wrap items-center gap-2 border-b border-haze p-3">
+    <div class="flex flex-wrap items-center gap-2 border-b border-haze px-3 py-2">
       <button type="button" class="button px-3" :disabled="!state.canUndo" @click="$emit('undo')">Undo</button>
       <button type="button" class="button px-3" :disabled="!state.canRedo" @click="$emit('redo')">Redo</button>
       <button type="button" class="button px-3" @click="$emit('fresh')">New cup</button>
       <button type="button" class="button button-main ml-auto" @click="$emit('save')">Save</button>
     </div>
-    <div class="grid grid-cols-2 gap-2 border-b border-haze p-3">
+    <div class="grid grid-cols-2 gap-2 border-b border-haze px-3 py-2">
       <label class="block">
         <span>Plastisol, cold</span>
         <TypedField
           label="Volume of plastisol"
           figure
           :value="state.cup.volume.typed"
-          :says="saysAt('volume')"
+          :says="at('volume')?.message"
           @typed="(t) => typed('volume', { kind: 'volume', typed: t })"
         />
       </label>
@@ -71,60 +80,24 @@ const drip = (material: string, drops: number) => {
       <p class="figure col-span-2 text-slate">
         {{ state.cup.volume.ml.toFixed(1) }} ml in, {{ state.look.finishedML.toFixed(1) }} ml finished
       </p>
-      <ProblemNote class="col-span-2" :says="saysAt('volume')" />
+      <ProblemNote class="col-span-2" :says="at('volume')?.message" />
     </div>
     <ul class="min-h-0 overflow-y-auto" aria-label="In the cup">
-      <li v-for="l in lines" :key="l.material" class="border-b border-haze px-3 py-2" :data-line="l.material">
-        <div class="flex items-center gap-2">
-          <ColourPatch
-            v-if="l.bottle"
-            :hex="l.bottle.swatch.hex"
-            :name="`${l.bottle.name}, usual dose`"
-            class="h-9 w-5 shrink-0"
-          />
-          <button
-            type="button"
-            class="min-h-11 min-w-0 flex-1 truncate text-left"
-            :aria-expanded="open === l.material"
-            @click="open = open === l.material ? '' : l.material"
-          >
-            {{ l.bottle?.name ?? l.material }}
-          </button>
-          <button
-            type="button"
-            class="button w-11 px-0 text-xl"
-            :aria-label="`One drop less of ${l.bottle?.name}`"
-            @click="drip(l.material, -1)"
-          >
-            −
-          </button>
-          <TypedField
-            class="w-28 text-center"
-            figure
-            :label="`Drops of ${l.bottle?.name}`"
-            :value="l.typed"
-            :says="saysAt(l.material)"
-            @typed="(t) => typed(l.material, { kind: 'dose', material: l.material, typed: t })"
-          />
-          <button
-            type="button"
-            class="button w-11 px-0 text-xl"
-            :aria-label="`One drop more of ${l.bottle?.name}`"
-            @click="drip(l.material, 1)"
-          >
-            +
-          </button>
-        </div>
-        <ProblemNote class="mt-1" :says="saysAt(l.material)" />
-        <div v-if="open === l.material" class="flex items-center gap-3 pt-1">
-          <p class="figure flex-1 text-slate">{{ l.working }}</p>
-          <button type="button" class="button px-3" @click="emit('step', { kind: 'remove', material: l.material })">
-            Take out of the list
-          </button>
-        </div>
-      </li>
+      <CupLine
+        v-for="l in lines"
+        :key="l.dose.material"
+        v-bind="l"
+        :problem="at(l.dose.material)"
+        :open="open === l.dose.material"
+        :ahead="ahead === l.dose.material"
+        @open="open = open === l.dose.material ? '' : l.dose.material"
+        @step="(s) => typed(l.dose.material, s)"
+        @ahead="(on) => emit('ahead', on ? l.dose.material : '')"
+        @swap="emit('swap', l.dose.material)"
+        @wish="(w) => emit('wish', l.dose.material, w)"
+      />
       <li v-if="!lines.length" class="px-3 py-4 text-slate">
-        Clear plastisol. Tap a bottle below: one tap is one drop.
+        Clear plastisol. Tap a bottle below: one tap is one drop, or one small spoon.
       </li>
     </ul>
     <ProblemNote v-if="problem && !lastTyped" class="m-3" :says="problem.message" />

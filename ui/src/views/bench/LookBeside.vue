@@ -5,13 +5,23 @@ import { RouterLink } from 'vue-router'
 import type { BenchState } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 
-// The prediction beside its target: a split swatch, the difference in words, then the figure.
-const props = defineProps<{ state: BenchState }>()
+// The prediction beside its target (or its water, or itself tilted), the difference in words, then the figure; and the
+// flake close up in true size.
+const props = defineProps<{ state: BenchState; ahead: boolean }>()
 defineEmits<{ untarget: [] }>()
 
 const look = computed(() => props.state.look)
 const target = computed(() => props.state.cup.target)
-const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)} a ${c.a.toFixed(1)} b ${c.b.toFixed(1)}`
+const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(0)} a ${c.a.toFixed(0)} b ${c.b.toFixed(0)}`
+const patches = computed(() => {
+  const l = look.value
+  const list = [{ key: 'prediction', name: props.ahead ? 'With one more' : 'This cup, predicted', ...l.swatch }]
+  if (l.openWater) list.push({ key: 'water', name: 'The open water', ...l.openWater })
+  else if (l.tilted) list.push({ key: 'tilted', name: 'Tilted 45°', ...l.tilted })
+  if (target.value && props.state.targetSwatch)
+    list.push({ key: 'target', name: target.value.name, ...props.state.targetSwatch })
+  return list
+})
 const elsewhere = computed(
   () =>
     target.value && (target.value.thicknessMM !== look.value.thicknessMM || target.value.ground !== look.value.ground),
@@ -20,64 +30,93 @@ const elsewhere = computed(
 
 <template>
   <div class="flex flex-wrap gap-4">
-    <div class="min-w-64 flex-1 basis-80">
-      <div class="flex h-40">
-        <ColourPatch
-          :hex="look.swatch.hex"
-          name="This cup, predicted"
-          class="flex-1"
-          data-testid="prediction"
-          :data-hex="look.swatch.hex"
-        />
-        <ColourPatch
-          v-if="target && state.targetSwatch"
-          :hex="state.targetSwatch.hex"
-          name="Target"
-          class="flex-1"
-          data-testid="target"
-          :data-hex="state.targetSwatch.hex"
-        />
-      </div>
-      <div class="flex pt-1">
-        <p class="flex-1">This cup, predicted</p>
-        <p v-if="target" class="min-w-0 flex-1 truncate">{{ target.name }}</p>
-      </div>
-      <div class="figure flex whitespace-pre-wrap">
-        <p class="flex-1">{{ lab(look.swatch.lab) }}</p>
-        <p v-if="target" class="flex-1">{{ lab(target.lab) }}</p>
+    <div class="flex min-w-52 flex-1 basis-56">
+      <div v-for="p in patches" :key="p.key" class="min-w-0 flex-1">
+        <ColourPatch :hex="p.hex" :name="p.name" class="h-32" :data-testid="p.key" :data-hex="p.hex" />
+        <p class="truncate pt-1 leading-tight" :title="p.name">{{ p.name }}</p>
+        <p class="figure text-sm whitespace-pre-wrap">{{ lab(p.lab) }}</p>
       </div>
     </div>
-    <div class="min-w-56 flex-1 basis-60">
+    <figure v-if="state.closeUp" class="min-w-52 flex-1 basis-60" data-testid="close-up">
+      <div class="relative h-32 overflow-hidden">
+        <img
+          :src="state.closeUp.png"
+          alt="The flake close up, in true proportion"
+          class="h-full w-full object-cover object-left"
+        />
+      </div>
+      <figcaption class="pt-1 leading-tight">
+        Close up: <span class="figure">{{ state.closeUp.widthMM.toFixed(0) }} mm</span> across,
+        <template v-for="(f, i) in state.flakes" :key="f.material"
+          >{{ i ? ' · ' : '' }}<span class="figure">{{ f.countPerCM2.toFixed(0) }}</span
+          >/cm²</template
+        >
+      </figcaption>
+    </figure>
+    <div class="min-w-52 flex-1 basis-52">
+      <template v-if="look.inWater">
+        <p class="text-lg font-semibold">
+          {{
+            look.inWater.nearness === 'another colour'
+              ? 'Stands out'
+              : look.inWater.deltaE00 < 4
+                ? 'Melts into the water'
+                : 'Quiet in the water'
+          }}
+        </p>
+        <p>
+          ΔE00 <span class="figure">{{ look.inWater.deltaE00.toFixed(1) }}</span> against the water itself<template
+            v-if="look.inWater.words"
+            >: {{ look.inWater.words }}</template
+          >
+        </p>
+      </template>
       <template v-if="look.against">
         <p class="text-2xl leading-tight font-semibold" data-testid="nearness">{{ look.against.nearness }}</p>
-        <p v-if="look.against.words" class="text-lg" data-testid="lean">{{ look.against.words }}</p>
+        <p v-if="look.against.words" class="text-lg leading-tight" data-testid="lean">{{ look.against.words }}</p>
         <p class="pt-1">
           <span class="figure text-3xl" data-testid="delta">{{ look.against.deltaE00.toFixed(1) }}</span> ΔE00
         </p>
       </template>
-      <template v-else>
-        <p class="text-lg">No target yet.</p>
-        <p>
-          <RouterLink to="/references" class="text-inherit underline underline-offset-4"
-            >Pin one on a reference</RouterLink
-          >
-        </p>
-      </template>
-      <p class="pt-2">
+      <p v-else-if="!look.inWater">
+        No target yet.
+        <RouterLink to="/references" class="text-inherit underline underline-offset-4"
+          >Pin one on a reference</RouterLink
+        >
+      </p>
+      <p class="pt-1 leading-tight">
         <span class="figure">{{ (100 * look.seeThrough).toFixed(0) }} %</span> of the light comes through at
         <span class="figure">{{ look.thicknessMM }} mm</span>
       </p>
-      <p v-if="elsewhere && target" class="pt-1">
+      <p v-if="look.range !== undefined" class="leading-tight">
+        Guesses leave a range of ΔE00 <span class="figure">{{ look.range.toFixed(1) }}</span>
+      </p>
+      <p v-if="elsewhere && target" class="leading-tight">
         The target was read at {{ target.thicknessMM }} mm,
         {{ target.ground === 'against' ? 'against the light' : `over ${target.ground}` }}.
       </p>
-      <p class="pt-1">{{ look.sure }}</p>
+      <p class="leading-tight">{{ look.sure }}</p>
       <button v-if="target" type="button" class="min-h-11 underline underline-offset-4" @click="$emit('untarget')">
         Take the target away
       </button>
     </div>
   </div>
-  <ul v-if="look.watch.length" class="says text-ink" aria-label="Watch out">
-    <li v-for="w in look.watch" :key="w">{{ w }}</li>
+  <ul v-if="look.watch.length" class="says flex flex-col text-ink" aria-label="Watch out">
+    <li v-for="w in look.watch" :key="w.kind + w.material + w.says">
+      <details>
+        <summary class="min-h-8 cursor-pointer">{{ w.says }}</summary>
+        <p class="pb-1 pl-4 text-slate">{{ w.why }}</p>
+      </details>
+    </li>
   </ul>
+  <p class="leading-tight" data-testid="feel">
+    <span class="figure">{{ look.feel.densityGML.toFixed(3) }}</span> g/ml:
+    {{ look.feel.floatsFresh ? 'floats in fresh water' : 'sinks in fresh water' }}
+    <span class="figure">({{ Math.abs(look.feel.sinkFreshCMS).toFixed(0) }} cm/s)</span>,
+    {{ look.feel.floatsSalt ? 'floats in the sea' : 'sinks in the sea' }}. In the hand {{ look.feel.handWords }}, and
+    {{ look.feel.strengthWords
+    }}<template v-if="look.feel.hookToSinkG > 0"
+      >; a hook of <span class="figure">{{ look.feel.hookToSinkG.toFixed(1) }} g</span> sinks it</template
+    >.
+  </p>
 </template>

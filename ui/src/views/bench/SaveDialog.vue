@@ -11,6 +11,7 @@ const props = defineProps<{ state: BenchState }>()
 const emit = defineEmits<{ close: []; saved: [] }>()
 
 const name = ref(props.state.recipeName ?? '')
+const note = ref('')
 const asNew = ref(!props.state.recipeUID)
 const problem = ref<Problem>()
 const busy = ref(false)
@@ -19,7 +20,7 @@ const conflict = computed(() => problem.value?.status === 409)
 async function save() {
   busy.value = true
   problem.value = undefined
-  const body = { cup: props.state.uid, name: name.value }
+  const body = { cup: props.state.uid, name: name.value, note: note.value }
   try {
     if (asNew.value) await ask(api.POST('/recipes', { body }))
     else
@@ -73,6 +74,17 @@ async function save() {
               <input v-model="asNew" type="radio" :value="true" class="h-5 w-5" /> As a recipe of its own
             </label>
           </fieldset>
+          <label v-if="state.recipeUID && !asNew" class="block">
+            <span>Why this version</span>
+            <input
+              v-model="note"
+              class="field"
+              type="text"
+              autocomplete="off"
+              maxlength="400"
+              placeholder="A touch less red"
+            />
+          </label>
           <div class="flex flex-wrap gap-3">
             <button type="submit" class="button button-main" :disabled="busy">
               {{ conflict ? 'Keep both' : 'Save' }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
@@ -25,6 +25,53 @@ const { data: batches } = useQuery({
   queryFn: () => ask(api.GET('/batches', { params: { query: { recipe: uid.value } } })),
 })
 const says = ref('')
+const client = useQueryClient()
+const { data: versions } = useQuery({
+  queryKey: ['recipes', uid, 'versions', () => recipe.value?.revision],
+  queryFn: () => ask(api.GET('/recipes/{recipe}/versions', { params: { path: { recipe: uid.value } } })),
+  enabled: computed(() => !!recipe.value),
+})
+const tagsTyped = ref<string>()
+const creditTyped = ref<string>()
+async function about(change: { tags?: string[]; credit?: string; ownUse?: boolean }) {
+  const r = recipe.value
+  if (!r) return
+  says.value = ''
+  try {
+    await ask(
+      api.PUT('/recipes/{recipe}/about', {
+        params: { path: { recipe: uid.value } },
+        body: {
+          revision: r.revision,
+          name: r.name,
+          notes: r.notes ?? '',
+          tags: r.tags ?? [],
+          credit: r.credit ?? '',
+          ownUse: !!r.ownUse,
+          ...change,
+        },
+      }),
+    )
+    await client.invalidateQueries({ queryKey: ['recipes'] })
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+async function fork() {
+  says.value = ''
+  try {
+    const made = await ask(
+      api.POST('/recipes/{recipe}/fork', {
+        params: { path: { recipe: uid.value } },
+        body: { name: `${recipe.value?.name}, my way` },
+      }),
+    )
+    await client.invalidateQueries({ queryKey: ['recipes'] })
+    await router.push(`/recipes/${made.uid}`)
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
 
 async function pour(volume: string) {
   says.value = ''
@@ -68,15 +115,83 @@ async function pour(volume: string) {
         </tbody>
       </table>
       <p v-if="recipe.notes" class="whitespace-pre-line">{{ recipe.notes }}</p>
+      <p v-if="recipe.forkOf">
+        Made from
+        <RouterLink :to="`/recipes/${recipe.forkOf}`" class="underline underline-offset-4">another recipe</RouterLink>.
+      </p>
       <div class="flex flex-wrap gap-3">
         <button type="button" class="button button-main" @click="pour('')">Pour it on the bench</button>
         <RouterLink :to="`/batches/new/${recipe.uid}`" class="button">Record a test batch</RouterLink>
+        <button type="button" class="button" @click="fork">Make one from it</button>
         <a class="button" :href="`/api/v1/recipes/${recipe.uid}/export`" download>Export</a>
       </div>
       <ProblemNote class="text-ink" :says="says" />
+      <form
+        class="flex flex-col gap-2"
+        @submit.prevent="
+          about({
+            tags: (tagsTyped ?? recipe.tags?.join(', ') ?? '').split(','),
+            credit: creditTyped ?? recipe.credit ?? '',
+          })
+        "
+      >
+        <label
+          >Tags, with commas<input
+            class="field text-ink"
+            type="text"
+            :value="tagsTyped ?? recipe.tags?.join(', ')"
+            @input="tagsTyped = ($event.target as HTMLInputElement).value"
+        /></label>
+        <label
+          >Whose idea<input
+            class="field text-ink"
+            type="text"
+            :value="creditTyped ?? recipe.credit"
+            @input="creditTyped = ($event.target as HTMLInputElement).value"
+        /></label>
+        <div class="flex items-center gap-4">
+          <button type="submit" class="button">Keep</button>
+          <label class="flex min-h-11 items-center gap-2">
+            <input
+              type="checkbox"
+              class="h-5 w-5"
+              :checked="!!recipe.ownUse"
+              @change="about({ ownUse: ($event.target as HTMLInputElement).checked })"
+            />
+            For own use only
+          </label>
+        </div>
+      </form>
     </div>
     <div class="flex min-w-0 flex-col gap-6 p-4">
       <ScalePanel :recipe="recipe" @pour="pour" />
+      <div>
+        <h2 class="pb-2">Versions</h2>
+        <ul class="flex flex-col gap-2">
+          <li
+            v-for="v in versions"
+            :key="v.revision"
+            class="flex items-stretch gap-3 bg-white"
+            :data-version="v.revision"
+          >
+            <ColourPatch :hex="v.look.swatch.hex" :name="`Version ${v.revision}`" class="w-10 shrink-0" />
+            <div class="min-w-0 flex-1 py-2 leading-tight">
+              <p>
+                <span class="figure">{{ v.revision }}</span>,
+                {{ new Date(v.savedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' }) }}
+                <template v-if="v.note">: {{ v.note }}</template>
+              </p>
+              <p class="text-slate">{{ v.changed.join('; ') || (v.revision === 1 ? 'The first.' : 'Same doses.') }}</p>
+            </div>
+            <RouterLink
+              v-if="v.revision !== recipe.revision"
+              :to="`/beside?one=${recipe.uid}&oneAt=${v.revision}&other=${recipe.uid}`"
+              class="link self-center px-3"
+              >Beside now</RouterLink
+            >
+          </li>
+        </ul>
+      </div>
       <div>
         <h2 class="pb-2">Test batches</h2>
         <BatchList :batches="batches ?? []" />

@@ -6,11 +6,19 @@ import { RouterLink } from 'vue-router'
 import { api, ask, bytesOf, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
 const { nameOf } = useShelf()
 const client = useQueryClient()
-const { data: recipes } = useQuery({ queryKey: ['recipes'], queryFn: () => ask(api.GET('/recipes')) })
+const find = ref('')
+const near = ref('')
+const { data: recipes } = useQuery({
+  queryKey: ['recipes', 'list', find, near],
+  queryFn: () => ask(api.GET('/recipes', { params: { query: { find: find.value, near: near.value } } })),
+  placeholderData: (was) => was,
+})
+const first = ref('') // the one that another is to be laid beside
 const says = ref('')
 const done = ref('')
 
@@ -44,31 +52,77 @@ async function bringIn(e: Event) {
       </label>
       <RouterLink to="/bench" class="button">To the bench</RouterLink>
     </div>
+    <div class="flex flex-wrap items-center gap-3 pb-4">
+      <input
+        v-model="find"
+        class="field min-w-64 flex-1"
+        type="search"
+        placeholder="Find by name, tag, note or what is in it"
+        aria-label="Find a recipe"
+      />
+      <label class="flex min-h-11 items-center gap-2">
+        Near this colour at 5 mm
+        <input
+          type="color"
+          class="h-11 w-16 cursor-pointer"
+          aria-label="Near this colour"
+          :value="near || '#8a8a5a'"
+          @change="near = ($event.target as HTMLInputElement).value"
+        />
+      </label>
+      <button v-if="near" type="button" class="button" @click="near = ''">Any colour</button>
+    </div>
+    <p v-if="first" class="says mb-4 flex items-center justify-between text-ink">
+      Choose the one to lay beside {{ recipes?.find((r) => r.uid === first)?.name ?? 'it' }}.
+      <button type="button" class="link min-h-11" @click="first = ''">Never mind</button>
+    </p>
     <ProblemNote class="mb-4 text-ink" :says="says" />
     <p v-if="done" class="says mb-4 text-ink" role="status">{{ done }}</p>
     <ul class="grid gap-3 lg:grid-cols-2">
-      <li v-for="r in recipes" :key="r.uid">
-        <RouterLink :to="`/recipes/${r.uid}`" class="flex items-stretch">
+      <li v-for="r in recipes" :key="r.uid" class="flex items-stretch">
+        <RouterLink
+          :to="first && first !== r.uid ? `/beside?one=${first}&other=${r.uid}` : `/recipes/${r.uid}`"
+          class="flex min-w-0 flex-1 items-stretch"
+        >
           <ColourPatch :hex="r.look.swatch.hex" :name="`${r.name} at ${r.look.thicknessMM} mm`" class="w-36 shrink-0" />
           <div class="min-w-0 flex-1 bg-mist px-4 py-3 text-ink">
             <p class="truncate text-lg font-semibold">{{ r.name }}</p>
             <p class="truncate">
               <span class="figure">{{ r.volume.typed }}</span>:
               <template v-for="(d, i) in r.doses" :key="d.material"
-                >{{ i ? ', ' : '' }}<span class="figure">{{ d.drops }}</span> {{ nameOf(d.material) }}</template
+                >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
               ><template v-if="!r.doses.length">clear</template>
             </p>
             <p class="text-slate">
               Version {{ r.revision }}, saved
               {{ new Date(r.savedAt).toLocaleDateString(undefined, { dateStyle: 'medium' })
               }}<template v-if="r.look.against"> · {{ r.look.against.nearness }} to its target</template>
+              <template v-if="r.near">
+                · ΔE00 <span class="figure">{{ r.near.deltaE00.toFixed(0) }}</span> from the colour sought</template
+              >
+            </p>
+            <p v-if="r.tags?.length || r.ownUse" class="truncate text-slate">
+              {{ [...(r.tags ?? []), ...(r.ownUse ? ['own use only'] : [])].join(' · ') }}
             </p>
           </div>
         </RouterLink>
+        <button
+          type="button"
+          class="button border-haze px-3"
+          :aria-label="`Lay another beside ${r.name}`"
+          :aria-pressed="first === r.uid"
+          @click="first = first === r.uid ? '' : r.uid"
+        >
+          Beside…
+        </button>
       </li>
     </ul>
     <p v-if="recipes && !recipes.length" class="text-lg">
-      No recipes yet. Drip one on the bench and save it, or bring in a recipe file.
+      {{
+        find
+          ? 'No recipe has all of these words.'
+          : 'No recipes yet. Drip one on the bench and save it, or bring in a recipe file.'
+      }}
     </p>
   </section>
 </template>

@@ -2,9 +2,10 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type RecipeCard } from '@/api/client'
+import { api, ask, Problem, type RecipeCard, type Scaled } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
+import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
 // The same colour in another volume: exact drops, what rounding either way does to the colour, and which to take.
@@ -24,7 +25,8 @@ const { data, error, isFetching } = useQuery({
   retry: (n, e) => e instanceof Problem && e.unreachable && n < 3,
 })
 const scaled = computed(() => (error.value ? undefined : data.value))
-const drops = (n: number) => String(Number(n.toFixed(2)))
+const exact = (l: Scaled['lines'][number]) =>
+  Number(l.exact.value.toFixed(3)) + (l.exact.unit === 'drops' ? '' : ` ${l.exact.unit}`)
 </script>
 
 <template>
@@ -70,21 +72,30 @@ const drops = (n: number) => String(Number(n.toFixed(2)))
                   :aria-expanded="open === l.material"
                   @click="open = open === l.material ? '' : l.material"
                 >
-                  {{ drops(l.exact) }}
+                  {{ exact(l) }}
                 </button>
               </td>
-              <td class="figure px-3 py-2 text-right" :class="l.take === l.down.drops && 'font-bold'">
-                {{ l.down.drops }}<br /><span class="font-normal whitespace-nowrap text-slate"
+              <td class="figure px-3 py-2 text-right" :class="l.take.value === l.down.amount.value && 'font-bold'">
+                {{ l.exact.unit === 'drops' ? l.down.amount.value : l.down.says }}<br /><span
+                  class="font-normal whitespace-nowrap text-slate"
                   >ΔE {{ l.down.deltaE00.toFixed(1) }}</span
                 >
               </td>
-              <td class="figure px-3 py-2 text-right" :class="l.take === l.up.drops && 'font-bold'">
-                {{ l.up.drops }}<br /><span class="font-normal whitespace-nowrap text-slate"
+              <td class="figure px-3 py-2 text-right" :class="l.take.value === l.up.amount.value && 'font-bold'">
+                {{ l.exact.unit === 'drops' ? l.up.amount.value : l.up.says }}<br /><span
+                  class="font-normal whitespace-nowrap text-slate"
                   >ΔE {{ l.up.deltaE00.toFixed(1) }}</span
                 >
               </td>
-              <td class="figure px-3 py-2 text-right text-xl font-bold" data-take>{{ l.take }}</td>
-              <td class="px-3 py-2">{{ l.why }}</td>
+              <td class="figure px-3 py-2 text-right text-xl font-bold" data-take>
+                {{ amount({ typed: '', amount: l.take }) }}
+              </td>
+              <td class="px-3 py-2">
+                {{ l.why }}<template v-if="l.scoops"><br />{{ l.scoops }}</template
+                ><template v-if="l.fewer"
+                  ><br /><span class="text-slate">or {{ l.fewer }}</span></template
+                >
+              </td>
             </tr>
             <tr v-if="open === l.material" class="border-b border-haze">
               <td colspan="6" class="figure px-3 py-2 text-slate">{{ l.working }}</td>

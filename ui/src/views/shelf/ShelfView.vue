@@ -1,79 +1,141 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
-import ListPicker from '@/parts/ListPicker.vue'
-import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShelf } from '@/use/shop'
 
-const { bottles, query } = useShelf()
-const client = useQueryClient()
-const { data: families } = useQuery({
-  queryKey: ['families'],
-  queryFn: () => ask(api.GET('/families')),
-  staleTime: Infinity,
-})
-const family = ref('medium-plastisol')
-const about = computed(() => families.value?.find((f) => f.key === family.value)?.about)
-const name = ref('')
-const problem = ref<Problem>()
-const origins = { typical: 'typical of its family', maker: "from the maker's sheet", measured: 'measured by you' }
+import AddBottle from './AddBottle.vue'
 
-async function add() {
-  problem.value = undefined
-  try {
-    await ask(api.POST('/shelf', { body: { family: family.value, name: name.value } }))
-    name.value = ''
-    await client.invalidateQueries({ queryKey: ['shelf'] })
-  } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
-  }
-}
+const { bottles, query } = useShelf()
+const find = ref('')
+const kind = ref('')
+const hue = ref('')
+const clarity = ref('')
+const stays = ref(false)
+const low = ref(false)
+const kinds = [
+  { key: '', name: 'All' },
+  { key: 'plastisol', name: 'Plastisol' },
+  { key: 'colourant', name: 'Drops' },
+  { key: 'powder', name: 'Powders' },
+  { key: 'flake', name: 'Flake' },
+  { key: 'additive', name: 'Additives' },
+]
+const clarities = ['transparent', 'half', 'opaque']
+const hot = ref(false)
+const hues = computed(() => [
+  ...new Set(bottles.value.filter((b) => b.colourant || b.powder || b.flake).map((b) => b.hue)),
+])
+const shown = computed(() => {
+  const words = find.value.trim().toLowerCase()
+  return bottles.value.filter(
+    (b) =>
+      (!words || `${b.name} ${b.note ?? ''} ${b.family ?? ''}`.toLowerCase().includes(words)) &&
+      (!kind.value || b.kind === kind.value) &&
+      (!hue.value || (b.hue === hue.value && !b.plastisol && !b.additive)) &&
+      (!clarity.value || (b.clarity === clarity.value && !!b.colourant)) &&
+      (!stays.value || !b.runs) &&
+      (!low.value || b.stockLow) &&
+      (!hot.value || !b.heat || b.heat.maxC === 0 || b.heat.maxC >= 176),
+  )
+})
+const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder', flake: 'Flake', additive: 'Additive' }
+const toggle = (on: boolean) => (on ? 'border-2 border-ink' : '')
 </script>
 
 <template>
-  <section class="grid flex-1 lg:grid-cols-[1fr_24rem]">
+  <section class="grid flex-1 lg:grid-cols-[1fr_21rem]">
     <div class="surround p-4">
-      <h1>Shelf</h1>
-      <p class="pb-3">Each colour is a usual dose in an 8 mm body over white.</p>
-      <ul class="grid gap-3 sm:grid-cols-2 xl:grid-cols-3">
-        <li v-for="b in bottles" :key="b.uid" class="flex items-stretch">
-          <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-24 shrink-0" />
-          <div class="min-w-0 flex-1 bg-mist px-3 py-2 text-ink">
-            <p class="truncate font-semibold">{{ b.name }}</p>
-            <p v-if="b.plastisol">Plastisol, {{ b.plastisol.grade }}</p>
-            <p v-else-if="b.colourant">
-              {{ b.colourant.movement === 'bleeds' ? 'Dye: bleeds' : 'Pigment: stays put' }}<br />
-              <span class="figure">{{ b.colourant.usualDrops?.join('–') }}</span> drops a cup
-            </p>
-            <p class="text-slate">{{ origins[(b.colourant ?? b.plastisol)?.optics.origin ?? 'typical'] }}</p>
-            <p v-if="b.note" class="text-slate">{{ b.note }}</p>
-          </div>
+      <div class="flex flex-wrap items-center gap-2 pb-2">
+        <h1 class="mr-2">Shelf</h1>
+        <input
+          v-model="find"
+          class="field min-w-40 flex-1"
+          type="search"
+          placeholder="Find by name or note"
+          aria-label="Find"
+        />
+        <button
+          v-for="k in kinds"
+          :key="k.key"
+          type="button"
+          class="button px-3"
+          :class="toggle(kind === k.key)"
+          :aria-pressed="kind === k.key"
+          @click="kind = k.key"
+        >
+          {{ k.name }}
+        </button>
+      </div>
+      <div class="flex flex-wrap items-center gap-2 pb-3">
+        <button
+          v-for="h in hues"
+          :key="h"
+          type="button"
+          class="button px-3"
+          :class="toggle(hue === h)"
+          :aria-pressed="hue === h"
+          @click="hue = hue === h ? '' : h"
+        >
+          {{ h }}
+        </button>
+        <button
+          v-for="c in clarities"
+          :key="c"
+          type="button"
+          class="button px-3"
+          :class="toggle(clarity === c)"
+          :aria-pressed="clarity === c"
+          @click="clarity = clarity === c ? '' : c"
+        >
+          {{ c === 'half' ? 'half opaque' : c }}
+        </button>
+        <button type="button" class="button px-3" :class="toggle(stays)" :aria-pressed="stays" @click="stays = !stays">
+          does not run
+        </button>
+        <button type="button" class="button px-3" :class="toggle(hot)" :aria-pressed="hot" @click="hot = !hot">
+          stands 350 °F
+        </button>
+        <button type="button" class="button px-3" :class="toggle(low)" :aria-pressed="low" @click="low = !low">
+          running low
+        </button>
+      </div>
+      <ul class="grid gap-2 sm:grid-cols-2 xl:grid-cols-3">
+        <li v-for="b in shown" :key="b.uid">
+          <RouterLink :to="`/shelf/${b.uid}`" class="flex h-full items-stretch">
+            <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-16 shrink-0" />
+            <ColourPatch v-if="b.tilted" :hex="b.tilted.hex" :name="`${b.name}, tilted`" class="w-8 shrink-0" />
+            <div class="min-w-0 flex-1 bg-mist px-3 py-2 leading-tight text-ink">
+              <p class="truncate font-semibold">{{ b.name }}</p>
+              <p class="truncate">
+                {{ kindWord[b.kind as keyof typeof kindWord]
+                }}<template v-if="b.colourant">, {{ b.clarity === 'half' ? 'half opaque' : b.clarity }}</template
+                ><template v-if="b.flake"
+                  >, {{ b.flake.finish }},
+                  <span class="figure">{{ String(b.flake.sizeIn.value.toFixed(3)).slice(1) }}</span></template
+                ><template v-if="b.plastisol">, {{ b.plastisol.grade }}</template
+                ><template v-if="b.runs">, runs</template>
+              </p>
+              <p class="truncate text-slate">
+                <template v-if="b.stock.typed">{{ b.stock.typed }} left</template
+                ><template v-if="b.stockLow">, buy more</template>
+              </p>
+            </div>
+          </RouterLink>
         </li>
       </ul>
-      <p v-if="query.isSuccess.value && !bottles.length" class="text-lg">
-        Nothing here yet. Begin with a plastisol, then a black, a white and the colours you own.
+      <p v-if="query.isSuccess.value && !shown.length" class="text-lg">
+        {{
+          bottles.length
+            ? 'Nothing on the shelf is like that.'
+            : 'Nothing here yet. Begin with a plastisol, then a black, a white and the colours you own.'
+        }}
       </p>
     </div>
-    <form class="flex flex-col gap-4 border-l border-haze bg-mist p-4" @submit.prevent="add">
-      <h2>Put a bottle on the shelf</h2>
-      <div>
-        <span>Start from a family</span>
-        <ListPicker v-model="family" label="Family" :options="families ?? []" />
-        <p class="pt-1 text-slate">{{ about }}</p>
-      </div>
-      <label class="block">
-        <span>Your own name for it</span>
-        <input v-model="name" class="field" type="text" autocomplete="off" :aria-invalid="problem?.field === 'name'" />
-      </label>
-      <ProblemNote :says="problem?.message" />
-      <button type="submit" class="button button-main">Add it</button>
-      <p class="text-slate">
-        It starts with typical values of its family. They are estimates until a bottle is measured. The maker's safety
-        data sheet always comes first.
-      </p>
-    </form>
+    <div class="flex flex-col gap-6 border-l border-haze bg-mist p-4">
+      <AddBottle :shelf="bottles" />
+      <RouterLink to="/kit" class="button">Spoons and measures of my own</RouterLink>
+    </div>
   </section>
 </template>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { api, ask, type BenchState, type Bottle, type Step } from '@/api/client'
+import ColourPatch from '@/parts/ColourPatch.vue'
+import ListPicker from '@/parts/ListPicker.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+// Another bottle in place of one, or an additive besides, with the look kept as far as it goes.
+const props = defineProps<{ state: BenchState; shelf: Bottle[]; old: string }>()
+const emit = defineEmits<{ close: []; step: [step: Step] }>()
+
+const name = (uid: string) => props.shelf.find((b) => b.uid === uid)?.name ?? uid
+const withAdditive = computed(() => props.old === '')
+const inCup = computed(() => props.state.cup.doses.map((d) => d.material))
+const oldKind = computed(() => props.shelf.find((b) => b.uid === props.old)?.kind)
+const choices = computed(() =>
+  props.shelf
+    .filter((b) => (withAdditive.value ? !!b.additive : b.kind === oldKind.value && !inCup.value.includes(b.uid)))
+    .map((b) => ({ key: b.uid, name: b.name })),
+)
+const chosen = ref('')
+const typed = ref('1/4 cup')
+const { data, error } = useQuery({
+  queryKey: ['swap', () => props.state.uid, () => props.state.head, () => props.old, chosen, typed],
+  queryFn: () => {
+    const path = { cup: props.state.uid }
+    return withAdditive.value
+      ? ask(api.GET('/bench/{cup}/with', { params: { path, query: { material: chosen.value, typed: typed.value } } }))
+      : ask(api.GET('/bench/{cup}/swap', { params: { path, query: { old: props.old, new: chosen.value } } }))
+  },
+  enabled: computed(() => !!chosen.value),
+  retry: false,
+})
+const pick = computed({ get: () => chosen.value, set: (v: string) => (chosen.value = v) })
+function take() {
+  if (!data.value) return
+  emit('step', { kind: 'swap', cup: data.value.cup })
+  emit('close')
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="relative z-30" @close="emit('close')">
+    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-center justify-center p-4">
+      <DialogPanel class="max-h-full w-full max-w-2xl overflow-y-auto bg-white p-6">
+        <DialogTitle as="h2">
+          {{ withAdditive ? 'The same look with an additive in it' : `Something else for ${name(old)}` }}
+        </DialogTitle>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <ListPicker
+            v-model="pick"
+            label="Take"
+            class="min-w-64 flex-1"
+            :options="[{ key: '', name: 'Choose from the shelf…' }, ...choices]"
+          />
+          <input
+            v-if="withAdditive"
+            v-model.lazy="typed"
+            class="field figure w-36!"
+            type="text"
+            aria-label="How much of it"
+          />
+        </div>
+        <ProblemNote class="mt-3" :says="chosen ? error?.message : undefined" />
+        <div v-if="data && !error" class="mt-4 flex flex-col gap-3" data-testid="swapped">
+          <p class="text-lg">
+            {{ data.nearness }}, ΔE00 <span class="figure">{{ data.deltaE00.toFixed(1) }}</span> over thin and thick,
+            white, dark and against the light
+          </p>
+          <div class="surround grid grid-cols-4 gap-2 p-3">
+            <div v-for="(b, i) in data.before" :key="b.name">
+              <div class="flex h-20">
+                <ColourPatch :hex="b.swatch.hex" :name="`Before: ${b.name}`" class="flex-1" />
+                <ColourPatch :hex="data.after[i]!.swatch.hex" :name="`After: ${b.name}`" class="flex-1" />
+              </div>
+              <p class="pt-1 text-sm leading-tight">{{ b.name }}</p>
+            </div>
+          </div>
+          <ul class="list-inside list-disc">
+            <li v-for="c in data.changes" :key="c">{{ c }}</li>
+          </ul>
+          <div v-if="data.lost.length" class="says">
+            <p class="font-semibold">What can’t be kept</p>
+            <p v-for="l in data.lost" :key="l">{{ l }}</p>
+          </div>
+        </div>
+        <div class="mt-4 flex gap-3">
+          <button type="button" class="button button-main" :disabled="!data || !!error || !chosen" @click="take">
+            Put it in the cup
+          </button>
+          <button type="button" class="button" @click="emit('close')">Back to the cup</button>
+        </div>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

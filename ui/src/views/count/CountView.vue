@@ -1,0 +1,195 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+
+import { api, ask, Problem } from '@/api/client'
+import ColourPatch from '@/parts/ColourPatch.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useCup, type View } from '@/use/cup'
+import { useShelf } from '@/use/shop'
+
+// Counting with hands full: one large area, or any key (a foot pedal is a key), is one drop. Each is kept with its
+// time; a pause begins a new go.
+const route = useRoute()
+const uid = computed(() => route.params.cup as string)
+const cup = useCup(
+  uid,
+  computed<View>(() => ({})),
+)
+const { bottles, byUID, nameOf } = useShelf()
+const material = ref('')
+const counted = computed(() => bottles.value.filter((b) => b.colourant || b.powder || b.flake))
+watch(
+  [cup.state, bottles],
+  () => {
+    if (!material.value) material.value = cup.state.value?.cup.doses.at(-1)?.material ?? counted.value[0]?.uid ?? ''
+  },
+  { immediate: true },
+)
+const bottle = computed(() => byUID.value.get(material.value))
+const dose = computed(() => cup.state.value?.cup.doses.find((d) => d.material === material.value))
+const drip = (drops: number) => {
+  if (material.value) cup.take({ kind: 'drip', material: material.value, drops })
+}
+
+const { data: log } = useQuery({
+  queryKey: ['log', uid, () => cup.state.value?.head],
+  queryFn: () => ask(api.GET('/bench/{cup}/log', { params: { path: { cup: uid.value }, query: {} } })),
+  placeholderData: (was) => was,
+  enabled: computed(() => !!cup.state.value),
+})
+const goes = computed(() => [...(log.value?.goes ?? [])].reverse())
+
+// Any key that has no work of its own counts; so does a pedal.
+function key(e: KeyboardEvent) {
+  const at = e.target as HTMLElement
+  if (e.repeat || e.ctrlKey || e.metaKey || e.altKey || at.closest('input, select, textarea, a')) return
+  if (['Tab', 'Shift', 'Escape', 'Control', 'Alt', 'Meta', 'CapsLock'].includes(e.key)) return
+  e.preventDefault()
+  if (e.key === 'Backspace' || e.key === 'Delete') cup.undo()
+  else drip(1)
+}
+window.addEventListener('keydown', key)
+onScopeDispose(() => window.removeEventListener('keydown', key))
+
+// The screen stays on while drops are counted.
+let lock: WakeLockSentinel | undefined
+const awake = async () => {
+  try {
+    lock = await navigator.wakeLock?.request('screen')
+  } catch {
+    // it may be refused, as on a low battery; counting goes on
+  }
+}
+void awake()
+onScopeDispose(() => void lock?.release())
+
+// By weight: the bottle before and after.
+const before = ref<number>()
+const weighed = ref('')
+const scaleAbout = ref('')
+const says = ref('')
+async function weigh() {
+  says.value = ''
+  try {
+    const got = await ask(api.GET('/scale/{material}', { params: { path: { material: material.value } } }))
+    scaleAbout.value = got.about
+    if (before.value === undefined) {
+      before.value = got.grams
+      weighed.value = ''
+      return
+    }
+    const grams = before.value - got.grams
+    before.value = undefined
+    weighed.value = `${grams.toFixed(2)} g left the bottle`
+    if (grams > 0) cup.take({ kind: 'add', material: material.value, typed: `${grams.toFixed(2)} g` })
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+watch(material, () => {
+  before.value = undefined
+  weighed.value = ''
+})
+const some = ref('')
+function addSome() {
+  if (some.value.trim()) cup.take({ kind: 'add', material: material.value, typed: `some, ${some.value.trim()}` })
+  some.value = ''
+}
+</script>
+
+<template>
+  <section v-if="cup.state.value" class="grid flex-1 lg:grid-cols-[20rem_1fr_22rem]">
+    <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3">
+      <h2>What drips</h2>
+      <button
+        v-for="b in counted"
+        :key="b.uid"
+        type="button"
+        class="flex min-h-12 items-stretch gap-3 border bg-white text-left"
+        :class="material === b.uid ? 'border-2 border-ink font-semibold' : 'border-haze'"
+        :aria-pressed="material === b.uid"
+        :data-count="b.uid"
+        @click="((material = b.uid), ($event.currentTarget as HTMLElement).blur())"
+      >
+        <ColourPatch :hex="b.swatch.hex" :name="b.name" class="w-5 shrink-0" />
+        <span class="self-center leading-tight">{{ b.name }}</span>
+      </button>
+    </div>
+    <div class="surround flex min-h-[60dvh] flex-col">
+      <button
+        type="button"
+        class="flex flex-1 flex-col items-center justify-center gap-2 text-center select-none active:bg-black/10"
+        :aria-label="`One more of ${bottle?.name}`"
+        data-testid="count-area"
+        @pointerdown.prevent="drip(1)"
+      >
+        <span class="text-2xl">{{ bottle?.name }}</span>
+        <span class="figure text-[7rem] leading-none font-semibold" data-testid="total">{{
+          dose ? (dose.amount.unit === 'drops' ? dose.amount.value : dose.typed) : 0
+        }}</span>
+        <span class="text-xl">{{ dose?.amount.unit === 'drops' || !dose ? 'drops in this cup' : 'in this cup' }}</span>
+        <span class="pt-6">Tap here, press any key, or the pedal: {{ bottle?.step ?? 'one drop' }}</span>
+      </button>
+      <div class="flex flex-wrap gap-2 p-4">
+        <button
+          v-for="n in [1, 5, 10]"
+          :key="n"
+          type="button"
+          class="button figure min-h-16 flex-1 text-2xl"
+          @click="drip(n)"
+        >
+          +{{ n }}
+        </button>
+        <button
+          type="button"
+          class="button min-h-16 flex-1 text-xl"
+          :disabled="!cup.state.value.canUndo"
+          @click="cup.undo()"
+        >
+          Undo
+        </button>
+        <RouterLink :to="`/bench/${uid}`" class="button button-main min-h-16 flex-1 text-center text-xl leading-tight"
+          >To the bench</RouterLink
+        >
+      </div>
+      <ProblemNote class="mx-4 mb-4 text-ink" :says="cup.problem.value?.message" />
+      <p v-if="cup.unreachable.value" class="px-4 pb-4 font-semibold" role="status">
+        Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
+      </p>
+    </div>
+    <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-5 overflow-y-auto border-l border-haze bg-mist p-4">
+      <section class="flex flex-col gap-2">
+        <h2>By weight</h2>
+        <button type="button" class="button" @click="weigh">
+          {{ before === undefined ? 'Weigh the bottle before' : 'Weigh it after' }}
+        </button>
+        <p v-if="before !== undefined" class="figure">{{ before.toFixed(2) }} g before</p>
+        <p v-if="weighed" class="figure" data-testid="weighed">{{ weighed }}</p>
+        <p v-if="scaleAbout" class="text-slate">{{ scaleAbout }}</p>
+        <ProblemNote :says="says" />
+      </section>
+      <form class="flex flex-col gap-2" @submit.prevent="addSome">
+        <h2>Some went in</h2>
+        <div class="flex gap-2">
+          <input v-model="some" class="field figure" type="text" placeholder="2-5 drops" aria-label="About how much" />
+          <button type="submit" class="button">Add</button>
+        </div>
+        <p class="text-slate">A guess with a range; narrow it later on the bench.</p>
+      </form>
+      <section class="flex flex-col gap-2">
+        <h2>Go by go</h2>
+        <p v-if="!goes.length" class="text-slate">Nothing yet. A pause of 20 seconds begins a new go.</p>
+        <ol class="flex flex-col gap-2">
+          <li v-for="(g, i) in goes" :key="goes.length - i" class="bg-white px-3 py-2" data-go>
+            <span class="font-semibold">Go {{ goes.length - i }}</span>
+            <p v-for="d in g.doses" :key="d.material">
+              <span class="figure">{{ d.typed }}</span> {{ nameOf(d.material) }}
+            </p>
+          </li>
+        </ol>
+      </section>
+    </div>
+  </section>
+</template>
