@@ -219,6 +219,13 @@ func (w *page) press(words string) {
 	w.do(chromedp.WaitEnabled(sel), chromedp.Click(sel))
 }
 
+// choose clicks what an open list offers.
+func (w *page) choose(words string) {
+	w.t.Helper()
+	sel := chromedp.Search(fmt.Sprintf(`//*[@role="option"][normalize-space()=%q]`, words))
+	w.do(chromedp.WaitVisible(sel), chromedp.Click(sel))
+}
+
 // enter types into a field, in place of what is there, and ends with Enter.
 func (w *page) enter(css, text string) {
 	w.t.Helper()

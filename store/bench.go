@@ -275,22 +275,33 @@ func setGone(ctx context.Context, tx *sql.Tx, shop int64, uid string, gone bool)
 var ErrWorkedOn = errors.New("the second cup has been worked on since")
 
 // Rewind moves a cup along its own history; by is -1 (undo) or 1 (redo). At an end nothing happens. seen is the head
-// that the device last saw, so that nobody undoes what somebody else has just done.
-func (sh *Shop) Rewind(ctx context.Context, uid string, seen, by int) (BenchCup, error) {
+// that the device last saw, so that nobody undoes what somebody else has just done. rewindUID is made by the device:
+// sent twice in a row, it counts once.
+func (sh *Shop) Rewind(ctx context.Context, uid, rewindUID string, seen, by int) (BenchCup, error) {
 	if by != 1 && by != -1 {
 		return BenchCup{}, fmt.Errorf("rewinding by %d", by)
 	}
 	err := inTx(ctx, sh.db, func(tx *sql.Tx) error {
 		b, err := readCup(ctx, tx, sh.id, uid, "FOR UPDATE")
-		switch {
-		case err != nil:
+		if err != nil {
 			return err
+		}
+		var last string
+		if err := tx.QueryRowContext(ctx, "SELECT rewind_uid FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&last); err != nil {
+			return err
+		}
+		switch {
+		case last == rewindUID:
+			return nil
 		case b.Head != seen:
 			return ErrStale
 		case by < 0 && !b.CanUndo, by > 0 && !b.CanRedo:
 			return nil
 		}
 		if err := turnOther(ctx, tx, sh.id, uid, max(b.Head, b.Head+by), by); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "UPDATE cup SET rewind_uid = ? WHERE shop_id = ? AND uid = ?", rewindUID, sh.id, uid); err != nil {
 			return err
 		}
 		return moveHead(ctx, tx, sh.id, uid, b.Head+by)

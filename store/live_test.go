@@ -30,16 +30,16 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	assert.InDelta(t, 9, a.Cup.Doses[0].Amount.Value, 1e-9)
 
 	// Undone while nobody has touched the second cup, done again, and no longer once somebody has.
-	a, err = sh.Rewind(ctx, a.UID, a.Head, -1)
+	a, err = sh.Rewind(ctx, a.UID, "rewind-18-1", a.Head, -1)
 	require.NoError(t, err)
 	assert.Equal(t, whole, a.Cup)
 	_, err = sh.Cup(ctx, second)
 	assert.ErrorIs(t, err, ErrNotFound)
-	a, err = sh.Rewind(ctx, a.UID, a.Head, 1)
+	a, err = sh.Rewind(ctx, a.UID, "rewind-18-2", a.Head, 1)
 	require.NoError(t, err)
 	b, err = sh.Step(ctx, second, "drop-1", 0, drip("clear-red", 1))
 	require.NoError(t, err)
-	_, err = sh.Rewind(ctx, a.UID, a.Head, -1)
+	_, err = sh.Rewind(ctx, a.UID, "rewind-18-3", a.Head, -1)
 	assert.ErrorIs(t, err, ErrWorkedOn)
 
 	// Poured back together, and apart again.
@@ -52,7 +52,7 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	cups, err := sh.Cups(ctx, 10)
 	require.NoError(t, err)
 	assert.Len(t, cups, 1)
-	a, err = sh.Rewind(ctx, a.UID, a.Head, -1)
+	a, err = sh.Rewind(ctx, a.UID, "rewind-18-4", a.Head, -1)
 	require.NoError(t, err)
 	back, err := sh.Cup(ctx, second)
 	require.NoError(t, err)
@@ -82,11 +82,18 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 	goes := recipe.Goes(start.Cup, steps)
 	require.Len(t, goes, 2, "a pause splits them")
 	assert.Equal(t, "3 drops", goes[0].Doses[0].Typed)
-	_, err = sh.Rewind(ctx, b.UID, b.Head, -1)
+	_, err = sh.Rewind(ctx, b.UID, "rewind-18-5", b.Head, -1)
 	require.NoError(t, err)
 	_, steps, err = sh.Steps(ctx, b.UID)
 	require.NoError(t, err)
 	assert.Len(t, steps, 2, "what was undone is left out")
+
+	// The same undo sent twice, as after a broken connection, is one undo.
+	for range 2 {
+		b, err = sh.Rewind(ctx, b.UID, "the-same-undo", 2, -1)
+		require.NoError(t, err)
+		assert.Equal(t, 1, b.Head)
+	}
 }
 
 func TestAShelfIsRefinedAndRestocked(t *testing.T) {

@@ -36,6 +36,9 @@ func (sh *Shop) Materials(ctx context.Context) ([]ShelfItem, error) {
 	return sh.items(ctx, "AND NOT retired")
 }
 
+// AllMaterials is the same with the retired ones, which old recipes still name.
+func (sh *Shop) AllMaterials(ctx context.Context) ([]ShelfItem, error) { return sh.items(ctx, "") }
+
 // Item is one material with its stock, retired or not.
 func (sh *Shop) Item(ctx context.Context, uid string) (ShelfItem, error) {
 	list, err := sh.items(ctx, "AND uid = ?", uid)

@@ -132,17 +132,17 @@ func TestACupRemembersEveryStep(t *testing.T) {
 	assert.Equal(t, 5.0, again.Cup.Doses[2].Amount.Value, "the same tap sent twice is one drop")
 
 	for range 7 { // further back than it goes
-		b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
+		b, err = sh.Rewind(t.Context(), b.UID, "undo-"+strconv.Itoa(b.Head), b.Head, -1)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.True(t, b.CanRedo)
 	for range 7 {
-		b, err = sh.Rewind(t.Context(), b.UID, b.Head, 1)
+		b, err = sh.Rewind(t.Context(), b.UID, "redo-"+strconv.Itoa(b.Head), b.Head, 1)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, again.Cup, b.Cup, "undone and redone")
-	b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
+	b, err = sh.Rewind(t.Context(), b.UID, "rewind-19-3", b.Head, -1)
 	require.NoError(t, err)
 	b, err = sh.Step(t.Context(), b.UID, "other", b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "2 cups"})
 	require.NoError(t, err)
@@ -176,7 +176,7 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 	assert.Equal(t, 40.0, now.Cup.Doses[2].Amount.Value, "every drop of both hands counts")
 	_, err = sh.Step(t.Context(), b.UID, "set", 3, recipe.Step{Kind: recipe.SetDose, Material: "clear-red", Typed: "2"})
 	assert.ErrorIs(t, err, ErrStale, "setting over what one has not seen is refused")
-	_, err = sh.Rewind(t.Context(), b.UID, 3, -1)
+	_, err = sh.Rewind(t.Context(), b.UID, "rewind-19-4", 3, -1)
 	assert.ErrorIs(t, err, ErrStale, "and so is undoing it")
 	merged, err := sh.Step(t.Context(), b.UID, "more", 3, drip("clear-red", 1))
 	require.NoError(t, err)
@@ -265,7 +265,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1, "")
 	_, errs["cup"] = theirs.Cup(ctx, cup.UID)
 	_, errs["step"] = theirs.Step(ctx, cup.UID, "s", 0, drip("clear-red", 1))
-	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, 0, -1)
+	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, "rewind-19-5", 0, -1)
 	_, errs["latest"] = theirs.LatestCup(ctx)
 	_, errs["photo"] = theirs.Photo(ctx, ph.UID)
 	errs["has photo"] = theirs.HasPhoto(ctx, ph.UID)

@@ -124,8 +124,9 @@ func (a *api) benchRoutes() {
 	type rewind struct {
 		CupPath
 		Body struct {
-			Seen int  `json:"seen" doc:"The head that the device last saw"`
-			Redo bool `json:"redo"`
+			UID  string `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again after a broken connection, it counts once"`
+			Seen int    `json:"seen" doc:"The head that the device last saw"`
+			Redo bool   `json:"redo"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
@@ -133,7 +134,7 @@ func (a *api) benchRoutes() {
 		if in.Body.Redo {
 			by = 1
 		}
-		b, err := a.shop.Rewind(ctx, in.CupPath.UID, in.Body.Seen, by)
+		b, err := a.shop.Rewind(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, by)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 }

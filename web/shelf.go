@@ -86,14 +86,11 @@ func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
 type bottleAnswer struct{ Body Bottle }
 
 func (a *api) shelfRoutes() {
-	huma.Get(a.huma, "/shelf", func(ctx context.Context, in *struct {
-		Retired bool `query:"retired" doc:"The retired ones, too"`
-	},
-	) (*struct {
+	huma.Get(a.huma, "/shelf", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []Bottle `nullable:"false"`
 	}, error,
 	) {
-		list, err := a.shop.Materials(ctx)
+		list, err := a.shop.AllMaterials(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}

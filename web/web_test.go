@@ -167,7 +167,7 @@ func TestTheBench(t *testing.T) {
 	assert.False(t, after.Saved)
 	assert.NotEqual(t, b.Wedge.PNG, after.Wedge.PNG)
 	assert.True(t, strings.HasPrefix(after.Wedge.PNG, "data:image/png;base64,"))
-	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"seen": after.Head, "redo": false})
+	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"uid": "undo-it-once", "seen": after.Head, "redo": false})
 	assert.Equal(t, b.Cup, back.Cup)
 
 	half := get[bench](s, "POST", "/bench", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})

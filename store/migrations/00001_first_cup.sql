@@ -108,6 +108,7 @@ CREATE TABLE IF NOT EXISTS cup (
   start           JSON NOT NULL COMMENT 'the cup before its first step',
   recipe_uid      VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL,
   recipe_revision INT NULL,
+  rewind_uid      VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '' COMMENT 'the last undo or redo, so that a retry is not a second one',
   gone            BOOLEAN NOT NULL DEFAULT FALSE COMMENT 'poured into another cup, or a split undone',
   touched_at      DATETIME(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6),
   PRIMARY KEY (shop_id, uid),

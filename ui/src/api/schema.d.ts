@@ -1865,6 +1865,8 @@ export interface components {
              * @description The head that the device last saw
              */
             seen: number;
+            /** @description Made by the device: sent again after a broken connection, it counts once */
+            uid: string;
         };
         Rounding: {
             amount: components["schemas"]["Amount"];
@@ -3708,10 +3710,7 @@ export interface operations {
     };
     "list-shelf": {
         parameters: {
-            query?: {
-                /** @description The retired ones, too */
-                retired?: boolean;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;

@@ -171,6 +171,7 @@ function undoKeys(e: KeyboardEvent) {
         class="lg:max-h-[62%]"
         :state="state"
         :shelf="shelf.bottles.value"
+        :by-u-i-d="shelf.byUID.value"
         :problem="tab === 'This cup' ? undefined : cup.problem.value"
         :ahead="ahead"
         @step="cup.take"

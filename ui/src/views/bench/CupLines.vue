@@ -10,7 +10,13 @@ import TypedField from '@/parts/TypedField.vue'
 import CupLine from './CupLine.vue'
 
 // What is in the cup: volume, plastisol and one line a material, each tapped or typed.
-const props = defineProps<{ state: BenchState; shelf: Bottle[]; problem: Problem | undefined; ahead: string }>()
+const props = defineProps<{
+  state: BenchState
+  shelf: Bottle[]
+  byUID: Map<string, Bottle>
+  problem: Problem | undefined
+  ahead: string
+}>()
 const emit = defineEmits<{
   step: [step: Step]
   undo: []
@@ -22,7 +28,6 @@ const emit = defineEmits<{
   wish: [material: string, wish: Wish]
 }>()
 
-const byUID = computed(() => new Map(props.shelf.map((b) => [b.uid, b])))
 const bases = computed(() => props.shelf.filter((b) => b.plastisol).map((b) => ({ key: b.uid, name: b.name })))
 const base = computed({
   get: () => props.state.cup.plastisol,
@@ -31,7 +36,7 @@ const base = computed({
 const lines = computed(() =>
   props.state.cup.doses.map((d) => ({
     dose: d,
-    bottle: byUID.value.get(d.material),
+    bottle: props.byUID.get(d.material),
     working: props.state.look.lines.find((l) => l.material === d.material)?.working ?? '',
     more: props.state.oneMore.find((o) => o.material === d.material),
     flake: props.state.flakes.find((f) => f.material === d.material),

@@ -6,6 +6,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { amount } from '@/use/amount'
 import { useCup, type View } from '@/use/cup'
 import { useShelf } from '@/use/shop'
 
@@ -100,7 +101,7 @@ function addSome() {
 </script>
 
 <template>
-  <section v-if="cup.state.value" class="grid flex-1 lg:grid-cols-[20rem_1fr_22rem]">
+  <section v-if="cup.state.value" class="grid flex-1 lg:grid-cols-[20rem_minmax(0,1fr)_22rem]">
     <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3">
       <h2>What drips</h2>
       <button
@@ -126,8 +127,8 @@ function addSome() {
         @pointerdown.prevent="drip(1)"
       >
         <span class="text-2xl">{{ bottle?.name }}</span>
-        <span class="figure text-[7rem] leading-none font-semibold" data-testid="total">{{
-          dose ? (dose.amount.unit === 'drops' ? dose.amount.value : dose.typed) : 0
+        <span class="figure max-w-full text-[7rem] leading-none font-semibold break-words" data-testid="total">{{
+          dose ? amount(dose) : 0
         }}</span>
         <span class="text-xl">{{ dose?.amount.unit === 'drops' || !dose ? 'drops in this cup' : 'in this cup' }}</span>
         <span class="pt-6">Tap here, press any key, or the pedal: {{ bottle?.step ?? 'one drop' }}</span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '@/api/client'
@@ -42,10 +42,18 @@ const mm = ref(4)
 const problem = ref<{ field: string; says: string }>()
 const saysAt = (field: string) => (problem.value?.field === field ? problem.value.says : undefined)
 
-async function tell(field: string, work: () => Promise<unknown>) {
+// One change after the other: each goes out with the revision that the one before it came back with.
+let last: Promise<unknown> = Promise.resolve()
+const newest = ref(0)
+function tell(field: string, work: () => Promise<{ uid: string; revision: number }>) {
+  last = last.then(() => change(field, work))
+  return last
+}
+async function change(field: string, work: () => Promise<{ uid: string; revision: number }>) {
   problem.value = undefined
   try {
-    await work()
+    const got = await work()
+    if (got.uid === uid.value) newest.value = got.revision
     await client.invalidateQueries({ queryKey: ['shelf'] })
   } catch (e) {
     problem.value = {
@@ -56,7 +64,8 @@ async function tell(field: string, work: () => Promise<unknown>) {
   }
 }
 const params = computed(() => ({ path: { material: uid.value } }))
-const seen = computed(() => page.value?.revision ?? 0)
+const seen = computed(() => Math.max(newest.value, page.value?.revision ?? 0))
+watch(uid, () => (newest.value = 0))
 const set = (key: string, typed: string, how = origin.value, count = 0) =>
   tell(key, () =>
     ask(
@@ -90,6 +99,7 @@ const next = () =>
   tell('next', async () => {
     const b = await ask(api.POST('/shelf/{material}/next', { params: params.value, body: { seen: seen.value } }))
     await router.push(`/shelf/${b.uid}`)
+    return b
   })
 
 const other = ref('')
