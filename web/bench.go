@@ -6,6 +6,7 @@ import (
 	"encoding/base64"
 	"errors"
 	"image"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -209,10 +210,12 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
-	if state.Wedge, err = drawWedge(mix, at); err != nil {
-		return nil, problem(err, "")
-	}
-	if state.CloseUp, err = drawCloseUp(mix, at); err != nil {
+	var drawing sync.WaitGroup // the two pictures at once; a tap waits for both
+	var closeErr error
+	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at) })
+	state.Wedge, err = drawWedge(mix, at)
+	drawing.Wait()
+	if err := errors.Join(err, closeErr); err != nil {
 		return nil, problem(err, "")
 	}
 	state.Flakes = mix.Legibility(at)

@@ -50,8 +50,10 @@ func (l Light) Power() Spectrum {
 
 // Directional is the share of the light that comes from one direction, which makes powders and flake glint.
 func (l Light) Directional() float64 {
-	return map[Light]float64{D65: 0.1, D50: 0.8, Shade: 0.15, A: 0.6, LED: 0.5, F2: 0.3, F11: 0.3}[l]
+	return directional[l]
 }
+
+var directional = map[Light]float64{D65: 0.1, D50: 0.8, Shade: 0.15, A: 0.6, LED: 0.5, F2: 0.3, F11: 0.3}
 
 // EyeMean is the mean over the bands as the eye weighs them in daylight (D65 times the observer's ȳ).
 func EyeMean(v *Spectrum) float64 {

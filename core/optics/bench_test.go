@@ -120,26 +120,26 @@ func TestGlowOfAClearLayer(t *testing.T) {
 		g.Takes[ex], g.Gives[em] = 0.25, 1
 		even := colour.Flat(1)
 		var dark colour.Spectrum
-		front, back := Surface{}.Glows(&l, &g, &even, &dark)
+		front, back := Surface{}.Glows(&l, &g, &even).Over(&dark)
 		want := 0.6 / 2 * 0.25 / 0.32 * (1 - math.Exp(-0.32*x))
 		assert.InEpsilon(t, want, front[em], 2e-3, "%v mm", x)
 		wantBack := 0.6 / 2 * 0.25 * (math.Exp(-0.02*x) - math.Exp(-0.3*x)) / (0.3 - 0.02)
 		assert.InDelta(t, wantBack, back[em], 2e-3*wantBack+1e-4, "%v mm", x)
 		assert.Zero(t, front[ex])
 		white := colour.Flat(0.88)
-		over, _ := InAir.Glows(&l, &g, &even, &white)
-		bare, _ := InAir.Glows(&l, &g, &even, &dark)
+		over, _ := InAir.Glows(&l, &g, &even).Over(&white)
+		bare, _ := InAir.Glows(&l, &g, &even).Over(&dark)
 		if x < 12 {
 			assert.Greater(t, over[em], bare[em], "white paper sends it back")
 		}
 		lamp := even
 		lamp[ex] = 0.2
-		less, _ := InAir.Glows(&l, &g, &lamp, &white)
+		less, _ := InAir.Glows(&l, &g, &lamp).Over(&white)
 		assert.InEpsilon(t, 0.2*over[em], less[em], 1e-9, "a light that excites less makes it glow less")
 	}
 	l := Layer{K: colour.Flat(0.01), S: colour.Flat(0.01), ThicknessMM: 3}
 	white := colour.Flat(0.88)
-	front, back := InAir.Glows(&l, &Glow{Yield: 1}, &white, &white)
+	front, back := InAir.Glows(&l, &Glow{Yield: 1}, &white).Over(&white)
 	assert.Zero(t, front)
 	assert.Zero(t, back)
 }
@@ -154,7 +154,7 @@ func TestGlowKeepsToItsYield(t *testing.T) {
 		g.Takes[5] = rapid.Float64Range(0, 1).Draw(t, "share") * l.K[5]
 		g.Gives[20] = 1
 		even, dark := colour.Flat(1), colour.Spectrum{}
-		front, back := InAir.Glows(&l, &g, &even, &dark)
+		front, back := InAir.Glows(&l, &g, &even).Over(&dark)
 		if sum := front[20] + back[20]; !(sum >= 0 && sum <= 1) {
 			t.Fatalf("gives %v back", sum)
 		}

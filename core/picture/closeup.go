@@ -28,7 +28,7 @@ type CloseUp struct {
 var BenchCloseUp = CloseUp{Width: 416, Height: 240, PxPerMM: 10}
 
 // maxPieces bounds the work; beyond it the deepest are left out, which nobody sees.
-const maxPieces = 6000
+const maxPieces = 4000
 
 // depthSteps is how many depths a piece's colour is worked out for.
 const depthSteps = 10
@@ -94,6 +94,9 @@ func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
 		sharp := 1 - p.depth/deep // a blurred piece's flash is blurred, too
 		gain := 1 + (p.bright-1)*sharp
 		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
+		if same(base, lin) { // scatter has blurred it away
+			continue
+		}
 		alpha := 1.0
 		if f.SeesThrough() {
 			alpha = 0.75
@@ -177,6 +180,12 @@ func fill(img *image.RGBA, c colour.SRGB8) {
 
 func linearOf(c colour.SRGB8) colour.RGB {
 	return colour.RGB{R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255)}
+}
+
+// same says whether two colours are one on a screen.
+func same(a, b colour.RGB) bool {
+	const step = 0.006 // of linear light: a step or two of the screen
+	return math.Abs(a.R-b.R) < step && math.Abs(a.G-b.G) < step && math.Abs(a.B-b.B) < step
 }
 
 func mixRGB(a, b colour.RGB, share float64) colour.RGB {

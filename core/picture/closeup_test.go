@@ -18,6 +18,14 @@ import (
 // heavy is a cup with a bit of everything: 4 colourants, 2 powders, 3 flakes, salt and softener.
 func heavy(t testing.TB) *recipe.Mix {
 	t.Helper()
+	shelf, c := heavyCup(t)
+	m, err := recipe.Stir(&c, shelf)
+	require.NoError(t, err)
+	return m
+}
+
+func heavyCup(t testing.TB) (recipe.Shelf, recipe.Cup) {
+	t.Helper()
 	shelf := recipe.Shelf{}
 	for _, f := range material.Families() {
 		shelf[f.Key] = f.New(f.Key, f.Name)
@@ -36,9 +44,7 @@ func heavy(t testing.TB) *recipe.Mix {
 		amount("flake-gold", 1.0/16, measure.InTeaspoons), amount("flake-holo", 0.25, measure.InTeaspoons), amount("flake-black", 0.25, measure.InTeaspoons),
 		amount("salt-fine", 3, measure.InTeaspoons), amount("softener", 5, measure.InML),
 	}}
-	m, err := recipe.Stir(&c, shelf)
-	require.NoError(t, err)
-	return m
+	return shelf, c
 }
 
 var benchLook = recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}

@@ -6,6 +6,7 @@ import (
 	"io"
 	"math"
 
+	"cloudburst/core/colour"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 )
@@ -37,31 +38,27 @@ type WedgeSize struct {
 	Width, Strip int // Strip is the height of one ground's strip
 }
 
-// wedgeNodes is how many thicknesses are worked out; between them colours run so evenly that a straight line is
-// nearer than one step of the screen.
-const wedgeNodes = 180
+// wedgeNodes is how many thicknesses are worked out. Between them Lab runs so evenly that a straight line is nearer
+// than one step of the screen; screen colours would not, where the gamut ends.
+const wedgeNodes = 120
 
 // Wedge draws the mix from film to cup, one strip a ground from top to bottom, with nothing between the strips, seen
 // under the rest of the condition. No shading, no edge: these are colours to be judged.
 func Wedge(m *recipe.Mix, at recipe.Condition, size WedgeSize, grounds ...optics.Ground) *image.RGBA {
 	img := image.NewRGBA(image.Rect(0, 0, size.Width, size.Strip*len(grounds)))
-	for i, g := range grounds {
-		var node [wedgeNodes + 1][3]float64
-		at.Ground = g
-		for n := range node {
-			at.ThicknessMM = WedgeMM(float64(n) / wedgeNodes)
-			c := m.Colour(at).SRGB()
-			node[n] = [3]float64{float64(c.R), float64(c.G), float64(c.B)}
-		}
+	nodes := make([][]colour.Lab, wedgeNodes+1)
+	for n := range nodes {
+		at.ThicknessMM = WedgeMM(float64(n) / wedgeNodes)
+		nodes[n] = m.Colours(at, grounds...)
+	}
+	for i := range grounds {
 		row := img.Pix[i*size.Strip*img.Stride:][:img.Stride]
 		for x := range size.Width {
 			where := (float64(x) + 0.5) / float64(size.Width) * wedgeNodes
 			n := int(where)
-			for ch := range 3 {
-				v := node[n][ch] + (node[n+1][ch]-node[n][ch])*(where-float64(n))
-				row[4*x+ch] = uint8(math.Round(v))
-			}
-			row[4*x+3] = 255
+			p, q, f := nodes[n][i], nodes[n+1][i], where-float64(n)
+			c := colour.Lab{L: p.L + (q.L-p.L)*f, A: p.A + (q.A-p.A)*f, B: p.B + (q.B-p.B)*f}.SRGB()
+			row[4*x], row[4*x+1], row[4*x+2], row[4*x+3] = c.R, c.G, c.B, 255
 		}
 		for more := 1; more < size.Strip; more++ { // a strip is the same in every row
 			copy(img.Pix[(i*size.Strip+more)*img.Stride:], row)

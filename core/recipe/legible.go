@@ -38,7 +38,8 @@ const (
 // Legibility works out every flake of the mix against the base between the pieces, under a condition.
 func (m *Mix) Legibility(at Condition) []Legible {
 	body := m.Body()
-	base := body.Colour(at)
+	own := body.Seen(at)
+	base := at.Light.Lab(&own)
 	sumNA := 0.0
 	for _, f := range m.Flakes {
 		sumNA += f.PerMM3 * f.Flake.AreaMM2()
@@ -53,7 +54,7 @@ func (m *Mix) Legibility(at Condition) []Legible {
 		// The mean depth at which pieces are seen.
 		depth := l.SeenPerCM2 / (100 * f.PerMM3) / 2
 		for _, face := range faces(f.Flake, at.TiltDeg) {
-			lab := body.piece(&face, f.Flake, depth, at)
+			lab := body.piece(&face, f.Flake, depth, at, &own)
 			d := colour.DeltaE00(lab, base)
 			l.Hues = append(l.Hues, PieceV{NewSwatch(lab), d})
 			l.DeltaE00 += d
@@ -108,18 +109,20 @@ func faces(f *material.Flake, tiltDeg float64) []colour.Spectrum {
 // PieceColours are the colours of each hue of a flake at depths from 0 to deep, through this body.
 func (m *Mix) PieceColours(f *material.Flake, at Condition, deep float64, steps int) [][]colour.Lab {
 	var out [][]colour.Lab
+	own := m.Seen(at)
 	for _, face := range faces(f, at.TiltDeg) {
 		row := make([]colour.Lab, steps+1)
 		for i := range row {
-			row[i] = m.piece(&face, f, max(deep*float64(i)/float64(steps), 1e-3), at)
+			row[i] = m.piece(&face, f, max(deep*float64(i)/float64(steps), 1e-3), at, &own)
 		}
 		out = append(out, row)
 	}
 	return out
 }
 
-// piece is the colour of a face seen through `depth` mm of the body over it; what it lets through shows the body behind.
-func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at Condition) colour.Lab {
+// piece is the colour of a face seen through `depth` mm of the body over it; what it lets through shows the body behind. own is
+// the body's own light.
+func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at Condition, own *colour.Spectrum) colour.Lab {
 	behind := *face
 	if f.SeesThrough() {
 		rest := m.Seen(Condition{ThicknessMM: max(at.ThicknessMM-depth, MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State})
@@ -130,7 +133,6 @@ func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at 
 	l := m.layer(depth, at.State)
 	st := optics.Pile(l)
 	seen := optics.InAir.Joined(&st, &behind)
-	own := m.Seen(at)
 	// The scatter above blurs a small piece into its base.
 	sharp := math.Exp(-2 * colour.EyeMean(&l.S) * depth)
 	for b := range seen {

@@ -123,38 +123,77 @@ func (m *Mix) Body() *Mix {
 }
 
 func (m *Mix) see(l *optics.Layer, at Condition) colour.Spectrum {
+	return m.hold(l, at).over(at.Ground)
+}
+
+// held is a piece of the mix in a light, worked out as far as it does not hang on the ground.
+type held struct {
+	at     Condition
+	piece  optics.Piece
+	fields []*optics.GlowField
+	glints colour.Spectrum // what glints, as the eye takes it
+}
+
+func (m *Mix) hold(l *optics.Layer, at Condition) *held {
 	surface := optics.InAir
 	if at.Water != "" {
 		surface = optics.InWater
 	}
 	st := optics.Pile(*l)
-	piece := surface.Enclose(&st)
-	seen := at.Ground.See(&piece)
-	rg := at.Ground.Reflectance()
+	h := &held{at: at, piece: surface.Enclose(&st)}
 	if len(m.glows) > 0 {
 		light := at.Light.Power()
 		for i := range m.glows {
-			front, back := surface.Glows(l, &m.glows[i], &light, &rg)
-			if at.Ground == optics.Against {
+			h.fields = append(h.fields, surface.Glows(l, &m.glows[i], &light))
+		}
+	}
+	if dir := at.Light.Directional(); dir > 0 && len(m.Mirrors) > 0 {
+		for i := range m.Mirrors {
+			g := m.glint(l, &m.Mirrors[i], at.TiltDeg)
+			addTo(&h.glints, &g, dir)
+		}
+		// The eye closes against what is brighter than white, and keeps its hue.
+		closes := 1 / (1 + at.Light.Luminous(&h.glints))
+		for b := range h.glints {
+			h.glints[b] *= closes
+		}
+	}
+	return h
+}
+
+// over is the light that reaches the eye over a ground.
+func (h *held) over(g optics.Ground) colour.Spectrum {
+	seen := g.See(&h.piece)
+	if len(h.fields) > 0 {
+		rg := g.Reflectance()
+		for _, f := range h.fields {
+			front, back := f.Over(&rg)
+			if g == optics.Against {
 				front = back
 			}
 			addTo(&seen, &front, 1)
 		}
 	}
-	if dir := at.Light.Directional(); at.Ground != optics.Against && dir > 0 {
-		var glints colour.Spectrum
-		for i := range m.Mirrors {
-			g := m.glint(l, &m.Mirrors[i], at.TiltDeg)
-			addTo(&glints, &g, dir)
-		}
-		// The eye closes against what is brighter than white, and keeps its hue.
-		addTo(&seen, &glints, 1/(1+at.Light.Luminous(&glints)))
+	if g != optics.Against {
+		addTo(&seen, &h.glints, 1)
 	}
-	if at.Water != "" {
-		seen, _ = at.Water.Under(&seen, at.DepthM, at.DistanceM)
-		lift(&seen, at)
+	if h.at.Water != "" {
+		seen, _ = h.at.Water.Under(&seen, h.at.DepthM, h.at.DistanceM)
+		lift(&seen, h.at)
 	}
 	return seen
+}
+
+// Colours are the colours under a condition over several grounds, which share most of the work.
+func (m *Mix) Colours(at Condition, grounds ...optics.Ground) []colour.Lab {
+	l := m.layer(at.ThicknessMM, at.State)
+	h := m.hold(&l, at)
+	out := make([]colour.Lab, len(grounds))
+	for i, g := range grounds {
+		seen := h.over(g)
+		out[i] = at.Light.Lab(&seen)
+	}
+	return out
 }
 
 // glint is the powder's mirror image of a directional light, about the mirror direction:
