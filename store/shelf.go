@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"maps"
 
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -73,14 +74,35 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 	return list, rows.Err()
 }
 
-// Shelf is everything that recipes may name, retired bottles too, to look things up in.
+// Shelf is everything that recipes may name, retired bottles too, to look things up in. Every tap needs it, so it is
+// kept in memory for as long as no material came or changed; both raise one of the two sums below. The map is the
+// caller's own; the materials in it are shared and must not be written to.
 func (sh *Shop) Shelf(ctx context.Context) (recipe.Shelf, error) {
-	list, err := sh.items(ctx, "")
-	shelf := recipe.Shelf{}
-	for _, m := range list {
-		shelf[m.UID] = m.Material
+	var count, changes int64
+	if err := sh.db.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(SUM(revision), 0) FROM material WHERE shop_id = ?", sh.id).Scan(&count, &changes); err != nil {
+		return nil, err
 	}
-	return shelf, err
+	if kept := sh.kept.Load(); kept != nil && kept.count == count && kept.changes == changes {
+		return maps.Clone(kept.shelf), nil
+	}
+	list, err := sh.items(ctx, "")
+	if err != nil {
+		return nil, err
+	}
+	kept := &keptShelf{count, changes, recipe.Shelf{}}
+	for _, m := range list {
+		kept.shelf[m.UID] = m.Material
+	}
+	if int64(len(list)) == count { // else one came in between: read again next time
+		sh.kept.Store(kept)
+	}
+	return maps.Clone(kept.shelf), nil
+}
+
+// keptShelf is a shelf as it was read, with the sums that tell whether it still holds.
+type keptShelf struct {
+	count, changes int64
+	shelf          recipe.Shelf
 }
 
 // Left is how much is left of what the shop keeps count of, and below how much it buys more: ml or g, by uid.

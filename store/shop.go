@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"sync/atomic"
 )
 
 // Shop is one shop's view of the store: everything below hangs on it and sees nothing else.
@@ -11,6 +12,7 @@ type Shop struct {
 	id   int64
 	Name string
 	Demo bool
+	kept atomic.Pointer[keptShelf]
 }
 
 // NewShop adds an empty shop.
@@ -29,7 +31,7 @@ func (s *Store) NewShopWith(ctx context.Context, name string, demo bool, fill fu
 	if err != nil {
 		return nil, err
 	}
-	sh := &Shop{s.db, id, name, demo}
+	sh := &Shop{db: s.db, id: id, Name: name, Demo: demo}
 	if err := fill(ctx, sh); err != nil {
 		return nil, err
 	}

@@ -212,7 +212,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
 	var drawing sync.WaitGroup // the two pictures at once; a tap waits for both
 	var closeErr error
-	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at) })
+	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })
 	state.Wedge, err = drawWedge(mix, at)
 	drawing.Wait()
 	if err := errors.Join(err, closeErr); err != nil {
@@ -248,11 +248,10 @@ func drawWedge(mix *recipe.Mix, at recipe.Condition) (WedgePicture, error) {
 	return w, err
 }
 
-func drawCloseUp(mix *recipe.Mix, at recipe.Condition) (*CloseUpPicture, error) {
+func drawCloseUp(mix *recipe.Mix, at recipe.Condition, size picture.CloseUp) (*CloseUpPicture, error) {
 	if len(mix.Flakes) == 0 {
 		return nil, nil
 	}
-	size := picture.BenchCloseUp
 	png, err := dataURL(size.Draw(mix, at))
 	return &CloseUpPicture{png, float64(size.Width) / size.PxPerMM, float64(size.Height) / size.PxPerMM}, err
 }

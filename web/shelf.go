@@ -11,6 +11,7 @@ import (
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
+	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
 	"cloudburst/stand/scale"
 	"cloudburst/store"
@@ -443,7 +444,7 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 		return p, err
 	}
 	ground := recipe.BestGround(&m)
-	if p.CloseUp, err = drawCloseUp(mix, recipe.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}); err != nil {
+	if p.CloseUp, err = drawCloseUp(mix, recipe.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}, picture.PageCloseUp); err != nil {
 		return p, err
 	}
 	if m.Powder != nil {

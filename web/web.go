@@ -39,7 +39,7 @@ func New(cfg Config) http.Handler {
 		knownHost(cfg.Hosts),
 		http.NewCrossOriginProtection().Handler,
 		headers,
-		middleware.Compress(5, "application/json", "application/problem+json"),
+		middleware.Compress(1, "application/json", "application/problem+json"),
 	)
 	r.Get("/healthz", health(cfg.Store))
 	r.Route("/api/v1", func(r chi.Router) {

@@ -9,6 +9,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -385,11 +386,15 @@ func TestOpenAPI(t *testing.T) {
 
 // A tap as the server sees it: stored, worked out, drawn.
 func BenchmarkTap(b *testing.B) {
-	s := serve(b, true)
-	cup := get[bench](s, "POST", "/bench", anything{"recipe": "wet-rope"})
-	n := 0
-	for b.Loop() {
-		n++
-		s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("bench-tap-"+string(rune('a'+n%26))+"-"+strings.Repeat("x", n%40)+string(rune('a'+n/1040)), "rowan-red", n-1, 1-2*(n%2)))
+	for _, from := range []string{"wet-rope", "everything-pot"} {
+		b.Run(from, func(b *testing.B) {
+			s := serve(b, true)
+			cup := get[bench](s, "POST", "/bench", anything{"recipe": from})
+			n := 0
+			for b.Loop() {
+				n++
+				s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("bench-tap-"+strconv.Itoa(n), "rowan-red", n-1, 1-2*(n%2)))
+			}
+		})
 	}
 }

@@ -24,8 +24,11 @@ type CloseUp struct {
 	Seed          uint64  // the same seed lays the same pieces
 }
 
-// BenchCloseUp is what the bench asks for.
-var BenchCloseUp = CloseUp{Width: 416, Height: 240, PxPerMM: 10}
+// BenchCloseUp is what the bench asks for at every tap, PageCloseUp what a material's own page does.
+var (
+	BenchCloseUp = CloseUp{Width: 320, Height: 160, PxPerMM: 8}
+	PageCloseUp  = CloseUp{Width: 416, Height: 240, PxPerMM: 10}
+)
 
 // maxPieces bounds the work; beyond it the deepest are left out, which nobody sees.
 const maxPieces = 4000

@@ -47,7 +47,8 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
     const params = { path: { cup: cup.value }, query: view.value }
     const seen = state.value?.head ?? 0
     if (!job) return ask(api.GET('/bench/{cup}', { params }))
-    if ('redo' in job) return ask(api.POST('/bench/{cup}/rewind', { params, body: { uid: job.uid, seen, redo: job.redo } }))
+    if ('redo' in job)
+      return ask(api.POST('/bench/{cup}/rewind', { params, body: { uid: job.uid, seen, redo: job.redo } }))
     return ask(api.POST('/bench/{cup}/steps', { params, body: { uid: job.uid, seen, step: job.step } }))
   }
 
