@@ -33,7 +33,7 @@ const elsewhere = computed(
     <div class="flex min-w-52 flex-1 basis-56">
       <div v-for="p in patches" :key="p.key" class="min-w-0 flex-1">
         <ColourPatch :hex="p.hex" :name="p.name" class="h-32" :data-testid="p.key" :data-hex="p.hex" />
-        <p class="truncate pt-1 leading-tight" :title="p.name">{{ p.name }}</p>
+        <p class="line-clamp-2 pt-1 leading-tight">{{ p.name }}</p>
         <p class="figure text-sm whitespace-pre-wrap">{{ lab(p.lab) }}</p>
       </div>
     </div>
@@ -104,7 +104,7 @@ const elsewhere = computed(
   <ul v-if="look.watch.length" class="says flex flex-col text-ink" aria-label="Watch out">
     <li v-for="w in look.watch" :key="w.kind + w.material + w.says">
       <details>
-        <summary class="min-h-8 cursor-pointer">{{ w.says }}</summary>
+        <summary class="cursor-pointer py-1 leading-tight">{{ w.says }}</summary>
         <p class="pb-1 pl-4 text-slate">{{ w.why }}</p>
       </details>
     </li>

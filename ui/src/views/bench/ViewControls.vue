@@ -32,7 +32,7 @@ const say = (key: string, e: Event) => emit('see', { [key]: (e.target as HTMLInp
     <ListPicker v-model="ground" label="Ground" :options="shop.grounds" class="min-w-44 flex-1" />
     <ListPicker v-model="light" label="Light" :options="shop.lights" class="min-w-52 flex-1" />
     <ListPicker v-model="state" label="State" :options="shop.states" class="min-w-28 flex-1" />
-    <ListPicker v-model="water" label="Water" :options="waters" class="min-w-28 flex-1" />
+    <ListPicker v-model="water" label="Water" :options="waters" class="min-w-32 flex-1" />
     <label class="flex min-h-11 min-w-40 flex-1 items-center gap-2 whitespace-nowrap">
       Tilt
       <input

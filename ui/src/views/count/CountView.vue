@@ -102,7 +102,9 @@ function addSome() {
 
 <template>
   <section v-if="cup.state.value" class="grid flex-1 lg:grid-cols-[20rem_minmax(0,1fr)_22rem]">
-    <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3">
+    <div
+      class="flex flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3 max-lg:max-h-72 lg:max-h-[calc(100dvh-3.5rem)]"
+    >
       <h2>What drips</h2>
       <button
         v-for="b in counted"
@@ -118,7 +120,7 @@ function addSome() {
         <span class="self-center leading-tight">{{ b.name }}</span>
       </button>
     </div>
-    <div class="surround flex min-h-[60dvh] flex-col">
+    <div class="surround flex min-h-[70dvh] flex-col max-lg:order-first">
       <button
         type="button"
         class="flex flex-1 flex-col items-center justify-center gap-2 text-center select-none active:bg-black/10"
