@@ -30,7 +30,7 @@ const elsewhere = computed(
 
 <template>
   <div class="flex flex-wrap gap-4">
-    <div class="flex min-w-52 flex-1 basis-56">
+    <div class="flex min-w-52 flex-1" :class="patches.length > 1 ? 'basis-80' : 'basis-52'">
       <div v-for="p in patches" :key="p.key" class="min-w-0 flex-1">
         <ColourPatch :hex="p.hex" :name="p.name" class="h-32" :data-testid="p.key" :data-hex="p.hex" />
         <p class="line-clamp-2 pt-1 leading-tight">{{ p.name }}</p>

@@ -25,6 +25,7 @@ const done = ref('')
 async function bringIn(e: Event) {
   const input = e.target as HTMLInputElement
   const file = input.files?.[0]
+  input.value = '' // so that the same file can be chosen again at once
   says.value = done.value = ''
   if (!file) return
   try {
@@ -38,7 +39,6 @@ async function bringIn(e: Event) {
   } catch (err) {
     says.value = err instanceof Problem ? err.message : String(err)
   }
-  input.value = ''
 }
 </script>
 
