@@ -11,6 +11,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -293,6 +294,25 @@ func (w *page) says(words string) {
 func (w *page) holds(css, value string) {
 	w.t.Helper()
 	w.until(fmt.Sprintf("document.querySelector(%q)?.value === %q", css, value))
+}
+
+// tapTimes taps a bottle 25 times and gives the ms from each tap to the new picture on the screen, shortest first.
+func (w *page) tapTimes() []float64 {
+	w.t.Helper()
+	var times []float64
+	for range 25 {
+		times = append(times, eval1(w, `(async () => {
+			const strip = document.querySelector('[data-strip="white"]')
+			const image = () => strip.style.backgroundImage
+			const was = image(), t0 = performance.now()
+			document.querySelector('[data-bottle="drizzle-grey"]').click()
+			while (image() === was) await new Promise(requestAnimationFrame)
+			await new Promise(requestAnimationFrame)
+			return performance.now() - t0
+		})()`))
+	}
+	slices.Sort(times)
+	return times
 }
 
 // shot takes a picture of the window.

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
@@ -137,15 +138,9 @@ func (a *api) liveRoutes() {
 		New string `query:"new" maxLength:"64" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
-		b, _, shelf, err := a.stirred(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		kit, err := a.shop.Kit(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		return swapped(recipe.Replace(&b.Cup.Cup, in.Old, in.New, shelf, kit))
+		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+			return recipe.Replace(c, in.Old, in.New, shelf, kit)
+		})
 	})
 	type with struct {
 		CupPath
@@ -153,15 +148,9 @@ func (a *api) liveRoutes() {
 		Typed    string `query:"typed" maxLength:"200" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
-		b, _, shelf, err := a.stirred(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		kit, err := a.shop.Kit(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		return swapped(recipe.LookWith(&b.Cup.Cup, in.Material, in.Typed, shelf, kit))
+		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+			return recipe.LookWith(c, in.Material, in.Typed, shelf, kit)
+		})
 	})
 	type wish struct {
 		CupPath
@@ -207,7 +196,16 @@ func (a *api) liveRoutes() {
 
 type swapAnswer struct{ Body recipe.Swapped }
 
-func swapped(s *recipe.Swapped, err error) (*swapAnswer, error) {
+func (a *api) swapped(ctx context.Context, cup string, work func(*recipe.Cup, recipe.Shelf, measure.Kit) (*recipe.Swapped, error)) (*swapAnswer, error) {
+	b, err := a.shop.Cup(ctx, cup)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	s, err := work(&b.Cup.Cup, shelf, kit)
 	if err != nil {
 		return nil, problem(err, "")
 	}

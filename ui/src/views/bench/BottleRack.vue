@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 
 import type { Bottle } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 
 // The shelf within reach: one tap is one step of it, a drop or a small spoon.
 const props = defineProps<{ bottles: Bottle[] }>()
@@ -27,17 +28,15 @@ const shown = computed(() => {
 <template>
   <div class="flex min-h-0 flex-1 flex-col">
     <div class="flex flex-wrap gap-1 px-3 pt-2">
-      <button
+      <ToggleChip
         v-for="k in kinds"
         :key="k.key"
-        type="button"
-        class="button flex-1 px-2"
-        :class="kind === k.key && !find && 'border-2 border-ink'"
-        :aria-pressed="kind === k.key && !find"
+        class="flex-1"
+        :on="kind === k.key && !find"
         @click="((kind = k.key), (find = ''))"
       >
         {{ k.name }}
-      </button>
+      </ToggleChip>
       <input
         v-model="find"
         class="field w-24! flex-1"

@@ -7,6 +7,7 @@ import type { Wish } from '@/use/cup'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 
 // One material in the cup: less, the dose as typed, more; under it what one more step would do. Pressed and held, the
 // pictures show the cup with it.
@@ -130,17 +131,9 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
           </div>
         </div>
         <p class="flex flex-wrap gap-2">
-          <button
-            v-for="w in wishes"
-            :key="w"
-            type="button"
-            class="button px-3"
-            :class="flake.wish === w && 'border-2 border-ink'"
-            :aria-pressed="flake.wish === w"
-            @click="emit('wish', w)"
-          >
+          <ToggleChip v-for="w in wishes" :key="w" :on="flake.wish === w" @click="emit('wish', w)">
             {{ w }}
-          </button>
+          </ToggleChip>
         </p>
       </template>
       <p v-if="bottle?.heat" class="text-slate">Heat: {{ bottle.heatWords }}.</p>

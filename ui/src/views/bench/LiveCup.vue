@@ -6,6 +6,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import TypedField from '@/parts/TypedField.vue'
 
 // The cup as a quantity: what is in it now, what left it and came back, its heat, and the other cups on the bench.
@@ -125,16 +126,9 @@ const label = (c: { letter?: string; part?: string }) =>
     <section class="flex flex-col gap-2">
       <h2>Out of it</h2>
       <div class="flex flex-wrap gap-2">
-        <button
-          v-for="s in shares"
-          :key="s"
-          type="button"
-          class="button figure px-3"
-          :class="share === s && 'border-2 border-ink'"
-          @click="share = s"
-        >
-          {{ s }}
-        </button>
+        <ToggleChip v-for="s in shares" :key="s" class="figure" :on="share === s" @click="share = s">{{
+          s
+        }}</ToggleChip>
         <input v-model="share" class="field figure w-28! flex-1" type="text" aria-label="How much" />
       </div>
       <div class="flex flex-wrap gap-2">

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { api, ask, Problem, type RecipeCard, type Scaled } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
@@ -33,17 +34,9 @@ const exact = (l: Scaled['lines'][number]) =>
   <div>
     <h2 class="pb-2">In another volume</h2>
     <div class="flex flex-wrap items-center gap-2">
-      <button
-        v-for="v in volumes"
-        :key="v"
-        type="button"
-        class="button figure px-3"
-        :class="volume === v && 'border-2 border-ink'"
-        :aria-pressed="volume === v"
-        @click="volume = v"
-      >
+      <ToggleChip v-for="v in volumes" :key="v" class="figure" :on="volume === v" @click="volume = v">
         {{ v }}
-      </button>
+      </ToggleChip>
       <div class="w-36">
         <TypedField label="Another volume" figure :value="volume" :says="error?.message" @typed="(t) => (volume = t)" />
       </div>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShelf } from '@/use/shop'
 
 import AddBottle from './AddBottle.vue'
@@ -41,7 +42,6 @@ const shown = computed(() => {
   )
 })
 const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder', flake: 'Flake', additive: 'Additive' }
-const toggle = (on: boolean) => (on ? 'border-2 border-ink' : '')
 </script>
 
 <template>
@@ -56,50 +56,20 @@ const toggle = (on: boolean) => (on ? 'border-2 border-ink' : '')
           placeholder="Find by name or note"
           aria-label="Find"
         />
-        <button
-          v-for="k in kinds"
-          :key="k.key"
-          type="button"
-          class="button px-3"
-          :class="toggle(kind === k.key)"
-          :aria-pressed="kind === k.key"
-          @click="kind = k.key"
-        >
+        <ToggleChip v-for="k in kinds" :key="k.key" :on="kind === k.key" @click="kind = k.key">
           {{ k.name }}
-        </button>
+        </ToggleChip>
       </div>
       <div class="flex flex-wrap items-center gap-2 pb-3">
-        <button
-          v-for="h in hues"
-          :key="h"
-          type="button"
-          class="button px-3"
-          :class="toggle(hue === h)"
-          :aria-pressed="hue === h"
-          @click="hue = hue === h ? '' : h"
-        >
+        <ToggleChip v-for="h in hues" :key="h" :on="hue === h" @click="hue = hue === h ? '' : h">
           {{ h }}
-        </button>
-        <button
-          v-for="c in clarities"
-          :key="c"
-          type="button"
-          class="button px-3"
-          :class="toggle(clarity === c)"
-          :aria-pressed="clarity === c"
-          @click="clarity = clarity === c ? '' : c"
-        >
+        </ToggleChip>
+        <ToggleChip v-for="c in clarities" :key="c" :on="clarity === c" @click="clarity = clarity === c ? '' : c">
           {{ c === 'half' ? 'half opaque' : c }}
-        </button>
-        <button type="button" class="button px-3" :class="toggle(stays)" :aria-pressed="stays" @click="stays = !stays">
-          does not run
-        </button>
-        <button type="button" class="button px-3" :class="toggle(hot)" :aria-pressed="hot" @click="hot = !hot">
-          stands 350 °F
-        </button>
-        <button type="button" class="button px-3" :class="toggle(low)" :aria-pressed="low" @click="low = !low">
-          running low
-        </button>
+        </ToggleChip>
+        <ToggleChip :on="stays" @click="stays = !stays"> does not run </ToggleChip>
+        <ToggleChip :on="hot" @click="hot = !hot"> stands 350 °F </ToggleChip>
+        <ToggleChip :on="low" @click="low = !low"> running low </ToggleChip>
       </div>
       <ul class="grid gap-2 sm:grid-cols-2 xl:grid-cols-3">
         <li v-for="b in shown" :key="b.uid">
