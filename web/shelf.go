@@ -178,7 +178,7 @@ func (a *api) shelfRoutes() {
 		BottlePath
 		Body struct {
 			Seen   int     `json:"seen" doc:"The revision that was seen"`
-			Key    string  `json:"key" maxLength:"40" doc:"name, note, heat, strength, drops, or the key of a property"`
+			Key    string  `json:"key" maxLength:"40" doc:"name, note, runs (yes or no), heat, strength, drops, or the key of a property"`
 			Typed  string  `json:"typed" maxLength:"2000"`
 			Origin string  `json:"origin,omitempty" enum:"typical,maker,measured,none,survived"`
 			Count  float64 `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"Drops counted, or heats survived"`
@@ -358,6 +358,9 @@ func refined(m material.Material, key, typed string, origin material.Origin, cou
 	case "note":
 		m.Note = typed
 		return m, at(m.Check())
+	case "runs":
+		m, err := m.SetRuns(typed == "yes")
+		return m, at(err)
 	case "heat":
 		h := &material.HeatLimit{Origin: origin, Heats: int(count)}
 		if origin != material.NoneSaid {

@@ -16,6 +16,7 @@ type Property struct {
 	Says   string  `json:"says" doc:"The value as a maker would write it"`
 	Origin Origin  `json:"origin" enum:"typical,maker,measured,none,survived"`
 	About  string  `json:"about,omitempty"`
+	Fine   bool    `json:"fine,omitempty" doc:"Seldom touched by hand: the bands in which it absorbs"`
 }
 
 // property ties a row of the material's page to where the value lives.
@@ -58,6 +59,24 @@ func (m Material) Refine(key string, value float64, origin Origin) (Material, er
 		return m, m.Check()
 	}
 	return m, fmt.Errorf("key: no property of %s is called %q", m.Name, key)
+}
+
+// SetRuns says whether the colour of a liquid or a flake moves through the plastic.
+func (m Material) SetRuns(runs bool) (Material, error) {
+	m = m.clone()
+	movement := Stays
+	if runs {
+		movement = Bleeds
+	}
+	switch {
+	case m.Colourant != nil:
+		m.Colourant.Movement = movement
+	case m.Flake != nil:
+		m.Flake.Movement = movement
+	default:
+		return m, fmt.Errorf("runs: only liquid colours and flake run, or do not")
+	}
+	return m, m.Check()
 }
 
 // Stronger makes a colour stronger or weaker by a factor, all bands alike.
@@ -112,6 +131,18 @@ func (m *Material) properties() []property {
 	look := func(key, label, unit string, v *float64, about string) {
 		out = append(out, property{Property{Key: key, Label: label, Unit: unit, About: about}, v, nil})
 	}
+	bandsOf := func(list []Band, unit string) {
+		for i := range list {
+			b := &list[i]
+			for _, v := range []struct {
+				key, label, unit string
+				value            *float64
+			}{{"centreNM", "middle", "nm", &b.CentreNM}, {"widthNM", "width", "nm", &b.WidthNM}, {"height", "depth", unit, &b.HeightPerMM}} {
+				look(fmt.Sprintf("band%d.%s", i, v.key), fmt.Sprintf("Band %d, %s", i+1, v.label), v.unit, v.value, "")
+				out[len(out)-1].Fine = true
+			}
+		}
+	}
 	switch {
 	case m.Plastisol != nil:
 		p := m.Plastisol
@@ -127,6 +158,7 @@ func (m *Material) properties() []property {
 		look("usualTo", "Usual, to", "drops a cup", &c.UsualDrops[1], "")
 		look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
 		look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
+		bandsOf(c.Optics.Absorbs, "1/mm")
 		if c.Glows != nil {
 			look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
 		}
@@ -139,6 +171,7 @@ func (m *Material) properties() []property {
 		look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
 		look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
 		look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
+		bandsOf(p.Optics.Absorbs, "1/mm")
 	case m.Flake != nil:
 		f := m.Flake
 		own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
@@ -146,6 +179,9 @@ func (m *Material) properties() []property {
 		own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
 		own("densityGML", "True density", "g/ml", &f.DensityGML, "")
 		look("spread", "Spread of sizes", "of the size", &f.Spread, "")
+		look("top", "Brightest", "of the light", &f.Optics.Top, "Reflectance where it absorbs nothing")
+		look("floor", "Darkest", "of the light", &f.Optics.Floor, "Reflectance where it absorbs most")
+		bandsOf(f.Optics.Absorbs, "")
 		look("usualFrom", "Usual, from", "tsp a cup", &f.UsualTSP[0], "")
 		look("usualTo", "Usual, to", "tsp a cup", &f.UsualTSP[1], "")
 	case m.Additive != nil:

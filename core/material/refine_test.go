@@ -18,7 +18,7 @@ func TestEveryPropertyCanBeRefined(t *testing.T) {
 		require.NotEmpty(t, props, f.Key)
 		for _, p := range props {
 			value := p.Value * 1.05
-			if p.Key == "usualFrom" {
+			if p.Key == "usualFrom" || p.Key == "floor" {
 				value = p.Value * 0.9
 			}
 			got, err := m.Refine(p.Key, value, Measured)
@@ -46,10 +46,16 @@ func TestEveryPropertyCanBeRefined(t *testing.T) {
 	k1, _ := m.Colourant.Coefficients()
 	k2, _ := strong.Colourant.Coefficients()
 	assert.InDelta(t, 2*k1[14], k2[14], 1e-12)
+	runs, err := m.SetRuns(true)
+	require.NoError(t, err)
+	assert.True(t, runs.Runs())
+	assert.False(t, m.Runs())
 	_, err = m.Stronger(0, Measured)
 	assert.ErrorContains(t, err, "fiftieth")
 	salt, _ := FindFamily("salt-fine")
 	_, err = salt.New("x", "X").Stronger(2, Measured)
+	assert.Error(t, err)
+	_, err = salt.New("x", "X").SetRuns(true)
 	assert.Error(t, err)
 }
 

@@ -2,6 +2,7 @@ package measure_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"math/big"
 	"os"
@@ -206,7 +207,14 @@ func TestSpoonsAgainstVectors(t *testing.T) {
 		Cases []struct {
 			ID     string
 			Owned  []string `json:"owned_tsp"`
+			Spoons []struct {
+				N      float64
+				TSP    string
+				Heaped bool
+				Factor float64 `json:"heaped_factor"`
+			}
 			Expect struct {
+				Ratio  float64 `json:"dose_ratio"`
 				Spoons []struct {
 					Name  string
 					Exact float64      `json:"exact_level_tsp"`
@@ -225,7 +233,17 @@ func TestSpoonsAgainstVectors(t *testing.T) {
 		for _, s := range c.Owned {
 			k.SpoonsTSP = append(k.SpoonsTSP, rational(s))
 		}
-		for _, s := range c.Expect.Spoons {
+		for i, s := range c.Expect.Spoons {
+			in := c.Spoons[i]
+			k.Heaped = in.Factor
+			style := "level"
+			if in.Heaped {
+				style = "heaped"
+			}
+			typed, err := k.ParseDose(fmt.Sprintf("%g %s %s tsp", in.N, style, in.TSP), Solid, CupML)
+			if assert.NoError(t, err, c.ID) {
+				assert.InDelta(t, s.Exact, typed.Times(c.Expect.Ratio).Value, 1e-8, "%s %s", c.ID, s.Name)
+			}
 			best, few := k.Round(s.Exact)
 			s.Least.same(t, &best, c.ID+" "+s.Name)
 			if s.Few == nil {

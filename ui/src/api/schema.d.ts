@@ -1026,7 +1026,7 @@ export interface components {
              * @description Drops counted, or heats survived
              */
             count?: number;
-            /** @description name, note, heat, strength, drops, or the key of a property */
+            /** @description name, note, runs (yes or no), heat, strength, drops, or the key of a property */
             key: string;
             /** @enum {string} */
             origin?: "typical" | "maker" | "measured" | "none" | "survived";
@@ -1753,6 +1753,8 @@ export interface components {
         };
         Property: {
             about?: string;
+            /** @description Seldom touched by hand: the bands in which it absorbs */
+            fine?: boolean;
             key: string;
             label: string;
             /** @enum {string} */

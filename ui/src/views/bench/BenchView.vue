@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BenchState } from '@/api/client'
@@ -67,6 +67,12 @@ async function lookAhead(material: string) {
   }
 }
 const shown = computed(() => aheadState.value ?? state.value)
+
+// A heated cup cools while one looks at it.
+const cooling = window.setInterval(() => {
+  if (state.value?.warmth) cup.refresh()
+}, 30_000)
+onScopeDispose(() => window.clearInterval(cooling))
 
 const wishSays = ref('')
 async function wish(material: string, wanted: Wish) {

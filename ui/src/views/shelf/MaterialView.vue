@@ -243,7 +243,12 @@ const { data: beside, error: besideError } = useQuery({
         </div>
         <table class="w-full bg-white">
           <tbody>
-            <tr v-for="p in page.properties" :key="p.key" class="border-b border-haze" :data-property="p.key">
+            <tr
+              v-for="p in page.properties.filter((q) => !q.fine)"
+              :key="p.key"
+              class="border-b border-haze"
+              :data-property="p.key"
+            >
               <td class="px-2 py-1 leading-tight">
                 {{ p.label }}<span v-if="p.about" class="block text-slate">{{ p.about }}</span>
               </td>
@@ -263,6 +268,46 @@ const { data: beside, error: besideError } = useQuery({
             </tr>
           </tbody>
         </table>
+        <details v-if="page.properties.some((q) => q.fine)">
+          <summary class="min-h-11 cursor-pointer py-2">The bands in which it takes light</summary>
+          <table class="w-full bg-white">
+            <tbody>
+              <tr
+                v-for="p in page.properties.filter((q) => q.fine)"
+                :key="p.key"
+                class="border-b border-haze"
+                :data-property="p.key"
+              >
+                <td class="px-2 py-1 leading-tight">
+                  {{ p.label }}<span v-if="p.about" class="block text-slate">{{ p.about }}</span>
+                </td>
+                <td class="w-28 px-1 py-1">
+                  <TypedField
+                    figure
+                    :label="p.label"
+                    :value="p.says"
+                    :says="saysAt(p.key)"
+                    @typed="(t) => set(p.key, t)"
+                  />
+                </td>
+                <td class="px-2 py-1 leading-tight">
+                  {{ p.unit }}<span class="block text-slate">{{ origins[p.origin] }}</span>
+                  <ProblemNote :says="saysAt(p.key)" />
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </details>
+        <label v-if="page.colourant || page.flake" class="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            class="h-5 w-5"
+            :checked="page.runs"
+            aria-label="It runs"
+            @change="set('runs', ($event.target as HTMLInputElement).checked ? 'yes' : 'no')"
+          />
+          It runs: its colour moves through the plastic in the days after the pour
+        </label>
         <form
           v-if="page.colourant"
           class="flex flex-wrap items-center gap-2"
