@@ -31,7 +31,7 @@ const shown = computed(() => {
       <ToggleChip
         v-for="k in kinds"
         :key="k.key"
-        class="flex-1"
+        class="flex-1 px-1.5!"
         :on="kind === k.key && !find"
         @click="((kind = k.key), (find = ''))"
       >
@@ -39,7 +39,7 @@ const shown = computed(() => {
       </ToggleChip>
       <input
         v-model="find"
-        class="field w-24! flex-1"
+        class="field w-20! flex-1"
         type="search"
         placeholder="Find"
         aria-label="Find on the shelf"
