@@ -11,6 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -26,6 +27,7 @@ type BenchState struct {
 	Look       recipe.Look      `json:"look"`
 	Target     *recipe.Swatch   `json:"targetSwatch,omitempty"`
 	Wedge      WedgePicture     `json:"wedge"`
+	Bait       BaitImage        `json:"bait" doc:"A bait of it alone, in the shape that was asked for"`
 	CloseUp    *CloseUpPicture  `json:"closeUp,omitempty" doc:"Where there is flake in it"`
 	Flakes     []recipe.Legible `json:"flakes" nullable:"false"`
 	OneMore    []recipe.OneMore `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
@@ -210,12 +212,21 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
-	var drawing sync.WaitGroup // the two pictures at once; a tap waits for both
-	var closeErr error
+	shape, err := q.shape()
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
+	var closeErr, baitErr error
 	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })
+	drawing.Go(func() {
+		state.Bait, baitErr = drawBait(&picture.BaitPicture{
+			BaitPlan: a.plans.get(shape, q.view(), benchBaitWidth, benchBaitHeight), Structure: bait.Structure{Kind: bait.Single}, First: mix,
+		}, at)
+	})
 	state.Wedge, err = drawWedge(mix, at)
 	drawing.Wait()
-	if err := errors.Join(err, closeErr); err != nil {
+	if err := errors.Join(err, closeErr, baitErr); err != nil {
 		return nil, problem(err, "")
 	}
 	state.Flakes = mix.Legibility(at)

@@ -62,6 +62,7 @@ type ViewQuery struct {
 	Water       string  `query:"water" enum:"clear,green,stained,muddy" doc:"Under water, where set"`
 	DepthM      float64 `query:"depth" minimum:"0" maximum:"50"`
 	DistanceM   float64 `query:"distance" minimum:"0" maximum:"50"`
+	BaitQuery
 }
 
 // at fills in what the query left out: a cup with a target is looked at as the target was.

@@ -59,15 +59,17 @@ type api struct {
 	shop   *store.Shop
 	photos *photoCache
 	scale  *scale.Scale
+	plans  *planCache
 }
 
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), scale: scale.New(1)}
+	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), scale: scale.New(1), plans: newPlanCache()}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()
 	a.liveRoutes()
+	a.baitRoutes()
 	a.recipeRoutes()
 	a.referenceRoutes()
 	a.batchRoutes()

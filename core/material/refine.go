@@ -156,6 +156,9 @@ func (m *Material) properties() []property {
 		own("densityGML", "Density", "g/ml", &c.DensityGML, "")
 		look("usualFrom", "Usual, from", "drops a cup", &c.UsualDrops[0], "")
 		look("usualTo", "Usual, to", "drops a cup", &c.UsualDrops[1], "")
+		if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
+			break
+		}
 		look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
 		look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
 		bandsOf(c.Optics.Absorbs, "1/mm")

@@ -141,12 +141,19 @@ func (m *Mix) hold(l *optics.Layer, at Condition) *held {
 	}
 	st := optics.Pile(*l)
 	h := &held{at: at, piece: surface.Enclose(&st)}
+	h.glint(m, l)
 	if len(m.glows) > 0 {
 		light := at.Light.Power()
 		for i := range m.glows {
 			h.fields = append(h.fields, surface.Glows(l, &m.glows[i], &light))
 		}
 	}
+	return h
+}
+
+// glint adds what the powders of a layer throw back of directional light.
+func (h *held) glint(m *Mix, l *optics.Layer) {
+	at := h.at
 	if dir := at.Light.Directional(); dir > 0 && len(m.Mirrors) > 0 {
 		for i := range m.Mirrors {
 			g := m.glint(l, &m.Mirrors[i], at.TiltDeg)
@@ -158,7 +165,6 @@ func (m *Mix) hold(l *optics.Layer, at Condition) *held {
 			h.glints[b] *= closes
 		}
 	}
-	return h
 }
 
 // over is the light that reaches the eye over a ground.

@@ -14,7 +14,7 @@ const places = [
   { to: '/batches', word: 'Test batches' },
   { to: '/shelf', word: 'Shelf' },
 ]
-const homes: Record<string, string> = { '/count': '/bench', '/kit': '/shelf', '/beside': '/recipes' }
+const homes: Record<string, string> = { '/count': '/bench', '/bait': '/bench', '/kit': '/shelf', '/beside': '/recipes' }
 const here = computed(() => {
   const first = '/' + (route.path.split('/')[1] ?? '')
   return homes[first] ?? first

@@ -16,6 +16,12 @@ export const router = createRouter({
     },
     { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Measures' } },
     {
+      path: '/bait/:cup',
+      name: 'bait',
+      component: () => import('./views/bait/BaitView.vue'),
+      meta: { title: 'Bait' },
+    },
+    {
       path: '/count/:cup',
       name: 'count',
       component: () => import('./views/count/CountView.vue'),

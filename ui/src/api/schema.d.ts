@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/bait/{cup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bait by cup */
+        get: operations["get-bait-by-cup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/baits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List baits */
+        get: operations["list-baits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches": {
         parameters: {
             query?: never;
@@ -772,6 +806,31 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        BaitImage: {
+            /** @description A data URL */
+            png: string;
+            /** Format: double */
+            pxPerMM: number;
+        };
+        BaitInHand: {
+            /** @description How the second lies from the first, as a body over white: whether two colours will be seen at all */
+            apart?: components["schemas"]["Difference"];
+            back: components["schemas"]["BaitImage"];
+            /**
+             * Format: double
+             * @description What a bait takes of the first cup: the back, or the outside
+             */
+            firstML: number;
+            /**
+             * Format: double
+             * @description What it takes of the second: the belly, or the core
+             */
+            secondML: number;
+            shape: components["schemas"]["ShapeCard"];
+            side: components["schemas"]["BaitImage"];
+            /** @description How what lies behind changes the second, seen through it */
+            through?: components["schemas"]["Difference"];
+        };
         Band: {
             /** Format: double */
             centreNM: number;
@@ -855,6 +914,8 @@ export interface components {
             volume: string;
         };
         BenchState: {
+            /** @description A bait of it alone, in the shape that was asked for */
+            bait: components["schemas"]["BaitImage"];
             canRedo: boolean;
             canUndo: boolean;
             /** @description Where there is flake in it */
@@ -1975,6 +2036,19 @@ export interface components {
             /** Format: int64 */
             seen: number;
         };
+        ShapeCard: {
+            about: string;
+            key: string;
+            /** Format: double */
+            lengthMM: number;
+            name: string;
+            /** Format: double */
+            thickestMM: number;
+            /** Format: double */
+            thinnestMM: number;
+            /** Format: double */
+            volumeML: number;
+        };
         ShopInfo: {
             demo: boolean;
             /**
@@ -2235,6 +2309,89 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-bait-by-cup": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
+                /** @description uid of the cup for the belly or the core */
+                second?: string;
+                kind?: "single" | "laminate" | "core";
+                boundary?: number;
+                blur?: number;
+                /** @description 0 for the usual half */
+                core?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitInHand"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-baits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-batches": {
         parameters: {
             query?: {
@@ -2377,6 +2534,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path?: never;
@@ -2452,6 +2612,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
                 /** @description uid of a material: the cup as it would be with one more step of it. Nothing is stored */
                 plus?: string;
             };
@@ -2498,6 +2661,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2542,6 +2708,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2590,6 +2759,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2638,6 +2810,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2686,6 +2861,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2734,6 +2912,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
                 old: string;
                 new: string;
             };
@@ -2780,6 +2961,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path: {
@@ -2824,6 +3008,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
                 material: string;
                 wish: "sparse" | "medium" | "heavy";
             };
@@ -2870,6 +3057,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
                 material: string;
                 typed: string;
             };
@@ -3178,6 +3368,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
             };
             header?: never;
             path?: never;
@@ -3422,6 +3615,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
                 /** @description As typed */
                 volume: string;
             };

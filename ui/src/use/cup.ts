@@ -12,6 +12,8 @@ export interface View {
   water?: 'clear' | 'green' | 'stained' | 'muddy'
   depth?: number
   distance?: number
+  bait?: string
+  baitView?: 'side' | 'back'
 }
 
 /** How much of a flake one wants to see. */

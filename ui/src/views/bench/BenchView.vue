@@ -8,6 +8,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
 
+import BaitStrip from './BaitStrip.vue'
 import BenchTests from './BenchTests.vue'
 import BottleRack from './BottleRack.vue'
 import CupLines from './CupLines.vue'
@@ -26,13 +27,15 @@ const client = useQueryClient()
 
 const cupUID = computed(() => (route.params.cup as string) || '')
 const view = computed<View>(() => {
-  const { t, ground, light, state, tilt, water, depth, distance } = route.query
+  const { t, ground, light, state, tilt, water, depth, distance, bait, from } = route.query
   const v: View = {}
   if (Number(t) > 0) v.thickness = Number(t)
   if (ground) v.ground = ground as NonNullable<View['ground']>
   if (light) v.light = light as NonNullable<View['light']>
   if (state) v.state = state as NonNullable<View['state']>
   if (Number(tilt) > 0) v.tilt = Number(tilt)
+  if (bait) v.bait = bait as string
+  if (from === 'back') v.baitView = 'back'
   if (water) {
     v.water = water as NonNullable<View['water']>
     v.depth = Number(depth) || 0
@@ -162,6 +165,12 @@ function undoKeys(e: KeyboardEvent) {
         Another device is adding to this cup, too. Both are counted.
         <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
       </p>
+      <BaitStrip
+        :state="shown"
+        :bait="(route.query.bait as string) ?? ''"
+        :view="(route.query.from as string) ?? ''"
+        @see="see"
+      />
       <WedgeView :wedge="shown.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
       <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })" />
       <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>

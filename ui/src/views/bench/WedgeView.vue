@@ -58,9 +58,9 @@ const left = (mm: number) => ({ left: `${100 * share(mm)}%` })
     @keydown="keys"
   >
     <div v-for="(s, i) in wedge.strips" :key="s.key">
-      <p class="leading-tight" :class="{ 'pt-1': i > 0 }">{{ s.name }}</p>
+      <p class="leading-tight">{{ s.name }}</p>
       <div
-        class="h-14 w-full [image-rendering:pixelated] sm:h-16"
+        class="h-10 w-full [image-rendering:pixelated]"
         role="img"
         :aria-label="`Thickness wedge ${s.name}`"
         :data-strip="s.key"

@@ -204,7 +204,7 @@ const { data: beside, error: besideError } = useQuery({
             }}<RouterLink :to="`/shelf/${c.material}`" class="link">{{
               bottles.find((b) => b.uid === c.material)?.name ?? c.material
             }}</RouterLink>
-            <span class="figure">{{ (100 * c.share).toFixed(1) }} %</span></template
+            {{ ' ' }}<span class="figure">{{ (100 * c.share).toFixed(1) }} %</span></template
           >, the rest clear.
         </p>
       </div>

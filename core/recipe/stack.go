@@ -1,0 +1,67 @@
+package recipe
+
+import (
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
+)
+
+// Slice is a thickness of one mix in a bait.
+type Slice struct {
+	Mix *Mix
+	MM  float64
+}
+
+// leastSliceMM is less than anyone sees.
+const leastSliceMM = 1e-3
+
+// StackColour is the colour of slices laid on each other, front to back, under a condition (whose own thickness does not
+// count). Powders glint in the front slice only, and a fluorescent colour glows only where it fills the whole thickness:
+// in a stack its glow is left out, so that a thin layer of it looks duller than it is.
+func StackColour(slices []Slice, at Condition) colour.Lab {
+	var kept []Slice
+	for _, s := range slices {
+		switch last := len(kept) - 1; {
+		case s.Mix == nil || s.MM < leastSliceMM:
+		case last >= 0 && kept[last].Mix == s.Mix:
+			kept[last].MM += s.MM
+		default:
+			kept = append(kept, s)
+		}
+	}
+	switch len(kept) {
+	case 0:
+		bare := at.Ground.Reflectance()
+		if at.Ground == optics.Against {
+			bare = colour.Flat(1)
+		}
+		return at.Light.Lab(&bare)
+	case 1:
+		at.ThicknessMM = kept[0].MM
+		return kept[0].Mix.Colour(at)
+	}
+	surface := optics.InAir
+	if at.Water != "" {
+		surface = optics.InWater
+	}
+	st := optics.Pile()
+	var front optics.Layer
+	for i, s := range kept {
+		l := s.Mix.layer(s.MM, at.State)
+		if i == 0 {
+			front = l
+		}
+		st.Add(&l)
+	}
+	h := &held{at: at, piece: surface.Enclose(&st)}
+	h.glint(kept[0].Mix, &front)
+	seen := h.over(at.Ground)
+	return at.Light.Lab(&seen)
+}
+
+// ShowThrough is the contrast of a spot or bar, so thick and of one mix, under so much of a body over it and the rest of
+// the body behind: ΔE00 with and without it.
+func ShowThrough(body, spot *Mix, overMM, spotMM, bodyMM float64, at Condition) float64 {
+	without := StackColour([]Slice{{body, bodyMM}}, at)
+	with := StackColour([]Slice{{body, overMM}, {spot, spotMM}, {body, max(0, bodyMM-overMM-spotMM)}}, at)
+	return colour.DeltaE00(without, with)
+}

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+
+import { api, ask, type BenchState } from '@/api/client'
+import ListPicker from '@/parts/ListPicker.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
+
+// What the maker will hold: a bait of this cup, thick where it is thick and thin where it is thin.
+const props = defineProps<{ state: BenchState; bait: string; view: string }>()
+const emit = defineEmits<{ see: [change: Record<string, string>] }>()
+const { data: shapes } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')), staleTime: Infinity })
+const chosen = computed({ get: () => props.bait || 'paddle-minnow', set: (bait: string) => emit('see', { bait }) })
+const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
+</script>
+
+<template>
+  <div class="flex flex-wrap gap-4">
+    <img
+      :src="state.bait.png"
+      :alt="`${shape?.name ?? 'A bait'} of this cup, predicted`"
+      class="min-w-0 flex-1 basis-80 object-contain"
+      data-testid="bait"
+    />
+    <div class="flex w-64 flex-col gap-2 max-sm:w-full">
+      <ListPicker v-model="chosen" label="Bait" :options="shapes ?? []" />
+      <div class="flex gap-2">
+        <ToggleChip class="flex-1" :on="view !== 'back'" @click="emit('see', { from: '' })">Main view</ToggleChip>
+        <ToggleChip class="flex-1" :on="view === 'back'" @click="emit('see', { from: 'back' })">Turned</ToggleChip>
+      </div>
+      <p v-if="shape" class="leading-tight">
+        <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>, thick
+        <span class="figure">{{ shape.thickestMM.toFixed(0) }} mm</span>, thin
+        <span class="figure">{{ shape.thinnestMM.toFixed(1) }} mm</span>
+        <template v-if="state.look.finishedML > shape.volumeML"
+          >; some <span class="figure">{{ Math.floor(state.look.finishedML / shape.volumeML) }}</span> in this
+          cup</template
+        >
+      </p>
+      <RouterLink :to="`/bait/${state.uid}?bait=${chosen}`" class="underline underline-offset-4"
+        >Two colours in one bait</RouterLink
+      >
+    </div>
+  </div>
+</template>

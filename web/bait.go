@@ -1,0 +1,180 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"cloudburst/core/bait"
+	"cloudburst/core/colour"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+)
+
+// ShapeCard is one of our own baits.
+type ShapeCard struct {
+	bait.Shape
+	VolumeML   float64 `json:"volumeML"`
+	ThinnestMM float64 `json:"thinnestMM"`
+	ThickestMM float64 `json:"thickestMM"`
+}
+
+// BaitImage is a bait as it is drawn.
+type BaitImage struct {
+	PNG     string  `json:"png" doc:"A data URL"`
+	PxPerMM float64 `json:"pxPerMM"`
+}
+
+// BaitInHand is a bait poured from one or two cups.
+type BaitInHand struct {
+	Shape    ShapeCard          `json:"shape"`
+	Side     BaitImage          `json:"side"`
+	Back     BaitImage          `json:"back"`
+	FirstML  float64            `json:"firstML" doc:"What a bait takes of the first cup: the back, or the outside"`
+	SecondML float64            `json:"secondML" doc:"What it takes of the second: the belly, or the core"`
+	Apart    *colour.Difference `json:"apart,omitempty" doc:"How the second lies from the first, as a body over white: whether two colours will be seen at all"`
+	Through  *colour.Difference `json:"through,omitempty" doc:"How what lies behind changes the second, seen through it"`
+}
+
+const defaultBait = "paddle-minnow"
+
+// Sizes of the pictures, px: on the bench at every tap, and on the bait's own page.
+const (
+	benchBaitWidth, benchBaitHeight = 520, 176
+	pageBaitWidth, pageBaitHeight   = 816, 330
+)
+
+// BaitQuery says in which bait a cup is shown, and from where.
+type BaitQuery struct {
+	Bait     string `query:"bait" maxLength:"40" doc:"Which bait it is shown in; empty for the usual"`
+	BaitView string `query:"baitView" enum:"side,back" default:"side"`
+}
+
+func (q BaitQuery) shape() (bait.Shape, error) {
+	key := q.Bait
+	if key == "" {
+		key = defaultBait
+	}
+	s, err := bait.Find(key)
+	if err != nil {
+		return s, &recipe.Fault{Field: "bait", Says: err.Error()}
+	}
+	return s, nil
+}
+
+func (q BaitQuery) view() bait.View {
+	if q.BaitView == string(bait.Back) {
+		return bait.Back
+	}
+	return bait.Side
+}
+
+func cardOfShape(s bait.Shape) ShapeCard {
+	return ShapeCard{s, s.VolumeML(), s.ThinnestMM(), s.ThickestMM()}
+}
+
+func drawBait(p *picture.BaitPicture, at recipe.Condition) (BaitImage, error) {
+	png, err := dataURL(p.Draw(at))
+	return BaitImage{png, p.PxPerMM}, err
+}
+
+func (a *api) baitRoutes() {
+	huma.Get(a.huma, "/baits", func(context.Context, *struct{}) (*struct {
+		Body []ShapeCard `nullable:"false"`
+	}, error,
+	) {
+		out := &struct {
+			Body []ShapeCard `nullable:"false"`
+		}{}
+		for _, s := range bait.Shapes() {
+			out.Body = append(out.Body, cardOfShape(s))
+		}
+		return out, nil
+	})
+	type inHand struct {
+		CupPath
+		Second     string  `query:"second" maxLength:"64" doc:"uid of the cup for the belly or the core"`
+		Kind       string  `query:"kind" enum:"single,laminate,core" default:"single"`
+		BoundaryAt float64 `query:"boundary" minimum:"-0.9" maximum:"0.9"`
+		BlurMM     float64 `query:"blur" minimum:"0" maximum:"10"`
+		CoreShare  float64 `query:"core" minimum:"0" maximum:"0.95" doc:"0 for the usual half"`
+	}
+	huma.Get(a.huma, "/bait/{cup}", func(ctx context.Context, in *inHand) (*struct{ Body BaitInHand }, error) {
+		b, first, _, err := a.stirred(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shape, err := in.shape()
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		st := bait.Structure{Kind: bait.Kind(in.Kind), BoundaryAt: in.BoundaryAt, BlurMM: in.BlurMM, CoreShare: in.CoreShare}
+		if st.CoreShare == 0 {
+			st.CoreShare = 0.5
+		}
+		if err := st.Check(); err != nil {
+			return nil, fieldProblem("kind", err.Error())
+		}
+		p := picture.BaitPicture{BaitPlan: a.plans.get(shape, bait.Side, pageBaitWidth, pageBaitHeight), Structure: st, First: first}
+		if st.Kind != bait.Single {
+			if in.Second == "" {
+				return nil, fieldProblem("second", "choose the cup for the other colour; split this one or put a new one on the bench")
+			}
+			if _, p.Second, _, err = a.stirred(ctx, in.Second); err != nil {
+				return nil, problem(err, "")
+			}
+		}
+		at := in.at(&b.Cup.Cup)
+		out := BaitInHand{Shape: cardOfShape(shape)}
+		share1, share2 := shape.SharesOf(&st)
+		out.FirstML, out.SecondML = share1*out.Shape.VolumeML, share2*out.Shape.VolumeML
+		if out.Side, err = drawBait(&p, at); err != nil {
+			return nil, problem(err, "")
+		}
+		p.BaitPlan = a.plans.get(shape, bait.Back, pageBaitWidth, pageBaitHeight)
+		if out.Back, err = drawBait(&p, at); err != nil {
+			return nil, problem(err, "")
+		}
+		if p.Second != nil {
+			apart := colour.Compare(p.Second.Colour(bodyLook), first.Colour(bodyLook))
+			out.Apart = &apart
+			half := shape.ThickestMM() / 2
+			alone := recipe.StackColour([]recipe.Slice{{Mix: p.Second, MM: half}}, bodyLook)
+			backed := recipe.StackColour([]recipe.Slice{{Mix: p.Second, MM: half}, {Mix: first, MM: half}}, bodyLook)
+			through := colour.Compare(backed, alone)
+			out.Through = &through
+		}
+		return &struct{ Body BaitInHand }{out}, nil
+	})
+}
+
+// planCache keeps the plans of the baits that are being looked at.
+type planCache struct {
+	*lru.Cache[planKey, *picture.BaitPlan]
+}
+
+type planKey struct {
+	shape         string
+	view          bait.View
+	width, height int
+}
+
+func newPlanCache() *planCache {
+	const some = 24 // a few MB each
+	c, err := lru.New[planKey, *picture.BaitPlan](some)
+	if err != nil {
+		panic(err) // only a size below one is refused
+	}
+	return &planCache{c}
+}
+
+func (c *planCache) get(s bait.Shape, view bait.View, width, height int) *picture.BaitPlan {
+	key := planKey{s.Key, view, width, height}
+	if p, ok := c.Get(key); ok {
+		return p
+	}
+	p := picture.PlanBait(s, view, width, height)
+	c.Add(key, p)
+	return p
+}
