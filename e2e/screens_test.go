@@ -50,6 +50,13 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("What drips")
 	take("count")
 
+	pour("gull-belly")
+	pour("everything-pot")
+	w.press("Two colours in one bait")
+	w.says("plainly two colours")
+	w.until(`document.querySelector('[data-testid="bait-side"]')?.complete`)
+	take("bait")
+
 	w.visit("/references")
 	w.says("Goby from the old pier")
 	take("references")

@@ -55,7 +55,11 @@ type CupPath struct {
 	ViewQuery
 }
 
-type benchAnswer struct{ Body BenchState }
+// A bench's answer is mostly pictures, which are packed already: packing it again would cost a tap more than it saves.
+type benchAnswer struct {
+	ContentEncoding string `header:"Content-Encoding"`
+	Body            BenchState
+}
 
 func (a *api) benchRoutes() {
 	huma.Get(a.huma, "/bench", func(ctx context.Context, _ *struct{}) (*struct {
@@ -245,7 +249,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		}
 		state.RecipeName, state.Saved = r.Name, cup.Same(&r.Cup)
 	}
-	return &benchAnswer{state}, nil
+	return &benchAnswer{"identity", state}, nil
 }
 
 var wedgeGrounds = []optics.Ground{optics.White, optics.Dark, optics.Against}

@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -150,6 +151,24 @@ func (a *api) liveRoutes() {
 	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.LookWith(c, in.Material, in.Typed, shelf, kit)
+		})
+	})
+	type resize struct {
+		CupPath
+		From string `query:"from" maxLength:"40" required:"true" doc:"The bait that it was made for"`
+		To   string `query:"to" maxLength:"40" required:"true" doc:"The bait that it is to look the same in"`
+	}
+	huma.Get(a.huma, "/bench/{cup}/in-another-bait", func(ctx context.Context, in *resize) (*swapAnswer, error) {
+		var thick [2]recipe.Thickness
+		for i, key := range []string{in.From, in.To} {
+			s, err := bait.Find(key)
+			if err != nil {
+				return nil, fieldProblem("to", err.Error())
+			}
+			thick[i] = recipe.Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
+		}
+		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+			return recipe.InAnotherBait(c, thick[0], thick[1], shelf, kit)
 		})
 	})
 	type wish struct {

@@ -304,7 +304,7 @@ func (a *api) recipeRoutes() {
 		}
 		var b bytes.Buffer
 		err = doc.Write(&b)
-		return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", fileName(r.Name)), b.Bytes()}, problem(err, "")
+		return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes()}, problem(err, "")
 	})
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "import-recipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes + 1024,
@@ -330,12 +330,12 @@ type fileAnswer struct {
 
 var notInFileNames = regexp.MustCompile(`[^a-z0-9]+`)
 
-func fileName(name string) string {
-	plain := strings.Trim(notInFileNames.ReplaceAllString(strings.ToLower(name), "-"), "-")
-	if plain == "" {
-		plain = "recipe"
+// plainName is a name as a file can have it.
+func plainName(name string) string {
+	if plain := strings.Trim(notInFileNames.ReplaceAllString(strings.ToLower(name), "-"), "-"); plain != "" {
+		return plain
 	}
-	return plain + ".cloudburst.json"
+	return "recipe"
 }
 
 func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*struct{ Body RecipeCard }, error) {

@@ -15,10 +15,10 @@ type Glow struct {
 
 // glowSteps is the number of depths (less one) over which emission is summed, by Simpson's rule on a grid that is
 // finer towards the front, where light comes in and gets out.
-const glowSteps = 12
+const glowSteps = 10
 
 // leastGiven is the share of the emission below which a band is left out.
-const leastGiven = 1e-4
+const leastGiven = 1e-3
 
 // GlowField is a fluorescent colourant in one even layer, worked out as far as it does not hang on the ground.
 type GlowField struct {

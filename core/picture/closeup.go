@@ -149,8 +149,7 @@ func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Fl
 		}
 	}
 	r.ClosePath()
-	enc := func(v float64) uint8 { return uint8(math.Round(255 * colour.Encode(min(1, max(0, v))))) }
-	fill := image.NewUniform(color.RGBA{enc(rgb.R), enc(rgb.G), enc(rgb.B), 255})
+	fill := image.NewUniform(color.RGBA{encode8(rgb.R), encode8(rgb.G), encode8(rgb.B), 255})
 	r.Draw(img, image.Rect(x0, y0, x0+w, y0+h), fill, image.Point{})
 }
 

@@ -5,6 +5,7 @@ import (
 	"image/png"
 	"io"
 	"math"
+	"sync"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/optics"
@@ -73,5 +74,17 @@ var BenchWedge = WedgeSize{Width: 720, Strip: 1}
 
 // EncodePNG writes a picture fast rather than small: it crosses a room, not an ocean.
 func EncodePNG(w io.Writer, img image.Image) error {
-	return (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(w, img)
+	return (&png.Encoder{CompressionLevel: png.BestSpeed, BufferPool: &buffers}).Encode(w, img)
 }
+
+// buffers are what a PNG is written through, used again: each is over a megabyte.
+var buffers bufferPool
+
+type bufferPool struct{ sync.Pool }
+
+func (p *bufferPool) Get() *png.EncoderBuffer {
+	b, _ := p.Pool.Get().(*png.EncoderBuffer)
+	return b
+}
+
+func (p *bufferPool) Put(b *png.EncoderBuffer) { p.Pool.Put(b) }

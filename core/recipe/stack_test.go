@@ -1,9 +1,11 @@
 package recipe_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/optics"
@@ -19,6 +21,19 @@ func TestFinsAndThinBaits(t *testing.T) {
 	twice := stir(t, cupOf(t, "1 cup", DripOf("clear-red", 18), DripOf("carbon-black", 2)))
 	assert.Less(t, colour.DeltaE00(m.Colour(over(12)), twice.Colour(over(6))), 1.5)
 	assert.Greater(t, colour.DeltaE00(m.Colour(over(12)), m.Colour(over(6))), 8.0)
+}
+
+func TestTheSameLookInAThinnerBait(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-red", 10), DripOf("clear-brown", 4), tsp("salt-fine", 3))
+	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 6, FinMM: 2}, bench(), kit)
+	require.NoError(t, err)
+	assert.InDelta(t, 25, amount(s.Cup, "clear-red"), 7, "half as thick takes about twice as much, and more for the salt that does not follow")
+	assert.Equal(t, c.Doses[2], s.Cup.Doses[2], "salt goes by volume")
+	was, is := stir(t, c), stir(t, s.Cup)
+	assert.Less(t, colour.DeltaE00(was.Colour(over(12)), is.Colour(over(6))), 2.0)
+	assert.Contains(t, strings.Join(s.Lost, " "), "fin over white", "the fins get more than they had")
+	_, err = InAnotherBait(&c, Thickness{}, Thickness{BodyMM: 6, FinMM: 2}, bench(), kit)
+	assertFault(t, err, "bait", "thickness")
 }
 
 // Behaviour 4: two transparent colourants of different windows give one hue when thin and another when thick, and it

@@ -8,6 +8,7 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/optics"
 )
 
 // Swapped is a cup with one thing changed and its look kept as far as that goes.
@@ -27,15 +28,62 @@ type SwapPatch struct {
 	Swatch Swatch `json:"swatch"`
 }
 
-// looks are the conditions in which a look is kept: fin, body and cup over white, body over dark.
-var looks = []struct {
-	name string
-	at   Condition
-}{
-	{"fin over white", Condition{ThicknessMM: FinMM, Ground: "white", Light: colour.D65}},
-	{"body over white", Condition{ThicknessMM: BodyMM, Ground: "white", Light: colour.D65}},
-	{"body over dark", Condition{ThicknessMM: BodyMM, Ground: "dark", Light: colour.D65}},
-	{"body against the light", Condition{ThicknessMM: BodyMM, Ground: "against", Light: colour.D65}},
+// kept is a look that is to be kept: how it was seen, and how it will be. Where free, it is only compared.
+type kept struct {
+	name    string
+	was, is Condition
+	free    bool
+}
+
+func seenAt(mm float64, g optics.Ground) Condition {
+	return Condition{ThicknessMM: mm, Ground: g, Light: colour.D65}
+}
+
+// looks are those in which a swap keeps a look: fin and body over white, body over dark and against the light.
+func looks() []kept {
+	var out []kept
+	for _, l := range []struct {
+		name string
+		mm   float64
+		on   optics.Ground
+	}{
+		{"fin over white", FinMM, optics.White},
+		{"body over white", BodyMM, optics.White},
+		{"body over dark", BodyMM, optics.Dark},
+		{"body against the light", BodyMM, optics.Against},
+	} {
+		at := seenAt(l.mm, l.on)
+		out = append(out, kept{name: l.name, was: at, is: at})
+	}
+	return out
+}
+
+// Thickness is that of a bait's body and of its fins.
+type Thickness struct{ BodyMM, FinMM float64 }
+
+// InAnotherBait solves the colours so that a bait of another thickness looks in its body as this one did; its fins are
+// compared, since they can't be kept besides where the two baits' fins and bodies differ in their own ways.
+func InAnotherBait(c *Cup, from, to Thickness, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+	for _, mm := range []float64{from.BodyMM, from.FinMM, to.BodyMM, to.FinMM} {
+		if err := checkThickness("bait", mm); err != nil {
+			return nil, err
+		}
+	}
+	pairs := []kept{{name: "fin over white", was: seenAt(from.FinMM, optics.White), is: seenAt(to.FinMM, optics.White), free: true}}
+	for _, g := range []optics.Ground{optics.White, optics.Dark, optics.Against} {
+		pairs = append(pairs, kept{name: "body " + g.Name(), was: seenAt(from.BodyMM, g), is: seenAt(to.BodyMM, g)})
+	}
+	try := *c
+	try.Doses = times(c.Doses, from.BodyMM/to.BodyMM) // half as thick takes about twice as much
+	var free []int
+	for i, d := range try.Doses {
+		if b := shelf[d.Material]; b.Colours() {
+			free = append(free, i)
+		} else {
+			try.Doses[i] = c.Doses[i] // salt and softener go by volume
+		}
+	}
+	return keepLook(c, &try, free, pairs, shelf, kit)
 }
 
 // Replace swaps one line for another material. Its dose is solved so that the cup looks as before; the others stay.
@@ -53,7 +101,7 @@ func Replace(c *Cup, old, new string, shelf Shelf, kit measure.Kit) (*Swapped, e
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
 	try.Doses[at] = Dose{new, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
-	return keepLook(c, &try, []int{at}, shelf, kit)
+	return keepLook(c, &try, []int{at}, looks(), shelf, kit)
 }
 
 // LookWith adds an amount of an additive, and lets the colours follow so that the cup looks as before.
@@ -75,11 +123,11 @@ func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped
 		}
 	}
 	try.Doses = append(try.Doses, Dose{uid, typed, a})
-	return keepLook(c, &try, free, shelf, kit)
+	return keepLook(c, &try, free, looks(), shelf, kit)
 }
 
 // keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured.
-func keepLook(was, try *Cup, free []int, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	before, err := Stir(was, shelf)
 	if err != nil {
 		return nil, err
@@ -87,11 +135,11 @@ func keepLook(was, try *Cup, free []int, shelf Shelf, kit measure.Kit) (*Swapped
 	var wanted []colour.Lab
 	out := &Swapped{Changes: []string{}, Lost: []string{}}
 	for _, l := range looks {
-		lab := before.Colour(l.at)
+		lab := before.Colour(l.was)
 		wanted = append(wanted, lab)
 		out.Before = append(out.Before, SwapPatch{l.name, NewSwatch(lab)})
 	}
-	if err := solve(try, free, wanted, shelf); err != nil {
+	if err := solve(try, free, looks, wanted, shelf); err != nil {
 		return nil, err
 	}
 	for _, i := range free { // to what can be measured
@@ -113,7 +161,7 @@ func keepLook(was, try *Cup, free []int, shelf Shelf, kit measure.Kit) (*Swapped
 		return nil, err
 	}
 	for i, l := range looks {
-		lab := after.Colour(l.at)
+		lab := after.Colour(l.is)
 		d := colour.Compare(lab, wanted[i])
 		out.DeltaE00 += d.DeltaE00 / float64(len(looks))
 		out.After = append(out.After, SwapPatch{l.name, NewSwatch(lab)})
@@ -121,7 +169,8 @@ func keepLook(was, try *Cup, free []int, shelf Shelf, kit measure.Kit) (*Swapped
 			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s (ΔE00 %s)", l.name, d.Words, measure.Number(d.DeltaE00, 1)))
 		}
 	}
-	if a, b := before.SeeThrough(BodyMM, Rested), after.SeeThrough(BodyMM, Rested); math.Abs(a-b) > 0.05 {
+	body := looks[len(looks)-1] // a body against the light, in every list
+	if a, b := before.SeeThrough(body.was.ThicknessMM, Rested), after.SeeThrough(body.is.ThicknessMM, Rested); math.Abs(a-b) > 0.05 {
 		out.Lost = append(out.Lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
 	}
 	for _, d := range try.Doses {
@@ -135,7 +184,7 @@ func keepLook(was, try *Cup, free []int, shelf Shelf, kit measure.Kit) (*Swapped
 
 // solve moves the free doses, none below zero, until the cup looks as wanted in every look: Levenberg–Marquardt on
 // Lab with chroma weighed down as the eye does, the Jacobian by differences.
-func solve(c *Cup, free []int, wanted []colour.Lab, shelf Shelf) error {
+func solve(c *Cup, free []int, looks []kept, wanted []colour.Lab, shelf Shelf) error {
 	if len(free) == 0 {
 		return nil
 	}
@@ -146,7 +195,10 @@ func solve(c *Cup, free []int, wanted []colour.Lab, shelf Shelf) error {
 		}
 		var r []float64
 		for i, l := range looks {
-			lab, w := m.Colour(l.at), wanted[i]
+			if l.free {
+				continue
+			}
+			lab, w := m.Colour(l.is), wanted[i]
 			sc := 1 + 0.045*w.Chroma()
 			r = append(r, lab.L-w.L, (lab.A-w.A)/sc, (lab.B-w.B)/sc)
 		}

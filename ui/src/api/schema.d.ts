@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bait/{cup}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bait as a PNG that says what it shows */
+        get: operations["bait-picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/baits": {
         parameters: {
             query?: never;
@@ -117,6 +134,23 @@ export interface paths {
         };
         /** Get bench by cup */
         get: operations["get-bench-by-cup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/in-another-bait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get bench by cup in another bait */
+        get: operations["get-bench-by-cup-in-another-bait"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2363,6 +2397,62 @@ export interface operations {
             };
         };
     };
+    "bait-picture": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
+                /** @description uid of the cup for the belly or the core */
+                second?: string;
+                kind?: "single" | "laminate" | "core";
+                boundary?: number;
+                blur?: number;
+                /** @description 0 for the usual half */
+                core?: number;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-baits": {
         parameters: {
             query?: never;
@@ -2551,6 +2641,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Encoding"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2629,10 +2720,62 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Encoding"?: string;
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-bench-by-cup-in-another-bait": {
+        parameters: {
+            query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in; empty for the usual */
+                bait?: string;
+                baitView?: "side" | "back";
+                /** @description The bait that it was made for */
+                from: string;
+                /** @description The bait that it is to look the same in */
+                to: string;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swapped"];
                 };
             };
             /** @description Error */
@@ -2727,6 +2870,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Encoding"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2778,6 +2922,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Encoding"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2880,6 +3025,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Encoding"?: string;
                     [name: string]: unknown;
                 };
                 content: {

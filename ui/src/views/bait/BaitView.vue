@@ -59,6 +59,12 @@ const { data, error } = useQuery({
 })
 const say = (key: string, e: Event) => see({ [key]: (e.target as HTMLInputElement).value })
 
+const file = computed(
+  () =>
+    `/api/v1/bait/${uid.value}/picture?` +
+    new URLSearchParams(Object.entries(query.value).map(([k, v]) => [k, String(v)])).toString(),
+)
+
 // The boundary is dragged on the picture itself.
 function drag(e: PointerEvent) {
   if (kind.value !== 'laminate' || !e.buttons) return
@@ -186,6 +192,7 @@ function drag(e: PointerEvent) {
           </p>
         </div>
       </template>
+      <a class="button self-start" :href="file" download>Save the picture</a>
       <p class="text-slate">Hot plastisol burns and sticks: gloves, sleeves, eye protection, dry molds.</p>
     </div>
   </section>

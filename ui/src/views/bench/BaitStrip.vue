@@ -9,7 +9,7 @@ import ToggleChip from '@/parts/ToggleChip.vue'
 
 // What the maker will hold: a bait of this cup, thick where it is thick and thin where it is thin.
 const props = defineProps<{ state: BenchState; bait: string; view: string }>()
-const emit = defineEmits<{ see: [change: Record<string, string>] }>()
+const emit = defineEmits<{ see: [change: Record<string, string>]; resize: [from: string] }>()
 const { data: shapes } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')), staleTime: Infinity })
 const chosen = computed({ get: () => props.bait || 'paddle-minnow', set: (bait: string) => emit('see', { bait }) })
 const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
@@ -38,6 +38,9 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
           cup</template
         >
       </p>
+      <button type="button" class="self-start underline underline-offset-4" @click="emit('resize', chosen)">
+        Same look in another bait
+      </button>
       <RouterLink :to="`/bait/${state.uid}?bait=${chosen}`" class="underline underline-offset-4"
         >Two colours in one bait</RouterLink
       >

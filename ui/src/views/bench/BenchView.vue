@@ -15,7 +15,7 @@ import CupLines from './CupLines.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
 import SaveDialog from './SaveDialog.vue'
-import SwapDialog from './SwapDialog.vue'
+import SwapDialog, { type Swap } from './SwapDialog.vue'
 import ViewControls from './ViewControls.vue'
 import WedgeView from './WedgeView.vue'
 
@@ -46,7 +46,7 @@ const view = computed<View>(() => {
 const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
-const swapping = ref<string>() // uid of the line, '' for an additive besides
+const swapping = ref<Swap>()
 const emptyBench = ref('')
 const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
 const tab = ref<(typeof tabs)[number]>('Shelf')
@@ -170,12 +170,13 @@ function undoKeys(e: KeyboardEvent) {
         :bait="(route.query.bait as string) ?? ''"
         :view="(route.query.from as string) ?? ''"
         @see="see"
+        @resize="(from) => (swapping = { what: 'bait', from })"
       />
       <WedgeView :wedge="shown.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
       <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })" />
       <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
       <p>
-        <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = ''">
+        <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
           The same look with salt, glass or floating spheres
         </button>
       </p>
@@ -195,7 +196,7 @@ function undoKeys(e: KeyboardEvent) {
         @save="saving = true"
         @fresh="newCup"
         @ahead="lookAhead"
-        @swap="(m) => (swapping = m)"
+        @swap="(old) => (swapping = { what: 'line', old })"
         @wish="wish"
       />
       <div class="mt-auto flex min-h-72 flex-1 basis-0 flex-col border-t border-slate lg:min-h-0">
@@ -234,10 +235,10 @@ function undoKeys(e: KeyboardEvent) {
       </div>
     </div>
     <SwapDialog
-      v-if="swapping !== undefined"
+      v-if="swapping"
       :state="state"
       :shelf="shelf.bottles.value"
-      :old="swapping"
+      :swap="swapping"
       @close="swapping = undefined"
       @step="cup.take"
     />

@@ -8,28 +8,47 @@ import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-// Another bottle in place of one, or an additive besides, with the look kept as far as it goes.
-const props = defineProps<{ state: BenchState; shelf: Bottle[]; old: string }>()
+// Another bottle in place of one, an additive besides, or another bait: with the look kept as far as it goes.
+export type Swap = { what: 'line'; old: string } | { what: 'additive' } | { what: 'bait'; from: string }
+const props = defineProps<{ state: BenchState; shelf: Bottle[]; swap: Swap }>()
 const emit = defineEmits<{ close: []; step: [step: Step] }>()
 
 const name = (uid: string) => props.shelf.find((b) => b.uid === uid)?.name ?? uid
-const withAdditive = computed(() => props.old === '')
-const inCup = computed(() => props.state.cup.doses.map((d) => d.material))
-const oldKind = computed(() => props.shelf.find((b) => b.uid === props.old)?.kind)
-const choices = computed(() =>
-  props.shelf
-    .filter((b) => (withAdditive.value ? !!b.additive : b.kind === oldKind.value && !inCup.value.includes(b.uid)))
-    .map((b) => ({ key: b.uid, name: b.name })),
+const old = computed(() => (props.swap.what === 'line' ? props.swap.old : ''))
+const { data: shapes } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')), staleTime: Infinity })
+const title = computed(
+  () =>
+    ({
+      line: `Something else for ${name(old.value)}`,
+      additive: 'The same look with an additive in it',
+      bait: 'The same look in another bait',
+    })[props.swap.what],
 )
+const inCup = computed(() => props.state.cup.doses.map((d) => d.material))
+const oldKind = computed(() => props.shelf.find((b) => b.uid === old.value)?.kind)
+const choices = computed(() => {
+  const swap = props.swap
+  if (swap.what === 'bait') return (shapes.value ?? []).filter((b) => b.key !== swap.from)
+  return props.shelf
+    .filter((b) => (swap.what === 'additive' ? !!b.additive : b.kind === oldKind.value && !inCup.value.includes(b.uid)))
+    .map((b) => ({ key: b.uid, name: b.name }))
+})
 const chosen = ref('')
 const typed = ref('1/4 cup')
 const { data, error } = useQuery({
-  queryKey: ['swap', () => props.state.uid, () => props.state.head, () => props.old, chosen, typed],
+  queryKey: ['swap', () => props.state.uid, () => props.state.head, () => props.swap, chosen, typed],
   queryFn: () => {
     const path = { cup: props.state.uid }
-    return withAdditive.value
-      ? ask(api.GET('/bench/{cup}/with', { params: { path, query: { material: chosen.value, typed: typed.value } } }))
-      : ask(api.GET('/bench/{cup}/swap', { params: { path, query: { old: props.old, new: chosen.value } } }))
+    const swap = props.swap
+    if (swap.what === 'bait')
+      return ask(
+        api.GET('/bench/{cup}/in-another-bait', { params: { path, query: { from: swap.from, to: chosen.value } } }),
+      )
+    if (swap.what === 'additive')
+      return ask(
+        api.GET('/bench/{cup}/with', { params: { path, query: { material: chosen.value, typed: typed.value } } }),
+      )
+    return ask(api.GET('/bench/{cup}/swap', { params: { path, query: { old: swap.old, new: chosen.value } } }))
   },
   enabled: computed(() => !!chosen.value),
   retry: false,
@@ -47,18 +66,19 @@ function take() {
     <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="max-h-full w-full max-w-2xl overflow-y-auto bg-white p-6">
-        <DialogTitle as="h2">
-          {{ withAdditive ? 'The same look with an additive in it' : `Something else for ${name(old)}` }}
-        </DialogTitle>
+        <DialogTitle as="h2">{{ title }}</DialogTitle>
         <div class="mt-4 flex flex-wrap gap-3">
           <ListPicker
             v-model="pick"
             label="Take"
             class="min-w-64 flex-1"
-            :options="[{ key: '', name: 'Choose from the shelf…' }, ...choices]"
+            :options="[
+              { key: '', name: swap.what === 'bait' ? 'Choose a bait…' : 'Choose from the shelf…' },
+              ...choices,
+            ]"
           />
           <input
-            v-if="withAdditive"
+            v-if="swap.what === 'additive'"
             v-model.lazy="typed"
             class="field figure w-36!"
             type="text"
