@@ -19,7 +19,7 @@ watch(
   () => props.value,
   async (now, was) => {
     const here = document.activeElement === input.value
-    const typing = here && text.value !== was && !sent.value
+    const typing = here && text.value !== was && text.value !== sent.value
     sent.value = ''
     if (typing) return // an answer to an earlier tap must not run over what is being typed
     text.value = now

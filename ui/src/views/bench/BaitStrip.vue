@@ -16,7 +16,7 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
 </script>
 
 <template>
-  <div class="flex flex-wrap gap-4">
+  <div class="flex flex-wrap items-start gap-4">
     <img
       :src="state.bait.png"
       :alt="`${shape?.name ?? 'A bait'} of this cup, predicted`"
