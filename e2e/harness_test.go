@@ -189,7 +189,7 @@ func (p *program) open(ctx context.Context, path string) *page {
 
 func (w *page) do(actions ...chromedp.Action[chromedp.Void]) {
 	w.t.Helper()
-	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
 	if err := chromedp.Do(ctx, actions...); err != nil {
 		w.fail(err.Error())
@@ -255,7 +255,7 @@ func (w *page) upload(css, file string) {
 // eval evaluates JavaScript.
 func eval[T any](w *page, js string) T {
 	w.t.Helper()
-	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
 	v, err := chromedp.Run(ctx, chromedp.Evaluate[T](js))
 	require.NoError(w.t, err, js)
@@ -265,7 +265,7 @@ func eval[T any](w *page, js string) T {
 // eval1 evaluates JavaScript that promises a number.
 func eval1(w *page, js string) float64 {
 	w.t.Helper()
-	ctx, cancel := context.WithTimeout(w.ctx, 15*time.Second)
+	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
 	v, err := chromedp.Run(ctx, chromedp.Evaluate[float64](js, chromedp.EvalAwaitPromise))
 	require.NoError(w.t, err, js)
@@ -275,7 +275,7 @@ func eval1(w *page, js string) float64 {
 // until waits for a JavaScript expression to come true.
 func (w *page) until(js string) {
 	w.t.Helper()
-	deadline := time.Now().Add(15 * time.Second)
+	deadline := time.Now().Add(30 * time.Second)
 	for !eval[bool](w, "!!("+js+")") {
 		if time.Now().After(deadline) {
 			w.fail("never came true: " + js)

@@ -182,9 +182,10 @@ function undoKeys(e: KeyboardEvent) {
       </p>
     </div>
 
-    <div class="flex min-w-0 flex-col border-l border-haze bg-mist lg:max-h-[calc(100dvh-3.5rem)]">
+    <div class="flex min-w-0 flex-col border-l border-haze bg-mist lg:h-[calc(100dvh-3.5rem)]">
+      <!-- Of one height whatever is in it, so that the shelf below does not move under a tapping hand. -->
       <CupLines
-        class="lg:max-h-[62%]"
+        class="lg:h-[62%] lg:flex-none"
         :state="state"
         :shelf="shelf.bottles.value"
         :by-u-i-d="shelf.byUID.value"

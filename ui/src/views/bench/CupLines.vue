@@ -87,7 +87,7 @@ watch(
       </p>
       <ProblemNote class="col-span-2" :says="at('volume')?.message" />
     </div>
-    <ul class="min-h-0 overflow-y-auto" aria-label="In the cup">
+    <ul class="min-h-0 flex-1 overflow-y-auto" aria-label="In the cup">
       <CupLine
         v-for="l in lines"
         :key="l.dose.material"
