@@ -1,0 +1,183 @@
+package recipe_test
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+	. "cloudburst/core/recipe"
+)
+
+// Contents close: over any history of cups (add, pour, lose, return, split, merge, reheat) every ingredient is
+// accounted for.
+func TestContentsClose(t *testing.T) {
+	shelf := bench()
+	uids := []string{"clear-red", "carbon-black", "pearl-silver", "flake-gold", "salt-fine", "softener"}
+	steps := 0
+	histories := 0
+	history := func(t *rapid.T) {
+		histories++
+		in := map[string]float64{} // grams that ever went in
+		grams := func(doses []Dose, into map[string]float64) {
+			for _, d := range doses {
+				m := shelf[d.Material]
+				_, g, err := m.Take(d.Amount)
+				if err != nil {
+					t.Fatal(err)
+				}
+				into[d.Material] += g
+			}
+		}
+		bases := []string{"soft-plastisol", "medium-plastisol"}
+		var cups []Vessel
+		for i := range rapid.IntRange(1, 3).Draw(t, "cups") {
+			v := Vessel{Cup: cupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
+			v.Plastisol = bases[i%2]
+			in[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
+			cups = append(cups, v)
+		}
+		do := func(i int, s Step) {
+			steps++
+			got, err := s.Apply(cups[i], shelf, kit)
+			if err != nil {
+				return // refused: the cup is as it was
+			}
+			before, after := map[string]float64{}, map[string]float64{}
+			grams(cups[i].Doses, before)
+			grams(got.Doses, after)
+			if s.Kind == Drip || s.Kind == Add {
+				in[s.Material] += after[s.Material] - before[s.Material]
+			}
+			cups[i] = got
+		}
+		for range rapid.IntRange(1, 25).Draw(t, "steps") {
+			i := rapid.IntRange(0, len(cups)-1).Draw(t, "cup")
+			uid := rapid.SampledFrom(uids).Draw(t, "uid")
+			switch rapid.SampledFrom([]string{"drip", "add", "pour", "lost", "return", "split", "merge", "heat"}).Draw(t, "what") {
+			case "drip":
+				do(i, Step{Kind: Drip, Material: uid, Drops: rapid.IntRange(1, 9).Draw(t, "n")})
+			case "add":
+				do(i, Step{Kind: Add, Material: uid, Typed: rapid.SampledFrom([]string{"2 ml", "0.3 g", "1/3 ml", "1/8 tsp"}).Draw(t, "typed")})
+			case "pour":
+				do(i, Step{Kind: PourOut, Typed: rapid.SampledFrom([]string{"half", "1/3", "40 %", "50 ml"}).Draw(t, "typed")})
+			case "lost":
+				do(i, Step{Kind: Lost, Typed: rapid.SampledFrom([]string{"5 %", "10 ml"}).Draw(t, "typed")})
+			case "return":
+				do(i, Step{Kind: Return, Typed: rapid.SampledFrom([]string{"30 %", "100 %", "20 ml"}).Draw(t, "typed")})
+			case "heat":
+				do(i, Step{Kind: HeatUp, Typed: "350F", AtMS: int64(steps)})
+			case "split":
+				rest, other, err := cups[i].Split(rapid.Float64Range(0.05, 0.95).Draw(t, "share"))
+				if err == nil && len(cups) < 6 {
+					if len(other.Heats) != len(rest.Heats) {
+						t.Fatal("the second cup inherits the heats")
+					}
+					cups[i] = rest
+					cups = append(cups, other)
+				}
+			case "merge":
+				if j := rapid.IntRange(0, len(cups)-1).Draw(t, "other"); j != i && len(cups) > 1 {
+					// What was poured from the other cup stays poured from it.
+					cups[i] = cups[i].Merge(cups[j], shelf)
+					cups[i].Out = append(cups[i].Out, cups[j].Out...)
+					cups = append(cups[:j:j], cups[j+1:]...)
+				}
+			}
+		}
+		is := map[string]float64{}
+		for _, v := range cups {
+			is[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
+			grams(v.Doses, is)
+			for _, p := range v.Out {
+				left := 1 - p.BackML/p.ML
+				base := p.Plastisol
+				is[base] += p.ML * left * plastisolDensity(shelf, base)
+				for _, d := range p.Doses {
+					m := shelf[d.Material]
+					_, g, _ := m.Take(d.Amount)
+					is[d.Material] += g * left
+				}
+			}
+		}
+		for uid, want := range in {
+			if math.Abs(is[uid]-want) > 1e-9*max(1, want) {
+				t.Fatalf("%s: %v g went in, %v are accounted for", uid, want, is[uid])
+			}
+		}
+	}
+	for histories < 1000 {
+		rapid.Check(t, history)
+	}
+	t.Logf("%d histories, %d steps", histories, steps)
+}
+
+func plastisolDensity(shelf Shelf, uid string) float64 { m := shelf[uid]; return m.DensityGML() }
+
+func TestLiveCup(t *testing.T) {
+	v := Vessel{Cup: cupOf(t, "1 cup", DripOf("clear-red", 12))}
+	full := stir(t, v.Cup)
+	do := func(s Step) {
+		t.Helper()
+		got, err := s.Apply(v, bench(), kit)
+		require.NoError(t, err)
+		v = got
+	}
+	do(Step{Kind: PourOut, Typed: "half"})
+	assert.InDelta(t, 6, v.Doses[0].Amount.Value, 1e-9)
+	assert.InDelta(t, measure.CupML/2, v.Volume.ML, 1e-9)
+	assert.Less(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 1e-9, "pouring changes no colour")
+	do(Step{Kind: Drip, Material: "clear-red", Drops: 6})
+	assert.Greater(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 2.0, "a later drop is for what is left")
+	do(Step{Kind: Return, Typed: "50 %"})
+	assert.InDelta(t, 15, v.Doses[0].Amount.Value, 1e-9)
+	_, err := Step{Kind: Return, Typed: "80 %"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "up to 50 %")
+	_, err = Step{Kind: PourOut, Typed: "2 gal"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "more than the")
+	_, err = Step{Kind: PourOut, Typed: "a bit"}.Apply(v, bench(), kit)
+	assertFault(t, err, "typed", "type a share or a volume")
+	do(Step{Kind: HeatUp, Typed: "350F", AtMS: 1_000_000})
+	do(Step{Kind: SetName, Letter: "B", Part: "belly"})
+	_, other, err := v.Split(0.5)
+	require.NoError(t, err)
+	assert.Len(t, other.Heats, 1)
+	fresh := v.WarmthAt(1_000_000)
+	assert.InDelta(t, 176.7, fresh.TempC, 0.1)
+	w := Vessel{Cup: cupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
+	assert.InDelta(t, 7, 165-w.WarmthAt(60_000).TempC, 0.5, "240 ml lose about 7 K in the first minute")
+	assert.True(t, w.WarmthAt(20*60_000).Reheat)
+	assert.False(t, w.WarmthAt(0).Reheat)
+	assert.Contains(t, w.WarmthAt(300*60_000).Says, "Cold")
+	assert.Nil(t, (&Vessel{}).WarmthAt(0))
+}
+
+func TestGoesAreReadFromTheClock(t *testing.T) {
+	at := func(sec int64, s Step) Timed { return Timed{Step: s, AtMS: 1000 * sec} }
+	drip := func(uid string, n int) Step { return Step{Kind: Drip, Material: uid, Drops: n} }
+	steps := []Timed{
+		at(0, drip("clear-red", 1)), at(1, drip("clear-red", 10)), at(3, drip("carbon-black", 1)), at(4, drip("carbon-black", -1)),
+		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
+		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
+	}
+	v := Vessel{Cup: cupOf(t, "1 cup")}
+	for i := range steps {
+		next, err := steps[i].Step.Apply(v, bench(), kit)
+		require.NoError(t, err)
+		v, steps[i].After = next, next.Cup
+	}
+	goes := Goes(cupOf(t, "1 cup"), steps)
+	var says []string
+	for _, g := range goes {
+		for _, d := range g.Doses {
+			says = append(says, d.Material+" "+d.Typed)
+		}
+		says = append(says, "/")
+	}
+	assert.Equal(t, "clear-red 11 drops / clear-red 5 drops clear-blue 3 drops / clear-red 4 drops /", strings.Join(says, " "))
+}
