@@ -7,6 +7,7 @@ import { api, ask } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import RangeField from '@/parts/RangeField.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShop } from '@/use/shop'
 
@@ -57,7 +58,6 @@ const { data, error } = useQuery({
   placeholderData: (was) => was,
   retry: false,
 })
-const say = (key: string, e: Event) => see({ [key]: (e.target as HTMLInputElement).value })
 
 const file = computed(
   () =>
@@ -134,49 +134,38 @@ function drag(e: PointerEvent) {
           </p>
         </div>
         <template v-if="kind === 'laminate'">
-          <label class="flex items-center gap-3">
-            <span class="w-24">Boundary</span>
-            <input
-              type="range"
-              min="-0.9"
-              max="0.9"
-              step="0.05"
-              class="h-11 flex-1 accent-press"
-              aria-label="Boundary"
-              :value="query.boundary"
-              @input="say('boundary', $event)"
-            />
-          </label>
-          <label class="flex items-center gap-3">
-            <span class="w-24">Runs into</span>
-            <input
-              type="range"
-              min="0"
-              max="6"
-              step="0.5"
-              class="h-11 flex-1 accent-press"
-              aria-label="Softness of the boundary"
-              :value="query.blur"
-              @input="say('blur', $event)"
-            />
-            <span class="figure w-16 text-right">{{ query.blur }} mm</span>
-          </label>
+          <RangeField
+            label="Boundary"
+            :value="query.boundary"
+            :min="-0.9"
+            :max="0.9"
+            :step="0.05"
+            :says="query.boundary.toFixed(2)"
+            @slide="(boundary) => see({ boundary })"
+          />
+          <RangeField
+            label="Runs into"
+            about="Softness of the boundary"
+            :value="query.blur"
+            :min="0"
+            :max="6"
+            :step="0.5"
+            :says="`${query.blur} mm`"
+            @slide="(blur) => see({ blur })"
+          />
           <p class="text-slate">Hotter cups run into each other; cooler, equal ones keep apart.</p>
         </template>
-        <label v-else class="flex items-center gap-3">
-          <span class="w-24">Core</span>
-          <input
-            type="range"
-            min="0.1"
-            max="0.9"
-            step="0.05"
-            class="h-11 flex-1 accent-press"
-            aria-label="Width of the core"
-            :value="query.core"
-            @input="say('core', $event)"
-          />
-          <span class="figure w-16 text-right">{{ (100 * query.core).toFixed(0) }} %</span>
-        </label>
+        <RangeField
+          v-else
+          label="Core"
+          about="Width of the core"
+          :value="query.core"
+          :min="0.1"
+          :max="0.9"
+          :step="0.05"
+          :says="`${(100 * query.core).toFixed(0)} %`"
+          @slide="(core) => see({ core })"
+        />
         <div v-if="data?.apart" class="says">
           <p>
             The two are {{ data.apart.nearness === 'another colour' ? 'plainly two colours' : data.apart.nearness }},

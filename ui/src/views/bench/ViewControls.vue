@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { BenchState, ShopInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
+import RangeField from '@/parts/RangeField.vue'
 
 // How the cup is looked at: on what, in which light, in which state, how far tilted, in which water.
 const props = defineProps<{ look: BenchState['look']; shop: ShopInfo }>()
@@ -24,7 +25,6 @@ const water = computed({
         : { water: '', depth: '', distance: '' },
     ),
 })
-const say = (key: string, e: Event) => emit('see', { [key]: (e.target as HTMLInputElement).value })
 </script>
 
 <template>
@@ -33,47 +33,36 @@ const say = (key: string, e: Event) => emit('see', { [key]: (e.target as HTMLInp
     <ListPicker v-model="light" label="Light" :options="shop.lights" class="min-w-52 flex-1" />
     <ListPicker v-model="state" label="State" :options="shop.states" class="min-w-28 flex-1" />
     <ListPicker v-model="water" label="Water" :options="waters" class="min-w-32 flex-1" />
-    <label class="flex min-h-11 min-w-40 flex-1 items-center gap-2 whitespace-nowrap">
-      Tilt
-      <input
-        type="range"
-        min="0"
-        max="60"
-        step="5"
-        class="h-11 w-full min-w-20 accent-press"
-        aria-label="Tilt"
-        :value="look.tiltDeg"
-        @input="say('tilt', $event)"
+    <RangeField
+      label="Tilt"
+      class="min-w-40"
+      :value="look.tiltDeg"
+      :min="0"
+      :max="60"
+      :step="5"
+      :says="`${look.tiltDeg}°`"
+      @slide="(tilt) => emit('see', { tilt })"
+    />
+    <div v-if="look.water" class="flex basis-full gap-6">
+      <RangeField
+        label="Depth"
+        :value="look.depthM"
+        :min="0"
+        :max="12"
+        :step="0.5"
+        :says="`${look.depthM} m`"
+        @slide="(depth) => emit('see', { depth })"
       />
-      <span class="figure w-9 text-right">{{ look.tiltDeg }}°</span>
-    </label>
-    <template v-if="look.water">
-      <label class="flex min-h-11 basis-full items-center gap-2">
-        <span class="w-24">Depth</span>
-        <input
-          type="range"
-          min="0"
-          max="12"
-          step="0.5"
-          class="h-11 flex-1 accent-press"
-          aria-label="Depth"
-          :value="look.depthM"
-          @input="say('depth', $event)"
-        />
-        <span class="figure w-16 text-right">{{ look.depthM }} m</span>
-        <span class="w-24 pl-4">Seen from</span>
-        <input
-          type="range"
-          min="0"
-          max="10"
-          step="0.5"
-          class="h-11 flex-1 accent-press"
-          aria-label="Distance"
-          :value="look.distanceM"
-          @input="say('distance', $event)"
-        />
-        <span class="figure w-16 text-right">{{ look.distanceM }} m</span>
-      </label>
-    </template>
+      <RangeField
+        label="Seen from"
+        about="Distance"
+        :value="look.distanceM"
+        :min="0"
+        :max="10"
+        :step="0.5"
+        :says="`${look.distanceM} m`"
+        @slide="(distance) => emit('see', { distance })"
+      />
+    </div>
   </div>
 </template>

@@ -11,6 +11,8 @@ import TypedField from '@/parts/TypedField.vue'
 import { useShelf, useShop } from '@/use/shop'
 import WedgeView from '@/views/bench/WedgeView.vue'
 
+import PropertyRows from './PropertyRows.vue'
+
 // All there is to know of one material: how it looks, what it is, where each value comes from, how much is left.
 const route = useRoute()
 const router = useRouter()
@@ -241,62 +243,20 @@ const { data: beside, error: besideError } = useQuery({
           <span>What I type is</span>
           <ListPicker v-model="origin" label="Origin of what is typed" :options="originChoices" class="w-52" />
         </div>
-        <table class="w-full bg-white">
-          <tbody>
-            <tr
-              v-for="p in page.properties.filter((q) => !q.fine)"
-              :key="p.key"
-              class="border-b border-haze"
-              :data-property="p.key"
-            >
-              <td class="px-2 py-1 leading-tight">
-                {{ p.label }}<span v-if="p.about" class="block text-slate">{{ p.about }}</span>
-              </td>
-              <td class="w-28 px-1 py-1">
-                <TypedField
-                  figure
-                  :label="p.label"
-                  :value="p.says"
-                  :says="saysAt(p.key)"
-                  @typed="(t) => set(p.key, t)"
-                />
-              </td>
-              <td class="px-2 py-1 leading-tight">
-                {{ p.unit }}<span class="block text-slate">{{ origins[p.origin] }}</span>
-                <ProblemNote :says="saysAt(p.key)" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <PropertyRows
+          :properties="page.properties.filter((q) => !q.fine)"
+          :origins="origins"
+          :says-at="saysAt"
+          @set="(key, typed) => set(key, typed)"
+        />
         <details v-if="page.properties.some((q) => q.fine)">
           <summary class="min-h-11 cursor-pointer py-2">The bands in which it takes light</summary>
-          <table class="w-full bg-white">
-            <tbody>
-              <tr
-                v-for="p in page.properties.filter((q) => q.fine)"
-                :key="p.key"
-                class="border-b border-haze"
-                :data-property="p.key"
-              >
-                <td class="px-2 py-1 leading-tight">
-                  {{ p.label }}<span v-if="p.about" class="block text-slate">{{ p.about }}</span>
-                </td>
-                <td class="w-28 px-1 py-1">
-                  <TypedField
-                    figure
-                    :label="p.label"
-                    :value="p.says"
-                    :says="saysAt(p.key)"
-                    @typed="(t) => set(p.key, t)"
-                  />
-                </td>
-                <td class="px-2 py-1 leading-tight">
-                  {{ p.unit }}<span class="block text-slate">{{ origins[p.origin] }}</span>
-                  <ProblemNote :says="saysAt(p.key)" />
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <PropertyRows
+            :properties="page.properties.filter((q) => q.fine)"
+            :origins="origins"
+            :says-at="saysAt"
+            @set="(key, typed) => set(key, typed)"
+          />
         </details>
         <label v-if="page.colourant || page.flake" class="flex min-h-11 items-center gap-2">
           <input
