@@ -32,13 +32,14 @@ type BaitImage struct {
 
 // BaitInHand is a bait poured from one or two cups.
 type BaitInHand struct {
-	Shape    ShapeCard          `json:"shape"`
-	Side     BaitImage          `json:"side"`
-	Back     BaitImage          `json:"back"`
-	FirstML  float64            `json:"firstML" doc:"What a bait takes of the first cup: the back, or the outside"`
-	SecondML float64            `json:"secondML" doc:"What it takes of the second: the belly, or the core"`
-	Apart    *colour.Difference `json:"apart,omitempty" doc:"How the second lies from the first, as a body over white: whether two colours will be seen at all"`
-	Through  *colour.Difference `json:"through,omitempty" doc:"How what lies behind changes the second, seen through it"`
+	Shape     ShapeCard          `json:"shape"`
+	Side      BaitImage          `json:"side"`
+	Back      BaitImage          `json:"back"`
+	FirstML   float64            `json:"firstML" doc:"What a bait takes of the first cup: the back, or the outside"`
+	SecondML  float64            `json:"secondML" doc:"What it takes of the second: the belly, or the core"`
+	Apart     *colour.Difference `json:"apart,omitempty" doc:"How the second lies from the first, as a body over white: whether two colours will be seen at all"`
+	ApartSays string             `json:"apartSays,omitempty" doc:"The same in words"`
+	Through   *colour.Difference `json:"through,omitempty" doc:"How what lies behind changes the second, seen through it"`
 }
 
 const defaultBait = "paddle-minnow"
@@ -116,6 +117,14 @@ func (a *api) baitRoutes() {
 		if p.Second != nil {
 			apart := colour.Compare(p.Second.Colour(bodyLook), p.First.Colour(bodyLook))
 			out.Apart = &apart
+			switch {
+			case apart.DeltaE00 < 4:
+				out.ApartSays = apart.Nearness + ": hardly seen as two in a bait"
+			case apart.DeltaE00 < 8:
+				out.ApartSays = apart.Nearness
+			default:
+				out.ApartSays = "plainly two colours"
+			}
 			half := shape.ThickestMM() / 2
 			alone := recipe.StackColour([]recipe.Slice{{Mix: p.Second, MM: half}}, bodyLook)
 			backed := recipe.StackColour([]recipe.Slice{{Mix: p.Second, MM: half}, {Mix: p.First, MM: half}}, bodyLook)

@@ -28,6 +28,7 @@ type BenchState struct {
 	Target     *recipe.Swatch   `json:"targetSwatch,omitempty"`
 	Wedge      WedgePicture     `json:"wedge"`
 	Bait       BaitImage        `json:"bait" doc:"A bait of it alone, in the shape that was asked for"`
+	Baits      int              `json:"baits" doc:"How many such baits the cup is good for, sprues not counted"`
 	CloseUp    *CloseUpPicture  `json:"closeUp,omitempty" doc:"Where there is flake in it"`
 	Flakes     []recipe.Legible `json:"flakes" nullable:"false"`
 	OneMore    []recipe.OneMore `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
@@ -220,6 +221,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if err != nil {
 		return nil, problem(err, "")
 	}
+	state.Baits = shape.Fills(mix.FinishedML)
 	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
 	var closeErr, baitErr error
 	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })

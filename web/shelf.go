@@ -28,6 +28,7 @@ type Bottle struct {
 	SeeThrough float64        `json:"seeThrough" doc:"Share of light that a body with that dose lets through, 0..1"`
 	Clarity    string         `json:"clarity" doc:"transparent, half or opaque"`
 	HeatWords  string         `json:"heatWords"`
+	StandsHeat bool           `json:"standsHeat" doc:"As far as is known, it stands the usual working temperature"`
 	Step       string         `json:"step" doc:"What one tap adds"`
 	Runs       bool           `json:"runs" doc:"Its colour moves through the plastic"`
 	StockLow   bool           `json:"stockLow"`
@@ -71,7 +72,8 @@ func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
 	b := Bottle{
 		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: recipe.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
 		HeatWords: m.Heat.Words(), Step: recipe.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
-		StockLow: m.Stock.Low > 0 && m.Stock.Left < m.Stock.Low,
+		StandsHeat: m.Heat == nil || m.Heat.MaxC == 0 || m.Heat.MaxC+0.5 >= recipe.UsualWorkC,
+		StockLow:   m.Stock.Low > 0 && m.Stock.Left < m.Stock.Low,
 	}
 	if mix, _ := recipe.Alone(&m.Material, shelf, m.Middling()); mix != nil {
 		b.SeeThrough = mix.SeeThrough(recipe.BodyMM, recipe.Rested)

@@ -44,6 +44,7 @@ func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	paddle, _ := Find("paddle-minnow")
 	assert.Less(t, paddle.At(94, -1, Side).MM, 0.3*paddle.At(25, 0, Side).MM, "a paddle is thinner than its body")
 	assert.InEpsilon(t, paddle.At(25, 0, Side).MM/2*1, paddle.At(25, 0, Back).Half, 0.05, "seen from the back, height and width change places")
+	assert.Equal(t, 2, paddle.Fills(2.9*paddle.VolumeML()))
 	tube, _ := Find("tube")
 	assert.InDelta(t, 3.2, tube.At(40, 0, Side).MM, 1e-9, "two walls")
 }

@@ -162,6 +162,9 @@ func superArea(n float64) float64 {
 	return 4 * g * g / math.Gamma(1+2/n)
 }
 
+// Fills is how many baits so much plastic is good for, sprues and plugs not counted.
+func (s *Shape) Fills(ml float64) int { return int(ml / s.VolumeML()) }
+
 // ThinnestMM and ThickestMM are the thinnest middle and the thickest middle of any part, in the main view.
 func (s *Shape) ThinnestMM() float64 {
 	least := math.Inf(1)

@@ -40,7 +40,7 @@ type Dose struct {
 	Amount   measure.Amount `json:"amount"`
 }
 
-// Drip is a dose of whole drops.
+// DripOf is a dose of drops.
 func DripOf(material string, drops float64) Dose {
 	return Dose{material, measure.Drops(drops), measure.DropCount(drops)}
 }

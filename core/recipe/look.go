@@ -32,6 +32,8 @@ type Look struct {
 	Swatch      Swatch             `json:"swatch"`
 	OpenWater   *Swatch            `json:"openWater,omitempty" doc:"The water beside it, where it is looked at under water"`
 	InWater     *colour.Difference `json:"inWater,omitempty" doc:"How it stands out from that water"`
+	InWaterSays string             `json:"inWaterSays,omitempty" doc:"The same in a word or two"`
+	WorkSays    string             `json:"workSays" doc:"The temperature at which the cup is worked"`
 	Tilted      *Swatch            `json:"tilted,omitempty" doc:"The same, tilted by 45 degrees, where that changes it"`
 	SeeThrough  float64            `json:"seeThrough" doc:"Share of light that comes through, 0..1, as the eye weighs it"`
 	Against     *colour.Difference `json:"against,omitempty" doc:"How it stands to the target, where there is one"`
@@ -59,12 +61,20 @@ func LookAt(c *Cup, m *Mix, shelf Shelf, at Condition) (Look, error) {
 		ThicknessMM: at.ThicknessMM, Ground: at.Ground, Light: at.Light, State: at.State, TiltDeg: at.TiltDeg,
 		Water: at.Water, DepthM: at.DepthM, DistanceM: at.DistanceM,
 		Swatch: NewSwatch(lab), SeeThrough: m.SeeThrough(at.ThicknessMM, at.State), Sure: sure(c, shelf), Watch: watch(c, m, shelf),
-		FinishedML: m.FinishedML, Lines: m.Lines, Feel: m.Feel(),
+		FinishedML: m.FinishedML, Lines: m.Lines, Feel: m.Feel(), WorkSays: measure.Degrees(c.WorkingC()),
 	}
 	if at.Water != "" {
 		open := Open(at)
 		swatch, d := NewSwatch(open), colour.Compare(lab, open)
 		l.OpenWater, l.InWater = &swatch, &d
+		switch {
+		case d.DeltaE00 >= 8:
+			l.InWaterSays = "Stands out"
+		case d.DeltaE00 >= 4:
+			l.InWaterSays = "Quiet in the water"
+		default:
+			l.InWaterSays = "Melts into the water"
+		}
 	}
 	if len(m.Mirrors) > 0 && at.TiltDeg == 0 && at.Ground != optics.Against {
 		turned := at

@@ -849,6 +849,8 @@ export interface components {
         BaitInHand: {
             /** @description How the second lies from the first, as a body over white: whether two colours will be seen at all */
             apart?: components["schemas"]["Difference"];
+            /** @description The same in words */
+            apartSays?: string;
             back: components["schemas"]["BaitImage"];
             /**
              * Format: double
@@ -950,6 +952,11 @@ export interface components {
         BenchState: {
             /** @description A bait of it alone, in the shape that was asked for */
             bait: components["schemas"]["BaitImage"];
+            /**
+             * Format: int64
+             * @description How many such baits the cup is good for, sprues not counted
+             */
+            baits: number;
             canRedo: boolean;
             canUndo: boolean;
             /** @description Where there is flake in it */
@@ -1092,6 +1099,8 @@ export interface components {
              * @description Share of light that a body with that dose lets through, 0..1
              */
             seeThrough: number;
+            /** @description As far as is known, it stands the usual working temperature */
+            standsHeat: boolean;
             /** @description What one tap adds */
             step: string;
             stock: components["schemas"]["Stock"];
@@ -1575,6 +1584,8 @@ export interface components {
             ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             /** @description How it stands out from that water */
             inWater?: components["schemas"]["Difference"];
+            /** @description The same in a word or two */
+            inWaterSays?: string;
             light: string;
             lines: components["schemas"]["Line"][];
             /** @description The water beside it, where it is looked at under water */
@@ -1603,6 +1614,8 @@ export interface components {
             /** @description What to look out for */
             watch: components["schemas"]["Watch"][];
             water?: string;
+            /** @description The temperature at which the cup is worked */
+            workSays: string;
         };
         Mark: {
             /** Format: double */
@@ -1655,6 +1668,8 @@ export interface components {
              * @description Share of light that a body with that dose lets through, 0..1
              */
             seeThrough: number;
+            /** @description As far as is known, it stands the usual working temperature */
+            standsHeat: boolean;
             /** @description What one tap adds */
             step: string;
             stock: components["schemas"]["Stock"];

@@ -168,11 +168,7 @@ function drag(e: PointerEvent) {
         />
         <div v-if="data?.apart" class="says">
           <p>
-            The two are {{ data.apart.nearness === 'another colour' ? 'plainly two colours' : data.apart.nearness }},
-            ΔE00 <span class="figure">{{ data.apart.deltaE00.toFixed(1) }}</span><template
-              v-if="data.apart.deltaE00 < 4"
-              >: hardly seen as two in a bait</template
-            >.
+            The two are {{ data.apartSays }}, ΔE00 <span class="figure">{{ data.apart.deltaE00.toFixed(1) }}</span>.
           </p>
           <p v-if="data.through">
             What lies behind makes the {{ kind === 'core' ? 'core' : 'belly' }}

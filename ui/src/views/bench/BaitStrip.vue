@@ -33,9 +33,8 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
         <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>, thick
         <span class="figure">{{ shape.thickestMM.toFixed(0) }} mm</span>, thin
         <span class="figure">{{ shape.thinnestMM.toFixed(1) }} mm</span>
-        <template v-if="state.look.finishedML > shape.volumeML"
-          >; some <span class="figure">{{ Math.floor(state.look.finishedML / shape.volumeML) }}</span> in this
-          cup</template
+        <template v-if="state.baits"
+          >; some <span class="figure">{{ state.baits }}</span> in this cup</template
         >
       </p>
       <button type="button" class="self-start underline underline-offset-4" @click="emit('resize', chosen)">

@@ -25,7 +25,6 @@ const says = ref('')
 const share = ref('half')
 const back = ref('20 %')
 const heat = ref('350F')
-const work = computed(() => (cup.value.workC ? `${(cup.value.workC * 1.8 + 32).toFixed(0)} °F` : '350 °F'))
 const partName = ref('')
 const params = computed(() => ({ path: { cup: props.state.uid }, query: {} }))
 const shares = ['half', '1/3', '1/4', '2 fl oz']
@@ -113,7 +112,7 @@ const label = (c: { letter?: string; part?: string }) =>
         <TypedField
           figure
           label="Working temperature"
-          :value="work"
+          :value="state.look.workSays"
           @typed="(t) => emit('step', { kind: 'work', typed: t })"
         />
       </label>

@@ -55,15 +55,7 @@ const elsewhere = computed(
     </figure>
     <div class="min-w-52 flex-1 basis-52">
       <template v-if="look.inWater">
-        <p class="text-lg font-semibold">
-          {{
-            look.inWater.nearness === 'another colour'
-              ? 'Stands out'
-              : look.inWater.deltaE00 < 4
-                ? 'Melts into the water'
-                : 'Quiet in the water'
-          }}
-        </p>
+        <p class="text-lg font-semibold">{{ look.inWaterSays }}</p>
         <p>
           ΔE00 <span class="figure">{{ look.inWater.deltaE00.toFixed(1) }}</span> against the water itself<template
             v-if="look.inWater.words"

@@ -38,7 +38,7 @@ const shown = computed(() => {
       (!clarity.value || (b.clarity === clarity.value && !!b.colourant)) &&
       (!stays.value || !b.runs) &&
       (!low.value || b.stockLow) &&
-      (!hot.value || !b.heat || b.heat.maxC === 0 || b.heat.maxC >= 176),
+      (!hot.value || b.standsHeat),
   )
 })
 const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder', flake: 'Flake', additive: 'Additive' }
