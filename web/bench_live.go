@@ -168,7 +168,7 @@ func (a *api) liveRoutes() {
 			thick[i] = recipe.Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
 		}
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
-			return recipe.InAnotherBait(c, thick[0], thick[1], shelf, kit)
+			return recipe.InAnotherBait(c, thick[0], thick[1], recipe.Keep(in.Keep), shelf, kit)
 		})
 	})
 	type wish struct {

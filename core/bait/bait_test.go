@@ -9,15 +9,18 @@ import (
 	"pgregory.net/rapid"
 
 	. "cloudburst/core/bait"
+	"cloudburst/core/measure"
 )
 
 // integral adds a view's thickness up, ml.
 func integral(s *Shape, view View) float64 {
 	const step = 0.1
 	sum := 0.0
+	var col Column
 	for x := s.FromX + step/2; x < s.ToX; x += step {
-		for y := -s.HalfY - 10; y < s.HalfY+10; y += step {
-			sum += s.At(x, y, view).MM * step * step
+		s.Column(x, view, &col)
+		for u := -s.HalfY - 10; u < s.HalfY+10; u += step {
+			sum += col.At(u).MM * step * step
 		}
 	}
 	return sum / 1000
@@ -26,78 +29,422 @@ func integral(s *Shape, view View) float64 {
 func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	shapes := Shapes()
 	require.GreaterOrEqual(t, len(shapes), 9)
+	shapes = append(shapes, Sized(90, 20, 14, 2), StepChip([]float64{1, 2, 4, 8}), shapes[0].With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2}),
+		shapes[3].Scaled(120, 20, 22))
 	for _, s := range shapes {
 		v := s.VolumeML()
-		assert.True(t, v > 0.5 && v < 40, "%s: %.1f ml", s.Key, v)
-		assert.InEpsilon(t, v, integral(&s, Side), 0.01, s.Key)
-		found, err := Find(s.Key)
-		require.NoError(t, err)
-		assert.Equal(t, s.Name, found.Name)
+		assert.True(t, v > 0.5 && v < 60, "%s: %.1f ml", s.Key, v)
+		assert.InEpsilon(t, v, integral(&s, s.Main()), 0.01, s.Key)
 		assert.Less(t, s.ThinnestMM(), s.ThickestMM()+1e-9, s.Key)
-		for x := s.FromX; x <= s.ToX; x++ { // the picture holds all of it
-			assert.Zero(t, s.At(x, s.HalfY, Side).MM, s.Key)
-			assert.Zero(t, s.At(x, -s.HalfY, Side).MM, s.Key)
-		}
 	}
 	_, err := Find("spoon")
 	assert.ErrorContains(t, err, "no bait is called")
 	paddle, _ := Find("paddle-minnow")
 	assert.Less(t, paddle.At(94, -1, Side).MM, 0.3*paddle.At(25, 0, Side).MM, "a paddle is thinner than its body")
-	assert.InEpsilon(t, paddle.At(25, 0, Side).MM/2*1, paddle.At(25, 0, Back).Half, 0.05, "seen from the back, height and width change places")
+	assert.InDelta(t, 22.0, paddle.At(25, 0, Back).MM, 1, "from the back one looks through its height")
 	assert.Equal(t, 2, paddle.Fills(2.9*paddle.VolumeML()))
+	slotted := paddle.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2})
+	assert.InDelta(t, 2, paddle.At(30, -6, Side).MM-slotted.At(30, -6, Side).MM, 1e-9, "a slot thins the wall")
 	tube, _ := Find("tube")
 	assert.InDelta(t, 3.2, tube.At(40, 0, Side).MM, 1e-9, "two walls")
+	big := paddle.Scaled(200, 2*22, 2*13)
+	assert.InEpsilon(t, 8, big.VolumeML()/paddle.VolumeML(), 0.1, "twice as large all round")
 }
 
-func TestSlicesFillThePoint(t *testing.T) {
+// Rolled or not, the same plastic: a round or flat body of one part keeps its volume from every side, and none of it
+// leaves the picture.
+func TestRollingKeepsThePlastic(t *testing.T) {
 	shapes := Shapes()
 	rapid.Check(t, func(t *rapid.T) {
 		s := rapid.SampledFrom(shapes).Draw(t, "shape")
-		st := Structure{
-			Kind: rapid.SampledFrom([]Kind{Single, Laminate, Core}).Draw(t, "kind"), BoundaryAt: rapid.Float64Range(-0.9, 0.9).Draw(t, "at"),
-			BlurMM: rapid.Float64Range(0, 10).Draw(t, "blur"), CoreShare: rapid.Float64Range(0.05, 0.95).Draw(t, "core"),
+		view := View(rapid.Float64Range(-180, 180).Draw(t, "roll"))
+		x := rapid.Float64Range(s.FromX, s.ToX).Draw(t, "x")
+		var col Column
+		s.Column(x, view, &col)
+		if col.At(s.HalfY).MM > 0 || col.At(-s.HalfY).MM > 0 {
+			t.Fatalf("%s leaves its picture at %v, rolled by %v", s.Key, x, view)
 		}
-		if err := st.Check(); err != nil {
+	})
+	chip := StepChip([]float64{8, 8})
+	stick, _ := Find("stick")
+	for _, s := range []Shape{chip, stick} {
+		want := integral(&s, Side)
+		for _, roll := range []View{10, 37, 90, -45} {
+			assert.InEpsilon(t, want, integral(&s, roll), 0.01, "%s rolled by %v", s.Key, roll)
+		}
+	}
+}
+
+func anyStructure(t *rapid.T, s *Shape) Structure {
+	st := Structure{}
+	tops := []float64{-0.4, 0.3}[:rapid.IntRange(0, 2).Draw(t, "boundaries")]
+	for i, top := range tops {
+		st.Layers = append(st.Layers, Layer{Name: "layer", Cup: i, Top: top + rapid.Float64Range(-0.2, 0.2).Draw(t, "top"), BlurMM: rapid.Float64Range(0, 5).Draw(t, "blur")})
+	}
+	st.Layers = append(st.Layers, Layer{Name: "back", Cup: len(tops), Top: 1})
+	if rapid.Bool().Draw(t, "core") {
+		st.Core = &Core{Cup: 3, WideMM: 2, FromMM: 5, ToMM: s.ToX / 2}
+	}
+	if rapid.Bool().Draw(t, "skin") {
+		st.Skin = &Skin{Cup: 4, ToMM: s.ToX / 4, DeepMM: 0.5}
+	}
+	if rapid.Bool().Draw(t, "tail") {
+		st.Tail = &Tail{Cup: 5, FromMM: s.ToX * 0.8}
+	}
+	if rapid.Bool().Draw(t, "spots") {
+		st.Spots = []Spot{{Cup: 6, AtMM: s.ToX / 3, AcrossMM: 4, DeepMM: 0.6, UnderMM: 0.2}}
+		st.Bars = []Bar{{Cup: 7, AtMM: s.ToX / 2, WideMM: 5, DeepMM: 0.4, Down: -0.3}}
+	}
+	return st
+}
+
+func TestRunsFillTheRay(t *testing.T) {
+	shapes := Shapes()
+	rapid.Check(t, func(t *rapid.T) {
+		s := rapid.SampledFrom(shapes).Draw(t, "shape")
+		st := anyStructure(t, &s)
+		if err := st.Check(&s); err != nil {
 			t.Fatal(err)
 		}
-		view := rapid.SampledFrom([]View{Side, Back}).Draw(t, "view")
-		p := s.At(rapid.Float64Range(s.FromX, s.ToX).Draw(t, "x"), rapid.Float64Range(-s.HalfY, s.HalfY).Draw(t, "y"), view)
-		cut := st.Split(p, view)
-		for _, v := range []float64{cut.First, cut.Second, cut.Last} {
-			if !(v >= -1e-12 && v <= 1+1e-12) {
-				t.Fatalf("%+v of %+v", cut, p)
+		view := View(rapid.SampledFrom([]float64{0, 90, -90, 30, -75, 0.5}).Draw(t, "roll"))
+		var col Column
+		s.Column(rapid.Float64Range(s.FromX, s.ToX).Draw(t, "x"), view, &col)
+		u := rapid.Float64Range(-s.HalfY, s.HalfY).Draw(t, "u")
+		p := col.At(u)
+		c := NewCutter(&s, &st, Split{ReachPct: []float64{60}, DriftMM: 3, WanderMM: 1}, rapid.IntRange(0, 5).Draw(t, "cavity"))
+		sum, parts := 0.0, len(st.Parts())
+		for _, r := range c.Cut(&col, u, &p) {
+			sum += r.MM
+			if r.MM < 0 || r.Part < 0 || r.Part >= parts || r.Other >= parts || r.Share < 0 || r.Share > 1 {
+				t.Fatalf("%+v", r)
 			}
 		}
-		if sum := cut.First + cut.Second + cut.Last; math.Abs(sum-1) > 1e-9 {
-			t.Fatalf("the slices of %+v come to %v", p, sum)
+		if math.Abs(sum-p.MM) > 5e-3 { // runs too thin to be seen are left out
+			t.Fatalf("%s at %v, %v: runs of %v mm in %v mm", s.Key, col.X, u, sum, p.MM)
 		}
 	})
 }
 
 func TestPartsFillTheBait(t *testing.T) {
 	for _, s := range Shapes() {
-		low, _ := s.SharesOf(&Structure{Kind: Laminate, BoundaryAt: 0.5})
-		high, rest := s.SharesOf(&Structure{Kind: Laminate, BoundaryAt: -0.5})
-		assert.Less(t, low, high, "%s: a lower boundary gives the back more", s.Key)
-		assert.InDelta(t, 1, high+rest, 1e-9)
-		one, none := s.SharesOf(&Structure{Kind: Single})
-		assert.InDelta(t, 1, one, 1e-12)
-		assert.Zero(t, none)
+		half := Structure{Layers: []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}}
+		low := half
+		low.Layers = []Layer{{Name: "belly", Top: -0.5}, {Name: "back", Cup: 1, Top: 1}}
+		a, b := s.Volumes(&half, Split{}), s.Volumes(&low, Split{})
+		assert.Less(t, b[0].ML, a[0].ML, "%s: a lower boundary leaves the belly less", s.Key)
+		assert.InDelta(t, s.VolumeML(), a[0].ML+a[1].ML, 1e-9, s.Key)
+		assert.Less(t, a[0].Y, a[1].Y, "%s: the back lies above", s.Key)
+		full := Structure{
+			Layers: low.Layers, Core: &Core{Cup: 2, WideMM: 3, FromMM: 5, ToMM: 40}, Tail: &Tail{Cup: 3, FromMM: 0.8 * s.ToX},
+			Spots: []Spot{{Cup: 4, AtMM: 30, AcrossMM: 5, DeepMM: 1}}, Bars: []Bar{{Cup: 5, AtMM: 20, WideMM: 4, DeepMM: 0.5, Down: 0}}, Skin: &Skin{Cup: 6, ToMM: 10, DeepMM: 0.5},
+		}
+		require.NoError(t, full.Check(&s), s.Key)
+		sum := 0.0
+		for _, ml := range ByCup(s.Volumes(&full, Split{}), full.Cups()) {
+			sum += ml
+		}
+		assert.InDelta(t, s.VolumeML(), sum, 1e-9, s.Key)
 	}
 	stick, _ := Find("stick")
-	_, core := stick.SharesOf(&Structure{Kind: Core, CoreShare: 0.5})
-	assert.InDelta(t, 0.25, core, 0.02, "half as wide is a quarter of the volume")
+	core := stick.Volumes(&Structure{Layers: []Layer{{Top: 1}}, Core: &Core{Cup: 1, WideMM: 4, FromMM: 20, ToMM: 70}}, Split{})
+	assert.InEpsilon(t, math.Pi*4*50/1000, core[1].ML, 0.03, "a rod of 4 mm, 50 mm long")
 }
 
 func TestBadStructuresAreNamed(t *testing.T) {
+	s, _ := Find("paddle-minnow")
+	layers := []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}
 	for says, st := range map[string]Structure{
-		"inside the bait":  {Kind: Laminate, BoundaryAt: 2},
-		"0 to 10 mm":       {Kind: Laminate, BlurMM: -1},
-		"narrower than":    {Kind: Core, CoreShare: 1.2},
-		"single, laminate": {Kind: "swirl"},
-		"from 5 to 95":     {Kind: Core},
-		"boundary lies":    {Kind: Laminate, BoundaryAt: math.NaN()},
+		"one to 4 layers":                 {},
+		"come to more than the bait":      {Layers: []Layer{{Top: 1.4}, {Top: 1}}},
+		"must end above":                  {Layers: []Layer{{Top: 0.5}, {Name: "vein", Top: 0.2}, {Top: 1}}},
+		"fills what is left":              {Layers: []Layer{{Top: 0.5}}},
+		"0 to 20 mm":                      {Layers: []Layer{{Top: 0, BlurMM: -1}, {Top: 1}}},
+		"outside it":                      {Layers: []Layer{{Top: math.NaN()}, {Top: 1}}},
+		"wider than its bait":             {Layers: layers, Core: &Core{WideMM: 15, ToMM: 50}},
+		"wider than 0":                    {Layers: layers, Core: &Core{WideMM: 0, ToMM: 50}},
+		"lies inside the bait":            {Layers: layers, Core: &Core{WideMM: 5, ToMM: 500}},
+		"set-in tail begins":              {Layers: layers, Tail: &Tail{FromMM: 130}},
+		"bar lies on the bait":            {Layers: layers, Bars: []Bar{{AtMM: -4, WideMM: 3, DeepMM: 1}}},
+		"spot is more than 0":             {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 0, DeepMM: 1}}},
+		"more than the bait, which is 13": {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 3, DeepMM: 9}}},
+		"has no cup":                      {Layers: []Layer{{Cup: 9, Top: 1}}},
 	} {
-		assert.ErrorContains(t, st.Check(), says)
+		assert.ErrorContains(t, st.Check(&s), says)
 	}
+	thick := Structure{Layers: layers, Spots: []Spot{{Cup: 1, AtMM: 72, AcrossMM: 3, DeepMM: 1}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}}}
+	room := s.Room(&thick)
+	require.Len(t, room, 1, "only the one in the thin wrist")
+	assert.Contains(t, room[0], "Spot 1 leaves")
+}
+
+func TestAFloatingBaitTurnsItsLightSideUp(t *testing.T) {
+	s, _ := Find("paddle-minnow")
+	filled := s.Volumes(&Structure{Layers: []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}}, Split{})
+	right := Floats(filled, []float64{1.15, 0.9}, 0.998, Hook{})
+	assert.Contains(t, right.Says, "back up")
+	over := Floats(filled, []float64{0.9, 1.15}, 0.998, Hook{})
+	assert.Contains(t, over.Says, "belly up")
+	assert.InDelta(t, -right.RightingMM, over.RightingMM, 0.5)
+	light := Floats(filled, []float64{0.9, 0.9}, 0.998, Hook{})
+	assert.True(t, light.Floats)
+	assert.InDelta(t, s.VolumeML()*0.9, light.MassG, 1e-9)
+	assert.InDelta(t, 0, light.RightingMM, 1e-9)
+	hooked := Floats(filled, []float64{0.9, 0.9}, 0.998, Hook{Grams: 3, X: 20, Y: -5})
+	assert.False(t, hooked.Floats)
+	assert.Contains(t, hooked.Says, "back up, nose down")
+}
+
+func testMold() Mold {
+	return Mold{Name: "Four of ours", Shape: "paddle-minnow", Cavities: 4, SprueML: 6, PlugML: 9, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 4)}
+}
+
+func TestBadMoldsAreNamed(t *testing.T) {
+	good := testMold()
+	require.NoError(t, good.Check())
+	s, _ := Find("paddle-minnow")
+	assert.InDelta(t, 4*s.VolumeML()+15, good.ShotML(), 1e-9)
+	for says, change := range map[string]func(*Mold){
+		"give the mold a name":     func(m *Mold) { m.Name = " " },
+		"no shape is called":       func(m *Mold) { m.Shape = "spoon" },
+		"1 to 200 cavities":        func(m *Mold) { m.Cavities = 0 },
+		"up to 500 ml":             func(m *Mold) { m.BaitML = -2 },
+		"length is more than 0":    func(m *Mold) { m.Shape, m.ThickestMM, m.ThinnestMM = Own, 9, 2 },
+		"width is more than 0 mm":  func(m *Mold) { m.WidthMM = -3 },
+		"not thicker than":         func(m *Mold) { m.Shape, m.ThickestMM, m.ThinnestMM = Own, 2, 9 },
+		"more than 400 mm":         func(m *Mold) { m.LengthMM = 900 },
+		"thicker than the bait":    func(m *Mold) { *m = own(*m); m.ThickestMM = 40 },
+		"0 (open) to 60":           func(m *Mold) { m.GateMM = -1 },
+		"where the back lies":      func(m *Mold) { m.Lies = BackDown },
+		"aluminium, silicone":      func(m *Mold) { m.Material = "wood" },
+		"lies in the body":         func(m *Mold) { m.Slots = []Slot{{FromMM: 50, ToMM: 40, DeepMM: 3, WideMM: 1}} },
+		"less deep than the body":  func(m *Mold) { m.Slots = []Slot{{FromMM: 20, ToMM: 40, DeepMM: 40, WideMM: 1}} },
+		"narrower than the bait":   func(m *Mold) { m.Slots = []Slot{{FromMM: 20, ToMM: 40, DeepMM: 4, WideMM: 20}} },
+		"thinner than 13":          func(m *Mold) { m.RodMM = 14 },
+		"two steps or more":        func(m *Mold) { m.Shape, m.StepsMM = Chip, []float64{2} },
+		"a step is more than 0 mm": func(m *Mold) { m.Shape, m.StepsMM = Chip, []float64{2, 0} },
+		"drifts by up to":          func(m *Mold) { m.Split.DriftMM = math.NaN() },
+		"10 to 100":                func(m *Mold) { m.Split.ReachPct = []float64{0} },
+	} {
+		m := testMold()
+		change(&m)
+		assert.ErrorContains(t, m.Check(), says)
+	}
+}
+
+func own(m Mold) Mold {
+	m.Shape, m.LengthMM, m.HeightMM, m.WidthMM, m.ThickestMM, m.ThinnestMM = Own, 90, 20, 14, 14, 2
+	return m
+}
+
+func TestABaitsVolumeIsReadAsTyped(t *testing.T) {
+	for typed, want := range map[string]float64{"8.5 ml": 8.5, "9 g": 9 / 1.03, "8.6 g water": 8.6 / 0.998, "8 ml of water": 8, "1/4 fl oz": measure.FluidOunceML / 4} {
+		ml, how, err := ParseBaitVolume(typed)
+		require.NoError(t, err, typed)
+		assert.InDelta(t, want, ml, 1e-9, typed)
+		assert.NotEmpty(t, how)
+	}
+	for _, typed := range []string{"", "0", "-3 g", "a lot", "900 ml", "g"} {
+		_, _, err := ParseBaitVolume(typed)
+		assert.ErrorContains(t, err, "can't be read", typed)
+	}
+}
+
+func TestFillHeightsAreReadAsTyped(t *testing.T) {
+	s, _ := Find("paddle-minnow")
+	s = s.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 8, WideMM: 2})
+	for typed, want := range map[string]float64{"40 %": -0.2, "half": 0, "to the top": 1, "11mm": 0, "to the slot": 2*8/22.0 - 1} {
+		got, err := s.ParseFill(typed)
+		require.NoError(t, err, typed)
+		assert.InDelta(t, want, got, 0.01, typed)
+	}
+	for _, typed := range []string{"", "140 %", "0%", "-4 mm", "40 mm", "up"} {
+		_, err := s.ParseFill(typed)
+		assert.Error(t, err, typed)
+	}
+	plain, _ := Find("stick")
+	_, err := plain.ParseFill("to the slot")
+	assert.ErrorContains(t, err, "no hook slot")
+	assert.InDelta(t, 11, s.FillMM(0), 0.01)
+}
+
+func TestFlakeAgainstAGate(t *testing.T) {
+	m := testMold()
+	m.GateMM = 2
+	assert.Equal(t, Fits, m.Passage("fine", 0.4).Grade)
+	assert.Equal(t, Folds, m.Passage("middling", 1.5).Grade)
+	assert.Equal(t, Block, m.Passage("large", 2.4).Grade)
+	assert.Contains(t, m.Passage("large", 2.4).Section, "larger than the thinnest section")
+	m.Passes = map[string]Grade{"large": Folds}
+	got := m.Passage("large", 2.4)
+	assert.Equal(t, Folds, got.Grade)
+	assert.True(t, got.Own)
+	m.GateMM = 0
+	assert.Equal(t, Fits, m.Passage("other", 2.4).Grade, "an open mold has no gate")
+}
+
+// A mold's own way is found again from where its boundary was seen.
+func TestASplitIsFittedFromAShot(t *testing.T) {
+	s, _ := Find("stick")
+	rapid.Check(t, func(t *rapid.T) {
+		at, drift := rapid.Float64Range(-2, 2).Draw(t, "at"), rapid.Float64Range(-2, 2).Draw(t, "drift")
+		ends := rapid.Float64Range(0.5, 0.9).Draw(t, "ends")
+		var seen []Seen
+		for k := range 20 {
+			along := (float64(k) + 0.5) / 20
+			up := at + drift*(along-0.5)
+			if along > ends {
+				up = -5.6
+			}
+			seen = append(seen, Seen{along, up})
+		}
+		got, top, err := FitSplit(&s, [][]Seen{seen}, TypicalSplit(false, 4))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if math.Abs(got.DriftMM-drift) > 0.06 || math.Abs(got.ReachPct[0]-100*ends) > 3.5 || math.Abs(s.FillMM(top)-5.6-at) > 0.05 || got.WanderMM > 0.1 || got.Origin != Fitted {
+			t.Fatalf("%+v, top %v from at %v, drift %v, ends %v", got, top, at, drift, ends)
+		}
+	})
+	_, _, err := FitSplit(&s, [][]Seen{{{0.1, 0}}}, Split{})
+	assert.ErrorContains(t, err, "five places")
+}
+
+func TestASplitMovesTheLayers(t *testing.T) {
+	s, _ := Find("stick")
+	st := Structure{Layers: []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}}
+	belly := func(split Split, cavity int, x float64) float64 {
+		var col Column
+		s.Column(x, Back, &col)
+		p := col.At(0)
+		c := NewCutter(&s, &st, split, cavity)
+		mm := 0.0
+		for _, r := range c.Cut(&col, 0, &p) {
+			if r.Part == 0 {
+				mm += r.MM
+			}
+		}
+		return mm
+	}
+	assert.InDelta(t, 5.6, belly(Split{}, 0, 60), 0.05)
+	assert.Less(t, belly(Split{DriftMM: 4}, 0, 20), belly(Split{DriftMM: 4}, 0, 110), "it rises to the tail")
+	assert.Zero(t, belly(Split{ReachPct: []float64{50}}, 0, 100), "beyond its reach there is none")
+	assert.NotEqual(t, belly(Split{WanderMM: 1}, 1, 60), belly(Split{WanderMM: 1}, 2, 60))
+	odd := Split{OddCount: 1, OddMM: 3, Cavities: 4}
+	assert.Greater(t, belly(odd, 4, 60), belly(odd, 3, 60)+2)
+}
+
+func TestWhatGoesInFirst(t *testing.T) {
+	m := testMold()
+	cup := func(i int) string { return []string{"cup A", "cup B", "cup C"}[i] }
+	st, err := m.Begin("laminate", nil, 0)
+	require.NoError(t, err)
+	assert.Contains(t, m.Order(&st, cup)[0], "Left injector, seen from the gate: belly, from cup A. Right injector: back, from cup B")
+	m.Lies = BackLeft
+	assert.Contains(t, m.Order(&st, cup)[0], "Left injector, seen from the gate: back, from cup B")
+	m.Poured, m.Lies = true, BackDown
+	st, err = m.Begin("pour", nil, 0)
+	require.NoError(t, err)
+	order := m.Order(&st, cup)
+	assert.Contains(t, order[0], "First the back, from cup C")
+	assert.Contains(t, order[2], "Then the belly, from cup A")
+	for _, w := range Ways() {
+		_, err := m.Begin(w.Key, nil, min(1, w.Cups-1))
+		assert.NoError(t, err, w.Key)
+		for _, s := range Shapes() {
+			own := m
+			own.Shape = s.Key
+			_, err := own.Begin(w.Key, &st, 1)
+			assert.NoError(t, err, "%s in a %s", w.Key, s.Key)
+		}
+	}
+	assert.Less(t, BlurMM(150, 150), BlurMM(170, 170), "hotter cups run into each other")
+	assert.Less(t, BlurMM(160, 160), BlurMM(150, 170), "unequal ones more than equal ones")
+}
+
+// What the fields show, typed back, changes nothing; and every field says what is wrong with nonsense.
+func TestFieldsAreReadBack(t *testing.T) {
+	m := testMold()
+	d := NewDesign("Try", "paddle-minnow", "a")
+	for _, way := range []string{"pour", "core", "skin", "tail", "bars", "spots"} {
+		require.NoError(t, d.Set("way", way, &m), way)
+	}
+	require.NoError(t, d.Check(&m))
+	n := 0
+	for _, p := range d.Fields(&m) {
+		for _, f := range p.Fields {
+			before := texts(&d, &m)
+			require.NoError(t, d.Set(f.Key, f.Value, &m), f.Key)
+			assert.Equal(t, before, texts(&d, &m), f.Key)
+			for _, bad := range []string{"a lot", "-3 parsecs", "1/0", ""} {
+				assert.Error(t, d.Set(f.Key, bad, &m), "%s: %q", f.Key, bad)
+			}
+			n++
+		}
+	}
+	assert.Greater(t, n, 40)
+	for _, g := range m.Fields() {
+		for _, f := range g.Fields {
+			if f.Key == "split.reachPct" || f.Key == "baitML" {
+				continue
+			}
+			before := m.Fields()
+			require.NoError(t, m.Set(f.Key, f.Value), f.Key)
+			assert.Equal(t, before, m.Fields(), f.Key)
+			assert.Error(t, m.Set(f.Key, "a lot"), f.Key)
+		}
+	}
+}
+
+func texts(d *Design, m *Mold) (out []string) {
+	for _, p := range d.Fields(m) {
+		for _, f := range p.Fields {
+			out = append(out, f.Key+" "+f.Value)
+		}
+	}
+	return out
+}
+
+func TestADesignIsChangedByHand(t *testing.T) {
+	m := testMold()
+	d := NewDesign("Try", "paddle-minnow", "a")
+	require.NoError(t, d.Set("way", "laminate", &m))
+	require.Len(t, d.Cups, 2)
+	assert.Empty(t, d.Cups[1].Cup, "still to be chosen")
+	require.NoError(t, d.Set("cups.1.cup", "b", &m))
+	soft := d.Structure.Layers[0].BlurMM
+	require.NoError(t, d.Set("cups.1.pour", "350F", &m))
+	assert.Greater(t, d.Structure.Layers[0].BlurMM, soft, "hotter runs further")
+	require.NoError(t, d.Set("layers.0.y", "50", &m))
+	assert.InDelta(t, 0.95, d.Structure.Layers[0].Top, 0.02, "dragging stops inside the bait")
+	require.NoError(t, d.Set("way", "spots", &m))
+	assert.Equal(t, 2, d.Structure.Spots[0].Cup, "spots take a cup of their own")
+	require.NoError(t, d.Set("spots.1.place", "33.3 -2.5", &m))
+	assert.Equal(t, Spot{Cup: 2, AtMM: 33.3, UpMM: -2.5, AcrossMM: 3, DeepMM: d.Structure.Spots[1].DeepMM}, d.Structure.Spots[1])
+	require.NoError(t, d.Set("add", "spots", &m))
+	require.NoError(t, d.Set("remove", "spots.0", &m))
+	assert.Len(t, d.Structure.Spots, 3)
+	assert.Equal(t, 33.3, d.Structure.Spots[0].AtMM)
+	require.NoError(t, d.Set("hook.grams", "1/8 oz", &m))
+	assert.InDelta(t, 3.54, d.Hook.Grams, 0.01)
+	require.NoError(t, d.Set("spots.0.across", "0 mm", &m))
+	assert.ErrorContains(t, d.Check(&m), "more than 0")
+	for field, says := range map[string]string{"spots.9.at": "is gone", "core.wide": "no core", "wings": "no such place", "layers.0.cup": "choose one of the cups"} {
+		assert.ErrorContains(t, d.Set(field, "77", &m), says, field)
+	}
+}
+
+func TestPlacesAreReadOffAPhoto(t *testing.T) {
+	s, _ := Find("stick") // 127 mm
+	got, err := SeenOn(&s, [2]float64{100, 200}, [2]float64{100 + 254, 200}, [][2]float64{{227, 196}, {354, 204}})
+	require.NoError(t, err)
+	assert.InDelta(t, 0.5, got[0].Along, 1e-9)
+	assert.InDelta(t, 2, got[0].UpMM, 1e-9, "2 px a mm, and y goes down in a photo")
+	assert.InDelta(t, -2, got[1].UpMM, 1e-9)
+	back, err := SeenOn(&s, [2]float64{354, 200}, [2]float64{100, 200}, [][2]float64{{227, 196}})
+	require.NoError(t, err)
+	assert.InDelta(t, 2, back[0].UpMM, 1e-9, "nose to the right")
+	_, err = SeenOn(&s, [2]float64{0, 0}, [2]float64{3, 0}, nil)
+	assert.ErrorContains(t, err, "too close")
+	_, err = SeenOn(&s, [2]float64{0, 0}, [2]float64{200, 0}, [][2]float64{{900, 0}})
+	assert.ErrorContains(t, err, "beside the bait")
 }

@@ -4,7 +4,7 @@ import "math"
 
 // Shapes lists our own shapes.
 func Shapes() []Shape {
-	return []Shape{
+	list := []Shape{
 		shape("paddle-minnow", "Paddle-tail minnow", "A thick body, a thin stem, a flat paddle.", 100, 17,
 			part{from: 0, to: 76, half: fish(11, 0.56), wide: fish(6.5, 0.5)},
 			part{from: 76, to: 88, half: taper(2.2, 1.8), wide: taper(1.8, 1.5)},
@@ -45,6 +45,34 @@ func Shapes() []Shape {
 			part{from: 80, to: 92, half: oval(9), wide: even(1.2), flat: true, centre: even(18)},
 			part{from: 80, to: 92, half: oval(9), wide: even(1.2), flat: true, centre: even(-18)}),
 	}
+	for i := range list {
+		switch list[i].Key {
+		case "craw", "creature", "toad":
+			list[i].Lying = true
+		}
+	}
+	return list
+}
+
+// Sized is a bait of one's own measures: a body that is thick in the middle, and a tail as thin as the thinnest section.
+func Sized(lengthMM, heightMM, thickestMM, thinnestMM float64) Shape {
+	if thinnestMM > 0.85*thickestMM {
+		return shape("own", "Measures of its own", "One thickness nearly all along.", lengthMM, max(heightMM, thickestMM)/2+1,
+			part{from: 0, to: lengthMM, half: cigar(heightMM / 2), wide: cigar(thickestMM / 2)})
+	}
+	return shape("own", "Measures of its own", "A body and a tail, by its measures.", lengthMM, max(heightMM, thickestMM)/2+1,
+		part{from: 0, to: 0.76 * lengthMM, half: fish(heightMM/2, 0.56), wide: fish(thickestMM/2, 0.5)},
+		part{from: 0.75 * lengthMM, to: lengthMM, half: claw(0.32 * heightMM), wide: even(thinnestMM / 2), flat: true})
+}
+
+// StepChip is a chip of even steps, for judging a colour at each thickness.
+func StepChip(stepsMM []float64) Shape {
+	const stepMM, highMM = 18, 26
+	var parts []part
+	for i, mm := range stepsMM {
+		parts = append(parts, part{from: stepMM * float64(i), to: stepMM * float64(i+1), half: even(highMM / 2), wide: even(mm / 2), flat: true})
+	}
+	return shape("step-chip", "Step chip", "Even steps, from thin to thick.", stepMM*float64(len(stepsMM)), highMM/2+1, parts...)
 }
 
 func shape(key, name, about string, length, halfY float64, parts ...part) Shape {

@@ -3,115 +3,230 @@ package bait
 import (
 	"fmt"
 	"math"
+
+	"cloudburst/core/measure"
 )
 
-// Kind says how the plastics lie in a bait.
-type Kind string
-
-// The structures.
-const (
-	Single   Kind = "single"   // one cup
-	Laminate Kind = "laminate" // back and belly, shot together
-	Core     Kind = "core"     // a second colour down the middle
-)
-
-// Structure says how two cups share a bait.
+// Structure says how the plastics of several cups lie in a bait. Cups are numbered from 0.
 type Structure struct {
-	Kind       Kind    `json:"kind" enum:"single,laminate,core"`
-	BoundaryAt float64 `json:"boundaryAt" minimum:"-0.9" maximum:"0.9" doc:"Laminate: height of the plane, -1 belly, 1 back"`
-	BlurMM     float64 `json:"blurMM" minimum:"0" maximum:"10" doc:"Laminate: how far the two run into each other; hotter cups more"`
-	CoreShare  float64 `json:"coreShare" minimum:"0.05" maximum:"0.95" doc:"Core: its width as a share of the bait's"`
+	Layers []Layer `json:"layers" minItems:"1" maxItems:"4" nullable:"false" doc:"From the belly up"`
+	Core   *Core   `json:"core,omitempty"`
+	Skin   *Skin   `json:"skin,omitempty"`
+	Tail   *Tail   `json:"tail,omitempty"`
+	Bars   []Bar   `json:"bars,omitempty" maxItems:"12"`
+	Spots  []Spot  `json:"spots,omitempty" maxItems:"24"`
 }
 
-// Check says what is wrong with a structure.
-func (st *Structure) Check() error {
-	switch st.Kind {
-	case Single:
-		return nil
-	case Laminate:
-		if !(st.BoundaryAt >= -0.9 && st.BoundaryAt <= 0.9) {
-			return fmt.Errorf("the boundary lies inside the bait: from -0.9 (near the belly) to 0.9 (near the back)")
-		}
-		if !(st.BlurMM >= 0 && st.BlurMM <= 10) {
-			return fmt.Errorf("a boundary is 0 to 10 mm soft")
-		}
-		return nil
-	case Core:
-		if !(st.CoreShare >= 0.05 && st.CoreShare <= 0.95) {
-			return fmt.Errorf("a core is narrower than its bait: from 5 to 95 %% of it")
-		}
-		return nil
+// Layer is a plastic between two heights.
+type Layer struct {
+	Name   string  `json:"name" maxLength:"40" doc:"Belly, vein, back…"`
+	Cup    int     `json:"cup" minimum:"0" maximum:"7"`
+	Top    float64 `json:"top" minimum:"-1" maximum:"1" doc:"Its upper edge: -1 the lowest of the body, 1 the highest; the last layer ends at 1"`
+	BlurMM float64 `json:"blurMM" minimum:"0" maximum:"20" doc:"How far it runs into the layer above"`
+}
+
+// Core is a rod of another plastic down the middle of the body.
+type Core struct {
+	Cup    int     `json:"cup" minimum:"0" maximum:"7"`
+	WideMM float64 `json:"wideMM" minimum:"0" maximum:"60"`
+	FromMM float64 `json:"fromMM" minimum:"0" maximum:"400"`
+	ToMM   float64 `json:"toMM" minimum:"0" maximum:"400"`
+}
+
+// Skin is laid into the head before the rest.
+type Skin struct {
+	Cup    int     `json:"cup" minimum:"0" maximum:"7"`
+	ToMM   float64 `json:"toMM" minimum:"0" maximum:"400" doc:"How far back it reaches"`
+	DeepMM float64 `json:"deepMM" minimum:"0" maximum:"20"`
+}
+
+// Tail is what was cut from a first shot and set back into the mold: everything behind a place.
+type Tail struct {
+	Cup    int     `json:"cup" minimum:"0" maximum:"7"`
+	FromMM float64 `json:"fromMM" minimum:"0" maximum:"400"`
+}
+
+// Bar is a stripe round the back, down to a height.
+type Bar struct {
+	Cup     int     `json:"cup" minimum:"0" maximum:"7"`
+	AtMM    float64 `json:"atMM" minimum:"0" maximum:"400" doc:"Its middle, from the nose"`
+	WideMM  float64 `json:"wideMM" minimum:"0" maximum:"100"`
+	DeepMM  float64 `json:"deepMM" minimum:"0" maximum:"20"`
+	Down    float64 `json:"down" minimum:"-1" maximum:"1" doc:"How far down it reaches: 1 the back, -1 the belly"`
+	UnderMM float64 `json:"underMM" minimum:"0" maximum:"20" doc:"Body that was poured over it; 0 where it lies on the mold"`
+}
+
+// Spot is a dot on both sides.
+type Spot struct {
+	Cup      int     `json:"cup" minimum:"0" maximum:"7"`
+	AtMM     float64 `json:"atMM" minimum:"0" maximum:"400" doc:"From the nose"`
+	UpMM     float64 `json:"upMM" minimum:"-100" maximum:"100" doc:"From the bait's axis"`
+	AcrossMM float64 `json:"acrossMM" minimum:"0" maximum:"60"`
+	DeepMM   float64 `json:"deepMM" minimum:"0" maximum:"20"`
+	UnderMM  float64 `json:"underMM" minimum:"0" maximum:"20"`
+}
+
+// Limits of a structure.
+const (
+	MaxCups   = 8
+	maxLayers = 4
+	maxBars   = 12
+	maxSpots  = 24
+)
+
+// Part is a stretch of a bait that comes from one cup.
+type Part struct {
+	Name string
+	Cup  int
+}
+
+// Parts lists them: layers from the belly up, core, skin, tail, bars, spots. Runs name them by their place in it.
+func (st *Structure) Parts() []Part {
+	var out []Part
+	for _, l := range st.Layers {
+		out = append(out, Part{l.Name, l.Cup})
 	}
-	return fmt.Errorf("no structure is called %q; use single, laminate or core", st.Kind)
-}
-
-// Slices is the plastic under one point, front to back, as shares of the thickness: first cup, second cup, first cup.
-type Slices struct{ First, Second, Last float64 }
-
-// Split says how a point's thickness is shared. In a side view the plane of a laminate is seen edge-on, so that a point is
-// back or belly, or a mixture of both near the boundary; from the back one looks through the back layer at the belly.
-func (st *Structure) Split(t Through, view View) Slices {
-	switch st.Kind {
-	case Laminate:
-		if !t.Body { // tails and fins fill with both: the back's cup above, as the mold lies
-			return Slices{First: st.backShare(t.Up * t.Half)}.filled()
-		}
-		if view == Back {
-			return Slices{First: (1 - st.BoundaryAt) / 2}.filled()
-		}
-		return Slices{First: st.backShare((t.Up - st.BoundaryAt) * t.Half)}.filled()
-	case Core:
-		if !t.Body {
-			return Slices{First: 1}
-		}
-		up := t.Up
-		if view == Back {
-			up = math.Sqrt(max(0, 1-t.Round*t.Round))
-		}
-		outer := chord(up, 1, 2)
-		inner := st.CoreShare * chord(up/st.CoreShare, 1, 2)
-		if outer <= 0 || inner <= 0 {
-			return Slices{First: 1}
-		}
-		share := min(1, inner/outer)
-		return Slices{First: (1 - share) / 2, Second: share, Last: (1 - share) / 2}
+	if st.Core != nil {
+		out = append(out, Part{"core", st.Core.Cup})
 	}
-	return Slices{First: 1}
-}
-
-func (s Slices) filled() Slices {
-	s.Second = 1 - s.First
-	return s
-}
-
-// backShare is how much of the back's plastic lies at a distance above the boundary, mm: half at it, all of it beyond
-// the blur.
-func (st *Structure) backShare(aboveMM float64) float64 {
-	if st.BlurMM <= 0 {
-		if aboveMM >= 0 {
-			return 1
-		}
-		return 0
+	if st.Skin != nil {
+		out = append(out, Part{"head skin", st.Skin.Cup})
 	}
-	v := min(1, max(0, aboveMM/st.BlurMM+0.5))
-	return v * v * (3 - 2*v)
+	if st.Tail != nil {
+		out = append(out, Part{"set-in tail", st.Tail.Cup})
+	}
+	for i, b := range st.Bars {
+		out = append(out, Part{fmt.Sprintf("bar %d", i+1), b.Cup})
+	}
+	for i, s := range st.Spots {
+		out = append(out, Part{fmt.Sprintf("spot %d", i+1), s.Cup})
+	}
+	return out
 }
 
-// SharesOf is how much of the bait's volume each cup fills, by adding up the picture.
-func (s *Shape) SharesOf(st *Structure) (first, second float64) {
-	const step = 0.5
-	for x := s.FromX + step/2; x < s.ToX; x += step {
-		for y := -s.HalfY; y < s.HalfY; y += step {
-			t := s.At(x, y, Side)
-			if t.MM <= 0 {
-				continue
-			}
-			cut := st.Split(t, Side)
-			// Round parts: the slices are shares of the chord, which is what the volume is made of.
-			first += t.MM * (cut.First + cut.Last)
-			second += t.MM * cut.Second
+// Cups is how many cups a structure takes.
+func (st *Structure) Cups() int {
+	most := 0
+	for _, p := range st.Parts() {
+		most = max(most, p.Cup)
+	}
+	return most + 1
+}
+
+// Plain says that all of it comes from one cup.
+func (st *Structure) Plain() bool {
+	parts := st.Parts()
+	for _, p := range parts {
+		if p.Cup != parts[0].Cup {
+			return false
 		}
 	}
-	all := first + second
-	return first / all, second / all
+	return true
+}
+
+// Check says what is wrong with a structure in a bait, at its field.
+func (st *Structure) Check(s *Shape) error {
+	if len(st.Layers) == 0 || len(st.Layers) > maxLayers {
+		return measure.Faulty("layers", "a bait has one to %d layers", maxLayers)
+	}
+	if len(st.Bars) > maxBars || len(st.Spots) > maxSpots {
+		return measure.Faulty("spots", "up to %d bars and %d spots are taken", maxBars, maxSpots)
+	}
+	for i, p := range st.Parts() {
+		if p.Cup < 0 || p.Cup >= MaxCups {
+			return measure.Faulty("cups", "%s has no cup; up to %d cups go into a bait", st.Parts()[i].Name, MaxCups)
+		}
+	}
+	below := -1.0
+	for i, l := range st.Layers {
+		field := fmt.Sprintf("layers.%d.top", i)
+		last := i == len(st.Layers)-1
+		switch {
+		case !(l.Top >= -1 && l.Top <= 1):
+			return measure.Faulty(field, "the layers come to more than the bait: %s would end outside it. Fill heights go from 0 to 100 %%", l.Name)
+		case l.Top <= below && !(last && l.Top == 1):
+			return measure.Faulty(field, "%s would have no height: it must end above the layer below it", l.Name)
+		case last && l.Top != 1:
+			return measure.Faulty(field, "the topmost layer fills what is left, to 100 %%")
+		case !(l.BlurMM >= 0 && l.BlurMM <= 20):
+			return measure.Faulty(fmt.Sprintf("layers.%d.blurMM", i), "layers run into each other by 0 to 20 mm")
+		}
+		below = l.Top
+	}
+	_, width := s.Size()
+	body := s.bodyHeight()
+	if c := st.Core; c != nil {
+		wide := 2 * min(-body.from, body.to, s.bodyHalfWidth())
+		switch {
+		case !(c.WideMM > 0):
+			return measure.Faulty("core.wideMM", "a core is wider than 0 mm")
+		case c.WideMM >= wide:
+			return measure.Faulty("core.wideMM", "a core of %s mm is wider than its bait, which leaves room for less than %s mm", measure.Number(c.WideMM, 1), measure.Number(wide, 1))
+		case !(c.FromMM >= 0 && c.ToMM > c.FromMM && c.ToMM <= s.ToX):
+			return measure.Faulty("core.toMM", "a core lies inside the bait: from 0 to %s mm", measure.Number(s.ToX, 0))
+		}
+	}
+	if k := st.Skin; k != nil {
+		if !(k.ToMM > 0 && k.ToMM <= s.ToX) {
+			return measure.Faulty("skin.toMM", "a head skin reaches back from more than 0 to %s mm", measure.Number(s.ToX, 0))
+		}
+		if err := deep("skin.deepMM", k.DeepMM, 0, width); err != nil {
+			return err
+		}
+	}
+	if t := st.Tail; t != nil && !(t.FromMM > 0 && t.FromMM < s.ToX) {
+		return measure.Faulty("tail.fromMM", "a set-in tail begins between 0 and %s mm from the nose", measure.Number(s.ToX, 0))
+	}
+	for i, b := range st.Bars {
+		field := fmt.Sprintf("bars.%d.", i)
+		switch {
+		case !(b.AtMM >= 0 && b.AtMM <= s.ToX):
+			return measure.Faulty(field+"atMM", "a bar lies on the bait: from 0 to %s mm", measure.Number(s.ToX, 0))
+		case !(b.WideMM > 0 && b.WideMM <= s.ToX):
+			return measure.Faulty(field+"wideMM", "a bar is wider than 0 mm, and at most as wide as the bait is long")
+		case !(b.Down >= -1 && b.Down < 1):
+			return measure.Faulty(field+"down", "a bar reaches down from the back: to 0 to 99 %% of the height")
+		}
+		if err := deep(field+"deepMM", b.DeepMM, b.UnderMM, width); err != nil {
+			return err
+		}
+	}
+	for i, p := range st.Spots {
+		field := fmt.Sprintf("spots.%d.", i)
+		switch {
+		case !(p.AtMM >= 0 && p.AtMM <= s.ToX):
+			return measure.Faulty(field+"atMM", "a spot lies on the bait: from 0 to %s mm", measure.Number(s.ToX, 0))
+		case !(math.Abs(p.UpMM) <= s.HalfY):
+			return measure.Faulty(field+"upMM", "a spot lies on the bait: up to %s mm from its axis", measure.Number(s.HalfY, 0))
+		case !(p.AcrossMM > 0 && p.AcrossMM <= 60):
+			return measure.Faulty(field+"acrossMM", "a spot is more than 0 and up to 60 mm across")
+		}
+		if err := deep(field+"deepMM", p.DeepMM, p.UnderMM, width); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func deep(field string, mm, under, width float64) error {
+	switch {
+	case !(mm > 0):
+		return measure.Faulty(field, "it is thicker than 0 mm")
+	case !(under >= 0):
+		return measure.Faulty(field, "the body over it is 0 mm or more")
+	case mm+under > width/2:
+		return measure.Faulty(field, "%s mm from each side is more than the bait, which is %s mm wide", measure.Number(mm+under, 1), measure.Number(width, 1))
+	}
+	return nil
+}
+
+func (s *Shape) bodyHalfWidth() float64 {
+	most := 0.0
+	p := &s.parts[0]
+	for k := 0; k <= 200; k++ {
+		if c, ok := p.at(p.from+(p.to-p.from)*float64(k)/200, s.Lying); ok {
+			most = max(most, c.hz)
+		}
+	}
+	return most
 }

@@ -163,19 +163,19 @@ func TestGlowKeepsToItsYield(t *testing.T) {
 
 func TestWater(t *testing.T) {
 	pale := colour.Flat(0.6)
-	near, _ := Clear.Under(&pale, 0, 0)
+	near, _ := Clear.See(&pale, 0, 0, FromSide)
 	assert.InDelta(t, 0.6, near[20], 1e-12)
 	for _, w := range Waters() {
-		near, _ := w.Under(&pale, 0.5, 0.3)
-		far, water := w.Under(&pale, 0.5, 8)
-		deep, _ := w.Under(&pale, 6, 0.3)
+		near, _ := w.See(&pale, 0.5, 0.3, FromSide)
+		far, water := w.See(&pale, 0.5, 8, FromSide)
+		deep, _ := w.See(&pale, 6, 0.3, FromSide)
 		assert.Greater(t, near[18], deep[18], w)
 		assert.Greater(t, math.Abs(near[18]-water[18]), math.Abs(far[18]-water[18]), "%s: it fades into the water with distance", w)
 		assert.NotEmpty(t, w.Name())
 	}
-	clear, _ := Clear.Under(&pale, 5, 0.5)
+	clear, _ := Clear.See(&pale, 5, 0.5, FromSide)
 	assert.Greater(t, clear[10], clear[28], "red goes first in clear water")
-	stained, _ := Stained.Under(&pale, 2, 0.5)
+	stained, _ := Stained.See(&pale, 2, 0.5, FromSide)
 	assert.Greater(t, stained[20], stained[5], "blue goes first in stained water")
 }
 

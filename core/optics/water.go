@@ -80,20 +80,52 @@ func (w Water) Coefficients() (a, b colour.Spectrum) {
 // backward is the share of particles' scatter that turns back.
 const backward = 0.018
 
-// Under is what an eye sees of a piece and of the open water beside it: `reflects` is the piece's own reflectance in
-// water, at a depth, seen level from a distance. Both are shares of the light at the surface.
+// From says from where a bait under water is seen.
+type From string
+
+// The places of the eye. From the side and from below it is a fish's, from above an angler's.
+const (
+	FromSide  From = "side"
+	FromBelow From = "below"
+	FromAbove From = "above"
+)
+
+// Froms lists them.
+func Froms() []From { return []From{FromSide, FromBelow, FromAbove} }
+
+// Name says it in words.
+func (f From) Name() string {
+	return map[From]string{FromSide: "as seen from the side", FromBelow: "as seen from below", FromAbove: "as the angler sees it"}[f]
+}
+
+// See is what an eye sees of a piece and of the open water beside it: `sends` is the share of light that the piece itself
+// sends to the eye (reflected, or from below let through), in water. All are shares of the light at the surface.
 //
-// Light sinks to the depth with Kd = a + b_b (the mean path taken as straight down); on the level way to the eye the
-// piece fades with a + b and the water's own light, R∞ = b_b/(a+b_b)/2, fills in.
-func (w Water) Under(reflects *colour.Spectrum, depthM, distanceM float64) (piece, water colour.Spectrum) {
+// Light sinks to the depth with Kd = a + b_b (the mean path taken as straight down). On the way to the eye the piece fades
+// with a + b, and scattered light fills in: from the side and from above the water's own, R∞ = b_b/(a+b_b)/2; from below
+// the daylight that comes down all about, which itself fades with Kd only.
+func (w Water) See(sends *colour.Spectrum, depthM, distanceM float64, from From) (piece, water colour.Spectrum) {
 	a, b := w.Coefficients()
 	for i := range piece {
 		bb := backward * b[i]
-		lit := math.Exp(-(a[i] + bb) * depthM)
-		own := 0.5 * bb / (a[i] + bb)
-		fade := math.Exp(-(a[i] + b[i]) * distanceM)
-		water[i] = lit * own
-		piece[i] = lit * (reflects[i]*fade + own*(1-fade))
+		down := a[i] + bb
+		lit := math.Exp(-down * depthM)
+		own := 0.5 * bb / down
+		switch from {
+		case FromBelow:
+			open := math.Exp(-down * distanceM)
+			fade := math.Exp(-(a[i] + b[i]) * distanceM)
+			water[i] = lit * open
+			piece[i] = lit * (sends[i]*fade + open - fade)
+		case FromAbove:
+			fade := math.Exp(-(a[i] + b[i]) * depthM)
+			water[i] = own
+			piece[i] = lit*sends[i]*fade + own*(1-lit*fade)
+		default:
+			fade := math.Exp(-(a[i] + b[i]) * distanceM)
+			water[i] = lit * own
+			piece[i] = lit * (sends[i]*fade + own*(1-fade))
+		}
 	}
 	return piece, water
 }

@@ -69,17 +69,11 @@ type Recipe struct {
 // Shelf finds materials by uid.
 type Shelf map[string]material.Material
 
-// Fault is something a maker can put right: the field it belongs to, and what would be accepted. With Ask it is a
-// question rather than a refusal: the same again, said to be sure, is taken.
-type Fault struct {
-	Field, Says string
-	Ask         bool
-}
-
-func (f *Fault) Error() string { return f.Says }
+// Fault is what is wrong with an entry, and where.
+type Fault = measure.Fault
 
 func fault(field, format string, args ...any) error {
-	return &Fault{Field: field, Says: fmt.Sprintf(format, args...)}
+	return measure.Faulty(field, format, args...)
 }
 
 // Limits of a cup. Beyond MaxDropsPerCup a typed dose is a slip: the strongest use of the weakest bottle is far below.

@@ -18,6 +18,7 @@ type Condition struct {
 	Water       optics.Water // under water, where set
 	DepthM      float64
 	DistanceM   float64
+	From        optics.From // under water: from where
 }
 
 // State is the age of what is looked at.
@@ -69,6 +70,9 @@ func (at Condition) Check() error {
 	}
 	if at.Water != "" && !slices.Contains(optics.Waters(), at.Water) {
 		return fault("water", "no water is called %q; use clear, green, stained or muddy", at.Water)
+	}
+	if at.From != "" && !slices.Contains(optics.Froms(), at.From) {
+		return fault("from", "a bait under water is seen from the side, from below or from above")
 	}
 	if !(at.DepthM >= 0 && at.DepthM <= 50 && at.DistanceM >= 0 && at.DistanceM <= 50) {
 		return fault("water", "a depth and a distance up to 50 m are accepted")
@@ -184,7 +188,7 @@ func (h *held) over(g optics.Ground) colour.Spectrum {
 		addTo(&seen, &h.glints, 1)
 	}
 	if h.at.Water != "" {
-		seen, _ = h.at.Water.Under(&seen, h.at.DepthM, h.at.DistanceM)
+		seen, _ = h.at.Water.See(&seen, h.at.DepthM, h.at.DistanceM, h.at.From)
 		lift(&seen, h.at)
 	}
 	return seen
@@ -222,11 +226,15 @@ func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectr
 	return out
 }
 
-// lift opens the eye: it is set to the light at that depth, so that a white there would look white again in
-// lightness (not in hue).
+// lift opens the eye: it is set to the light where it looks from, so that a white there would look white again in
+// lightness (not in hue). From above it is set to the light over the water.
 func lift(seen *colour.Spectrum, at Condition) {
 	white := colour.Flat(1)
-	lit, _ := at.Water.Under(&white, at.DepthM, 0)
+	depth := at.DepthM
+	if at.From == optics.FromAbove {
+		depth = 0
+	}
+	lit, _ := at.Water.See(&white, depth, 0, optics.FromSide)
 	y := at.Light.Luminous(&lit)
 	if y <= 0 {
 		return
@@ -236,9 +244,19 @@ func lift(seen *colour.Spectrum, at Condition) {
 	}
 }
 
+// Veil is what the water makes of a black and of a white piece: what is drawn onto a picture under water lies between.
+func Veil(at Condition) (black, white colour.Lab) {
+	lit := colour.Flat(1)
+	dark, _ := at.Water.See(&colour.Spectrum{}, at.DepthM, at.DistanceM, at.From)
+	bright, _ := at.Water.See(&lit, at.DepthM, at.DistanceM, at.From)
+	lift(&dark, at)
+	lift(&bright, at)
+	return at.Light.Lab(&dark), at.Light.Lab(&bright)
+}
+
 // Open is the colour of the open water beside the piece, as the same eye sees it.
 func Open(at Condition) colour.Lab {
-	_, water := at.Water.Under(&colour.Spectrum{}, at.DepthM, at.DistanceM)
+	_, water := at.Water.See(&colour.Spectrum{}, at.DepthM, at.DistanceM, at.From)
 	lift(&water, at)
 	return at.Light.Lab(&water)
 }

@@ -30,6 +30,9 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 	}
 	switch len(kept) {
 	case 0:
+		if at.Water != "" {
+			return Open(at)
+		}
 		bare := at.Ground.Reflectance()
 		if at.Ground == optics.Against {
 			bare = colour.Flat(1)
@@ -64,4 +67,43 @@ func ShowThrough(body, spot *Mix, overMM, spotMM, bodyMM float64, at Condition) 
 	without := StackColour([]Slice{{body, bodyMM}}, at)
 	with := StackColour([]Slice{{body, overMM}, {spot, spotMM}, {body, max(0, bodyMM-overMM-spotMM)}}, at)
 	return colour.DeltaE00(without, with)
+}
+
+// Blend is what two mixes come to where they have run into each other, with so much of the second. Coefficients of a
+// mixture are the mean by volume.
+func Blend(a, b *Mix, share float64) *Mix {
+	switch {
+	case share <= 0 || a == b:
+		return a
+	case share >= 1:
+		return b
+	}
+	mean := func(x, y float64) float64 { return x + (y-x)*share }
+	m := &Mix{
+		FinishedML: mean(a.FinishedML, b.FinishedML), MassG: mean(a.MassG, b.MassG), PlastisolML: mean(a.PlastisolML, b.PlastisolML),
+		baseS: mean(a.baseS, b.baseS), grade: mean(a.grade, b.grade),
+	}
+	for i := range m.K {
+		m.K[i], m.S[i] = mean(a.K[i], b.K[i]), mean(a.S[i], b.S[i])
+		m.BodyK[i], m.BodyS[i] = mean(a.BodyK[i], b.BodyK[i]), mean(a.BodyS[i], b.BodyS[i])
+	}
+	for _, part := range []struct {
+		of    *Mix
+		share float64
+	}{{a, 1 - share}, {b, share}} {
+		for _, r := range part.of.Mirrors {
+			m.Mirrors = append(m.Mirrors, MirrorIn{r.Powder, r.GramsL * part.share})
+		}
+		for _, f := range part.of.Flakes {
+			f.PerMM3 *= part.share
+			m.Flakes = append(m.Flakes, f)
+		}
+		for _, g := range part.of.glows {
+			for i := range g.Takes {
+				g.Takes[i] *= part.share
+			}
+			m.glows = append(m.glows, g)
+		}
+	}
+	return m
 }

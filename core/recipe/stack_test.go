@@ -25,14 +25,14 @@ func TestFinsAndThinBaits(t *testing.T) {
 
 func TestTheSameLookInAThinnerBait(t *testing.T) {
 	c := cupOf(t, "1 cup", DripOf("clear-red", 10), DripOf("clear-brown", 4), tsp("salt-fine", 3))
-	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 6, FinMM: 2}, bench(), kit)
+	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 6, FinMM: 2}, KeepBody, bench(), kit)
 	require.NoError(t, err)
 	assert.InDelta(t, 25, amount(s.Cup, "clear-red"), 7, "half as thick takes about twice as much, and more for the salt that does not follow")
 	assert.Equal(t, c.Doses[2], s.Cup.Doses[2], "salt goes by volume")
 	was, is := stir(t, c), stir(t, s.Cup)
 	assert.Less(t, colour.DeltaE00(was.Colour(over(12)), is.Colour(over(6))), 2.0)
-	assert.Contains(t, strings.Join(s.Lost, " "), "fin over white", "the fins get more than they had")
-	_, err = InAnotherBait(&c, Thickness{}, Thickness{BodyMM: 6, FinMM: 2}, bench(), kit)
+	assert.Contains(t, strings.Join(s.Lost, " "), "fins over white", "the fins get more than they had")
+	_, err = InAnotherBait(&c, Thickness{}, Thickness{BodyMM: 6, FinMM: 2}, KeepBody, bench(), kit)
 	assertFault(t, err, "bait", "thickness")
 }
 
@@ -79,4 +79,44 @@ func TestAStackOfOneMixIsThatMix(t *testing.T) {
 	assert.InDelta(t, one.B, cut.B, 1e-9)
 	bare := StackColour(nil, at)
 	assert.Greater(t, bare.L, 90.0, "paper")
+}
+
+func TestTheFinsCanBeKeptInstead(t *testing.T) {
+	c := cupOf(t, "1 cup", DripOf("clear-red", 10), DripOf("clear-brown", 4))
+	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 12, FinMM: 1}, KeepFins, bench(), kit)
+	require.NoError(t, err)
+	assert.Less(t, colour.DeltaE00(stir(t, c).Colour(over(2)), stir(t, s.Cup).Colour(over(1))), 2.0)
+	assert.Contains(t, strings.Join(s.Lost, " "), "body over white")
+}
+
+// A spot's dose is found that keeps it visible, or makes it subtle, through the body over it.
+func TestWhatDoseKeepsASpotVisible(t *testing.T) {
+	body := stir(t, cupOf(t, "1 cup", DripOf("clear-yellow", 6)))
+	faint := cupOf(t, "1 cup", DripOf("carbon-black", 1))
+	got, err := Shows(body, &faint, Lie{OverMM: 0.5, DeepMM: 0.6, BodyMM: 10}, bench(), kit)
+	require.NoError(t, err)
+	require.NotNil(t, got.Visible)
+	assert.Less(t, got.DeltaE00, 10.0)
+	assert.GreaterOrEqual(t, got.Visible.DeltaE00, 9.0)
+	assert.Contains(t, strings.Join(got.Visible.Changes, " "), "1 drop → ")
+	strong := cupOf(t, "1 cup", DripOf("carbon-black", 30))
+	got, err = Shows(body, &strong, Lie{OverMM: 0, DeepMM: 0.6, BodyMM: 10}, bench(), kit)
+	require.NoError(t, err)
+	assert.Nil(t, got.Visible)
+	require.NotNil(t, got.Subtle)
+	assert.Less(t, got.Subtle.DeltaE00, 8.0)
+	solid := stir(t, cupOf(t, "1 cup", DripOf("titanium-white", 40)))
+	got, err = Shows(solid, &strong, Lie{OverMM: 4, DeepMM: 0.6, BodyMM: 10}, bench(), kit)
+	require.NoError(t, err)
+	assert.Nil(t, got.Visible, "no dose gets through this body")
+	assert.Contains(t, got.Says, "can't be seen")
+}
+
+// A blend lies between its two mixes, and all of one is that one.
+func TestABlendIsTheMeanByVolume(t *testing.T) {
+	a, b := stir(t, cupOf(t, "1 cup", DripOf("clear-red", 10))), stir(t, cupOf(t, "1 cup", DripOf("clear-red", 20)))
+	want := stir(t, cupOf(t, "1 cup", DripOf("clear-red", 15)))
+	assert.Less(t, colour.DeltaE00(want.Colour(over(6)), Blend(a, b, 0.5).Colour(over(6))), 0.1, "halves of two cups are the cup between")
+	assert.Same(t, a, Blend(a, b, 0))
+	assert.Same(t, b, Blend(a, b, 1))
 }

@@ -61,20 +61,38 @@ func looks() []kept {
 // Thickness is that of a bait's body and of its fins.
 type Thickness struct{ BodyMM, FinMM float64 }
 
-// InAnotherBait solves the colours so that a bait of another thickness looks in its body as this one did; its fins are
-// compared, since they can't be kept besides where the two baits' fins and bodies differ in their own ways.
-func InAnotherBait(c *Cup, from, to Thickness, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+// Keep names the part whose look is kept.
+type Keep string
+
+// The parts.
+const (
+	KeepBody Keep = "body"
+	KeepFins Keep = "fins"
+)
+
+// InAnotherBait solves the colours so that the named part of a bait of another thickness looks as it did in this one; the
+// other part is compared, since it can't be kept besides where the two baits' fins and bodies differ in their own ways.
+func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	for _, mm := range []float64{from.BodyMM, from.FinMM, to.BodyMM, to.FinMM} {
 		if err := checkThickness("bait", mm); err != nil {
 			return nil, err
 		}
 	}
-	pairs := []kept{{name: "fin over white", was: seenAt(from.FinMM, optics.White), is: seenAt(to.FinMM, optics.White), free: true}}
+	type part struct {
+		name     string
+		from, to float64
+	}
+	body, fins := part{"body", from.BodyMM, to.BodyMM}, part{"fins", from.FinMM, to.FinMM}
+	main, other := body, fins
+	if keep == KeepFins {
+		main, other = fins, body
+	}
+	pairs := []kept{{name: other.name + " over white", was: seenAt(other.from, optics.White), is: seenAt(other.to, optics.White), free: true}}
 	for _, g := range []optics.Ground{optics.White, optics.Dark, optics.Against} {
-		pairs = append(pairs, kept{name: "body " + g.Name(), was: seenAt(from.BodyMM, g), is: seenAt(to.BodyMM, g)})
+		pairs = append(pairs, kept{name: main.name + " " + g.Name(), was: seenAt(main.from, g), is: seenAt(main.to, g)})
 	}
 	try := *c
-	try.Doses = times(c.Doses, from.BodyMM/to.BodyMM) // half as thick takes about twice as much
+	try.Doses = times(c.Doses, main.from/main.to) // half as thick takes about twice as much
 	var free []int
 	for i, d := range try.Doses {
 		if b := shelf[d.Material]; b.Colours() {
@@ -142,20 +160,7 @@ func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.
 	if err := solve(try, free, looks, wanted, shelf); err != nil {
 		return nil, err
 	}
-	for _, i := range free { // to what can be measured
-		d := &try.Doses[i]
-		switch d.Amount.Unit {
-		case measure.InDrops:
-			d.Amount.Value, _ = measure.WholeDrops(d.Amount.Value)
-		case measure.InTeaspoons:
-			if len(kit.SpoonsTSP) > 0 && d.Amount.Value < measure.TeaspoonsPerCup/4 {
-				best, _ := kit.Round(d.Amount.Value)
-				d.Amount.Value = best.TSP
-			}
-		}
-		d.Amount = measure.Amount{Value: d.Amount.Value, Unit: d.Amount.Unit}
-		d.Typed = d.Amount.String()
-	}
+	measurable(try, free, kit)
 	after, err := Stir(try, shelf)
 	if err != nil {
 		return nil, err
@@ -180,6 +185,24 @@ func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.
 	}
 	out.Cup, out.Nearness, out.Changes = *try, colour.Nearness(out.DeltaE00), Changed(was, try, shelf)
 	return out, nil
+}
+
+// measurable rounds doses to what can be dripped and spooned.
+func measurable(c *Cup, free []int, kit measure.Kit) {
+	for _, i := range free {
+		d := &c.Doses[i]
+		switch d.Amount.Unit {
+		case measure.InDrops:
+			d.Amount.Value, _ = measure.WholeDrops(d.Amount.Value)
+		case measure.InTeaspoons:
+			if len(kit.SpoonsTSP) > 0 && d.Amount.Value < measure.TeaspoonsPerCup/4 {
+				best, _ := kit.Round(d.Amount.Value)
+				d.Amount.Value = best.TSP
+			}
+		}
+		d.Amount = measure.Amount{Value: d.Amount.Value, Unit: d.Amount.Unit}
+		d.Typed = d.Amount.String()
+	}
 }
 
 // solve moves the free doses, none below zero, until the cup looks as wanted in every look: Levenberg–Marquardt on
