@@ -54,6 +54,12 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err := addBatches(ctx, sh); err != nil {
 		return err
 	}
+	if err := addMolds(ctx, sh); err != nil {
+		return err
+	}
+	if err := addBaits(ctx, sh); err != nil {
+		return err
+	}
 	saved, err := sh.Recipe(ctx, "wet-rope")
 	if err != nil {
 		return err

@@ -50,9 +50,9 @@ var recipes = []colourSpec{
 		[]recipe.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)},
 	},
 	{
-		"two-faced-weed", "Two-faced weed", "A changeable: violet fin, olive body. The ratio is everything.", "2 cups", "skerry-medium",
+		"two-faced-weed", "Two-faced weed", "A changeable: olive fins, red-brown body. The ratio is everything.", "2 cups", "skerry-medium",
 		[]string{"changeable"},
-		[]recipe.Dose{d("heather-violet", 4), d("broom-yellow", 60)},
+		[]recipe.Dose{d("heather-violet", 8), d("broom-yellow", 32)},
 	},
 	{
 		"gull-belly", "Gull belly", "Pale belly for anything.", "300 ml", "skerry-medium",
@@ -63,6 +63,11 @@ var recipes = []colourSpec{
 		"wave-back", "Back of the wave", "Blue that goes black when it turns. The black goes in first.", "1 cup", "skerry-medium",
 		[]string{"sea trout", "laminate"},
 		[]recipe.Dose{d("peat-black", 14), tsp("gleam-blue", 0.25), tsp("rime-008", 1.0/16)},
+	},
+	{
+		"peat-spot", "Peat spot", "For spots and bars; a little goes a long way.", "60 ml", "skerry-medium",
+		[]string{"spots"},
+		[]recipe.Dose{d("peat-black", 10)},
 	},
 	{
 		"salted-hail", "Salted hail", "Heavy and quiet, for the drop-off. Salt takes the flake's shine: be generous.", "1 cup", "skerry-firm",

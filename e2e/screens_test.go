@@ -50,12 +50,29 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("What drips")
 	take("count")
 
-	pour("gull-belly")
-	pour("everything-pot")
-	w.press("Two colours in one bait")
-	w.says("plainly two colours")
-	w.until(`document.querySelector('[data-testid="bait-side"]')?.complete`)
-	take("bait")
+	for _, bait := range []struct{ place, picture string }{{"1", "bait"}, {"2", "bait-poured"}, {"3", "bait-changeable"}} {
+		w.visit("/baits")
+		w.says("Harbour herring")
+		if bait.picture == "bait" {
+			take("baits")
+		}
+		w.click(`ul li:nth-child(` + bait.place + `) a[href^="/baits/"]`)
+		w.says("In the mold")
+		w.until(`document.querySelector('[data-testid="bait-main"]')?.complete`)
+		take(bait.picture)
+	}
+	w.press("in air")
+	w.choose("green water, algae")
+	w.press("Every water")
+	w.until(`document.querySelectorAll('[data-testid="waters"] img').length === 4`)
+	w.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 480)`))
+	take("bait-waters")
+	w.visit("/molds")
+	w.says("Perch fin, eight")
+	take("molds")
+	w.visit("/molds/lagoon-shad")
+	w.says("Learn it from a shot")
+	take("mold")
 
 	w.visit("/references")
 	w.says("Goby from the old pier")

@@ -60,13 +60,15 @@ func newCup(ctx context.Context, db execer, shop int64, c recipe.Vessel, recipeU
 type CupLabel struct {
 	UID       string        `json:"uid"`
 	Cup       recipe.Vessel `json:"cup"`
+	Recipe    string        `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
 	TouchedAt time.Time     `json:"touchedAt"`
 }
 
 // Cups lists the cups that were touched last, at most `most` of them.
 func (sh *Shop) Cups(ctx context.Context, most int) ([]CupLabel, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT c.uid, COALESCE(s.after, c.start), c.touched_at
-		FROM cup c LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
+	rows, err := sh.db.QueryContext(ctx, `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at
+		FROM cup c LEFT JOIN recipe_revision r ON r.shop_id = c.shop_id AND r.recipe_uid = c.recipe_uid AND r.revision = c.recipe_revision
+		LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
 		WHERE c.shop_id = ? AND NOT c.gone ORDER BY c.touched_at DESC LIMIT ?`, sh.id, most)
 	if err != nil {
 		return nil, err
@@ -76,7 +78,7 @@ func (sh *Shop) Cups(ctx context.Context, most int) ([]CupLabel, error) {
 	for rows.Next() {
 		var l CupLabel
 		var doc []byte
-		if err := rows.Scan(&l.UID, &doc, &l.TouchedAt); err != nil {
+		if err := rows.Scan(&l.UID, &doc, &l.Recipe, &l.TouchedAt); err != nil {
 			return nil, err
 		}
 		if err := fromJSON(doc, &l.Cup); err != nil {

@@ -11,7 +11,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"cloudburst/core/bait"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -217,17 +216,18 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
-	shape, err := q.shape()
+	mold, err := a.mold(ctx, q.Bait)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	state.Baits = shape.Fills(mix.FinishedML)
+	shape := mold.Bait()
+	state.Baits = int(mix.FinishedML / mold.VolumeML())
 	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
 	var closeErr, baitErr error
 	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })
 	drawing.Go(func() {
 		state.Bait, baitErr = drawBait(&picture.BaitPicture{
-			BaitPlan: a.plans.get(shape, q.view(), benchBaitWidth, benchBaitHeight), Structure: bait.Structure{Kind: bait.Single}, First: mix,
+			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
 		}, at)
 	})
 	state.Wedge, err = drawWedge(mix, at)

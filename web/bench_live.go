@@ -6,7 +6,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -16,6 +15,7 @@ import (
 // CupCard is a cup on the bench, in short.
 type CupCard struct {
 	store.CupLabel
+	Name   string         `json:"name"`
 	Swatch recipe.Swatch  `json:"swatch" doc:"As a body over white"`
 	Warmth *recipe.Warmth `json:"warmth,omitempty"`
 }
@@ -51,7 +51,7 @@ func (a *api) liveRoutes() {
 			if err != nil {
 				return nil, problem(err, "")
 			}
-			out.Body = append(out.Body, CupCard{c, recipe.NewSwatch(mix.Colour(bodyLook)), c.Cup.WarmthAt(time.Now().UnixMilli())})
+			out.Body = append(out.Body, CupCard{c, nameOfCup(&c).long, recipe.NewSwatch(mix.Colour(bodyLook)), c.Cup.WarmthAt(time.Now().UnixMilli())})
 		}
 		return out, nil
 	})
@@ -155,16 +155,18 @@ func (a *api) liveRoutes() {
 	})
 	type resize struct {
 		CupPath
-		From string `query:"from" maxLength:"40" required:"true" doc:"The bait that it was made for"`
-		To   string `query:"to" maxLength:"40" required:"true" doc:"The bait that it is to look the same in"`
+		From string `query:"from" maxLength:"64" required:"true" doc:"The bait that it was made for"`
+		To   string `query:"to" maxLength:"64" required:"true" doc:"The bait that it is to look the same in"`
+		Keep string `query:"keep" enum:"body,fins" default:"body" doc:"The part whose look is kept"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/in-another-bait", func(ctx context.Context, in *resize) (*swapAnswer, error) {
 		var thick [2]recipe.Thickness
 		for i, key := range []string{in.From, in.To} {
-			s, err := bait.Find(key)
+			m, err := a.mold(ctx, key)
 			if err != nil {
 				return nil, fieldProblem("to", err.Error())
 			}
+			s := m.Bait()
 			thick[i] = recipe.Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
 		}
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {

@@ -25,6 +25,7 @@ type ShopInfo struct {
 	Lights  []Choice       `json:"lights" nullable:"false"`
 	States  []Choice       `json:"states" nullable:"false"`
 	Waters  []Choice       `json:"waters" nullable:"false"`
+	Froms   []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
 	Marks   []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
 	FromMM  float64        `json:"fromMM" doc:"Thin end of the wedge"`
 	ToMM    float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
@@ -47,6 +48,9 @@ func (a *api) shopRoutes() {
 		}
 		for _, w := range optics.Waters() {
 			info.Waters = append(info.Waters, Choice{string(w), w.Name()})
+		}
+		for _, f := range optics.Froms() {
+			info.Froms = append(info.Froms, Choice{string(f), f.Name()})
 		}
 		return &struct{ Body ShopInfo }{info}, nil
 	})

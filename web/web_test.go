@@ -258,7 +258,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		assert.Contains(t, says, c.says, name)
 	}
 	assert.Equal(t, b.Cup, get[bench](s, "GET", "/bench/"+b.UID, nil).Cup, "nothing of it was stored")
-	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 11)
+	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 12)
 	assert.Len(t, get[[]anything](s, "GET", "/batches", nil), 3)
 	assert.Empty(t, get[struct{ Pins []anything }](s, "GET", "/references/"+ref.UID, nil).Pins)
 }

@@ -130,7 +130,7 @@ func (c *Cutter) pieces(col *Column, u float64, t *Through) {
 		if t.Body && col.X <= k.ToMM {
 			// It thins out to its end.
 			deep := k.DeepMM * math.Sqrt(max(0, 1-col.X/k.ToMM*col.X/k.ToMM))
-			c.shell(col, u, t, sec, 0, deep, part, span{math.Inf(-1), math.Inf(1)})
+			c.shell(col, u, t, sec, 0, deep, part, span{math.Inf(-1), math.Inf(1)}, false)
 		}
 		part++
 	}
@@ -145,7 +145,7 @@ func (c *Cutter) pieces(col *Column, u float64, t *Through) {
 		if off := (col.X - b.AtMM) / (b.WideMM / 2); math.Abs(off) <= 1 {
 			// A stripe that was laid ends in a rounded tongue.
 			down := c.YOf(b.Down) + (c.YOf(1)-c.YOf(b.Down))*0.25*off*off
-			c.shell(col, u, t, sec, b.UnderMM, b.DeepMM, part+i, span{down, math.Inf(1)})
+			c.shell(col, u, t, sec, b.UnderMM, b.DeepMM, part+i, span{down, math.Inf(1)}, false)
 		}
 	}
 	part += len(c.st.Bars)
@@ -153,7 +153,11 @@ func (c *Cutter) pieces(col *Column, u float64, t *Through) {
 		s := &c.st.Spots[i]
 		if dx, r := col.X-s.AtMM, s.AcrossMM/2; math.Abs(dx) < r {
 			half := math.Sqrt(r*r - dx*dx)
-			c.shell(col, u, t, sec, s.UnderMM, s.DeepMM, part+i, span{s.UpMM - half, s.UpMM + half})
+			within := span{s.UpMM - half, s.UpMM + half}
+			if c.shape.Lying { // on its back, and so by z, which runs down the screen there
+				within = span{-within.to, -within.from}
+			}
+			c.shell(col, u, t, sec, s.UnderMM, s.DeepMM, part+i, within, c.shape.Lying)
 		}
 	}
 	hollow, slot := col.gaps(sec, u, span{t.From, t.To})
@@ -227,19 +231,25 @@ func (c *Cutter) above(layer int, y float64) float64 {
 	return v * v * (3 - 2*v)
 }
 
-// shell lays a part on the ray where it lies between two depths under the surface and within heights.
-func (c *Cutter) shell(col *Column, u float64, t *Through, sec *section, under, deep float64, part int, heights span) {
+// shell lays a part on the ray where it lies between two depths under the surface, and within heights or, across, within
+// a stretch of z.
+func (c *Cutter) shell(col *Column, u float64, t *Through, sec *section, under, deep float64, part int, stretch span, across bool) {
 	outer, ok := sec.crosses(col.sin, col.cos, u, under)
 	if !ok {
 		return
 	}
+	// y = u·cos − t·sin, z = −u·sin − t·cos.
+	at, along := u*col.cos, col.sin
+	if across {
+		at, along = -u*col.sin, col.cos
+	}
 	within := outer
-	if math.Abs(col.sin) < 1e-9 {
-		if y := u * col.cos; y < heights.from || y > heights.to {
+	if math.Abs(along) < 1e-9 {
+		if at < stretch.from || at > stretch.to {
 			return
 		}
 	} else {
-		a, b := (u*col.cos-heights.from)/col.sin, (u*col.cos-heights.to)/col.sin
+		a, b := (at-stretch.from)/along, (at-stretch.to)/along
 		within = within.and(span{min(a, b), max(a, b)})
 	}
 	inner, ok := sec.crosses(col.sin, col.cos, u, under+deep)

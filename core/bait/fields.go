@@ -68,8 +68,11 @@ func (d *Design) Fields(m *Mold) []PartFields {
 		out = append(out, PartFields{
 			Key: key, Name: fmt.Sprintf("bar %d", i+1), Cup: b.Cup, Loose: true, Dragged: "bar", AtMM: b.AtMM, SizeMM: b.WideMM,
 			Fields: []Field{
-				{key + ".at", "At", mm(b.AtMM), "Its middle, from the nose"}, {key + ".wide", "Wide", mm(b.WideMM), ""}, {key + ".deep", "Thick", mm(b.DeepMM), ""},
-				{key + ".down", "Down to", fmt.Sprintf("%s %%", measure.Number(50*(b.Down+1), 0)), "Of the height, from the belly"}, {key + ".under", "Body over it", mm(b.UnderMM), "0 where it lies on the mold"},
+				{key + ".at", "At", mm(b.AtMM), "Its middle, from the nose"},
+				{key + ".wide", "Wide", mm(b.WideMM), ""},
+				{key + ".deep", "Thick", mm(b.DeepMM), ""},
+				{key + ".down", "Down to", fmt.Sprintf("%s %%", measure.Number(50*(b.Down+1), 0)), "Of the height, from the belly"},
+				{key + ".under", "Body over it", mm(b.UnderMM), "0 where it lies on the mold"},
 			},
 		})
 	}
@@ -78,8 +81,11 @@ func (d *Design) Fields(m *Mold) []PartFields {
 		out = append(out, PartFields{
 			Key: key, Name: fmt.Sprintf("spot %d", i+1), Cup: p.Cup, Loose: true, Dragged: "spot", AtMM: p.AtMM, UpMM: p.UpMM, SizeMM: p.AcrossMM,
 			Fields: []Field{
-				{key + ".at", "At", mm(p.AtMM), "From the nose"}, {key + ".up", "Up", mm(p.UpMM), "From the axis"}, {key + ".across", "Across", mm(p.AcrossMM), ""},
-				{key + ".deep", "Thick", mm(p.DeepMM), ""}, {key + ".under", "Body over it", mm(p.UnderMM), "0 where it lies on the mold"},
+				{key + ".at", "At", mm(p.AtMM), "From the nose"},
+				{key + ".up", "Up", mm(p.UpMM), "From the axis"},
+				{key + ".across", "Across", mm(p.AcrossMM), ""},
+				{key + ".deep", "Thick", mm(p.DeepMM), ""},
+				{key + ".under", "Body over it", mm(p.UnderMM), "0 where it lies on the mold"},
 			},
 		})
 	}
@@ -132,8 +138,12 @@ func (m *Mold) Fields() []Group {
 	out := []Group{
 		{"Size", size},
 		{"Filling", []Field{
-			volume, {"cavities", "Cavities", fmt.Sprint(m.Cavities), ""}, {"sprueML", "Sprue and runner", measure.Number(m.SprueML, 1) + " ml", "Of the whole mold"},
-			{"plugML", "Plug", measure.Number(m.PlugML, 1) + " ml", "Stays in the injector"}, {"gateMM", "Gate", gate, "Its width; 0 where it is open"}, {"rodMM", "Rods", rod, "For a core: how thick; 0 for none"},
+			volume,
+			{"cavities", "Cavities", fmt.Sprint(m.Cavities), ""},
+			{"sprueML", "Sprue and runner", measure.Number(m.SprueML, 1) + " ml", "Of the whole mold"},
+			{"plugML", "Plug", measure.Number(m.PlugML, 1) + " ml", "Stays in the injector"},
+			{"gateMM", "Gate", gate, "Its width; 0 where it is open"},
+			{"rodMM", "Rods", rod, "For a core: how thick; 0 for none"},
 		}},
 	}
 	if len(m.Slots) > 0 {
@@ -143,8 +153,10 @@ func (m *Mold) Fields() []Group {
 		}})
 	}
 	return append(out, Group{"How it splits layers", []Field{
-		{"split.reachPct", "Layers reach", reach, "How far back each gets, from the belly up: 80, 100"}, {"split.driftMM", "Drifts by", mm(m.Split.DriftMM), "The boundary at the tail over that at the nose"},
-		{"split.wanderMM", "Wanders by", mm(m.Split.WanderMM), "From cavity to cavity"}, {"split.oddCount", "Odd cavities", fmt.Sprint(m.Split.OddCount), "At the runner's end"},
+		{"split.reachPct", "Layers reach", reach, "How far back each gets, from the belly up: 80, 100"},
+		{"split.driftMM", "Drifts by", mm(m.Split.DriftMM), "The boundary at the tail over that at the nose"},
+		{"split.wanderMM", "Wanders by", mm(m.Split.WanderMM), "From cavity to cavity"},
+		{"split.oddCount", "Odd cavities", fmt.Sprint(m.Split.OddCount), "At the runner's end"},
 		{"split.oddMM", "Those are off by", mm(m.Split.OddMM), ""},
 	}})
 }

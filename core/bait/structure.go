@@ -230,3 +230,85 @@ func (s *Shape) bodyHalfWidth() float64 {
 	}
 	return most
 }
+
+// Place is how a bar or spot lies in the body: in which layer, under how much of it, in a section how thick.
+type Place struct {
+	Layer                  int
+	OverMM, DeepMM, BodyMM float64
+}
+
+// LieOf gives it for a bar or spot, by its key; ok is false for other parts.
+func (st *Structure) LieOf(key string, s *Shape) (p Place, ok bool) {
+	var x, y float64
+	var i int
+	switch {
+	case scan(key, "bars.%d", &i) && i < len(st.Bars):
+		b := st.Bars[i]
+		body := s.bodyHeight()
+		x, p.OverMM, p.DeepMM = b.AtMM, b.UnderMM, b.DeepMM
+		y = body.from + body.length()*((b.Down+1)/2+1)/2 // half way up the bar
+		if c, in := s.parts[0].at(x, s.Lying); in {
+			y = min(y, c.cy+0.6*c.hy)
+		}
+	case scan(key, "spots.%d", &i) && i < len(st.Spots):
+		q := st.Spots[i]
+		x, y, p.OverMM, p.DeepMM = q.AtMM, q.UpMM, q.UnderMM, q.DeepMM
+	default:
+		return p, false
+	}
+	view := Side
+	if s.Lying {
+		view = Back
+	}
+	p.BodyMM = max(s.At(x, y, view).MM, p.OverMM+p.DeepMM)
+	if s.Lying {
+		y = s.bodyHeight().to
+	}
+	c := NewCutter(s, st, Split{}, 0)
+	for p.Layer < len(st.Layers)-1 && y >= c.YOf(st.Layers[p.Layer].Top) {
+		p.Layer++
+	}
+	return p, true
+}
+
+func scan(key, form string, into *int) bool {
+	n, err := fmt.Sscanf(key, form, into)
+	return n == 1 && err == nil
+}
+
+// Refit keeps what was laid onto a bait inside another one, when its mold is changed.
+func (st *Structure) Refit(m *Mold) {
+	s := m.Bait()
+	_, width := s.Size()
+	inside := func(v *float64) { *v = min(*v, rounded(s.ToX, 1)) }
+	thin := func(deep, under *float64) {
+		if *deep+*under > 0.45*width {
+			*under = 0
+			*deep = min(*deep, rounded(0.2*width, 10))
+		}
+	}
+	if c := st.Core; c != nil {
+		body := s.bodyHeight()
+		c.WideMM = min(c.WideMM, rounded(0.9*2*min(-body.from, body.to, s.bodyHalfWidth()), 10))
+		c.ToMM = min(c.ToMM, rounded(s.parts[0].to, 1))
+		c.FromMM = min(c.FromMM, 0.5*c.ToMM)
+	}
+	if k := st.Skin; k != nil {
+		var none float64
+		inside(&k.ToMM)
+		thin(&k.DeepMM, &none)
+	}
+	if t := st.Tail; t != nil {
+		t.FromMM = min(t.FromMM, rounded(0.9*s.ToX, 1))
+	}
+	for i := range st.Bars {
+		inside(&st.Bars[i].AtMM)
+		thin(&st.Bars[i].DeepMM, &st.Bars[i].UnderMM)
+	}
+	for i := range st.Spots {
+		p := &st.Spots[i]
+		inside(&p.AtMM)
+		p.UpMM = min(s.HalfY, max(-s.HalfY, p.UpMM))
+		thin(&p.DeepMM, &p.UnderMM)
+	}
+}

@@ -149,7 +149,7 @@ const leastRoomMM = 1.2
 func (s *Shape) Room(st *Structure) []string {
 	var out []string
 	tell := func(what string, x, y, taken float64) {
-		across := s.At(x, y, Side).MM
+		across := s.At(x, y, s.Main()).MM
 		if left := across - 2*taken; across > 0 && left < leastRoomMM {
 			out = append(out, fmt.Sprintf("%s leaves %s mm for the body between the two sides, %s mm from the nose; hot plastic wants %s mm to fill. Lay it thinner, or where the bait is thicker.",
 				what, measure.Number(max(0, left), 1), measure.Number(x, 0), measure.Number(leastRoomMM, 1)))

@@ -95,7 +95,8 @@ func (p *BaitPlan) even(i, j int) bool {
 		return false
 	}
 	a, b := &p.cells[i], &p.cells[j]
-	return a.column == b.column && a.section == b.section && int(b.pixel-a.pixel) == stride*p.Width && min(a.round, b.round) > 0.55 && min(a.cover, b.cover) == 1
+	return a.column == b.column && a.section == b.section && int(b.pixel-a.pixel) == stride*p.Width && min(a.round, b.round) > 0.55 && min(a.cover, b.cover) == 1 &&
+		math.Abs(float64(a.mm-b.mm)) < 0.06*float64(a.mm) // no slot ends between them
 }
 
 func encode8(v float64) uint8 { return encodeTable[int(min(1, max(0, v))*(encodeSteps-1)+0.5)] }

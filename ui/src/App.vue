@@ -9,12 +9,19 @@ const { data: shop } = useShop()
 const route = useRoute()
 const places = [
   { to: '/bench', word: 'Bench' },
+  { to: '/baits', word: 'Baits' },
   { to: '/references', word: 'References' },
   { to: '/recipes', word: 'Recipes' },
   { to: '/batches', word: 'Test batches' },
   { to: '/shelf', word: 'Shelf' },
 ]
-const homes: Record<string, string> = { '/count': '/bench', '/bait': '/bench', '/kit': '/shelf', '/beside': '/recipes' }
+const homes: Record<string, string> = {
+  '/count': '/bench',
+  '/molds': '/baits',
+  '/sheet': '/baits',
+  '/kit': '/shelf',
+  '/beside': '/recipes',
+}
 const here = computed(() => {
   const first = '/' + (route.path.split('/')[1] ?? '')
   return homes[first] ?? first

@@ -15,12 +15,21 @@ export const router = createRouter({
       meta: { title: 'On the shelf' },
     },
     { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Measures' } },
+    { path: '/baits', name: 'baits', component: () => import('./views/baits/BaitsView.vue'), meta: { title: 'Baits' } },
     {
-      path: '/bait/:cup',
+      path: '/baits/:bait',
       name: 'bait',
-      component: () => import('./views/bait/BaitView.vue'),
+      component: () => import('./views/baits/BaitView.vue'),
       meta: { title: 'Bait' },
     },
+    { path: '/molds', name: 'molds', component: () => import('./views/molds/MoldsView.vue'), meta: { title: 'Molds' } },
+    {
+      path: '/molds/:mold',
+      name: 'mold',
+      component: () => import('./views/molds/MoldView.vue'),
+      meta: { title: 'Mold' },
+    },
+    { path: '/sheet', name: 'sheet', component: () => import('./views/sheet/SheetView.vue'), meta: { title: 'Sheet' } },
     {
       path: '/count/:cup',
       name: 'count',

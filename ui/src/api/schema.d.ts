@@ -4,24 +4,60 @@
  */
 
 export interface paths {
-    "/bait/{cup}": {
+    "/baits": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bait by cup */
-        get: operations["get-bait-by-cup"];
+        /** List baits */
+        get: operations["list-baits"];
         put?: never;
-        post?: never;
+        /** Post baits */
+        post: operations["post-baits"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bait/{cup}/picture": {
+    "/baits/{bait}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get baits by bait */
+        get: operations["get-baits-by-bait"];
+        put?: never;
+        post?: never;
+        /** Delete baits by bait */
+        delete: operations["delete-baits-by-bait"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/baits/{bait}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post baits by bait back */
+        post: operations["post-baits-by-bait-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/baits/{bait}/picture": {
         parameters: {
             query?: never;
             header?: never;
@@ -38,15 +74,49 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/baits": {
+    "/baits/{bait}/set": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List baits */
-        get: operations["list-baits"];
+        get?: never;
+        put?: never;
+        /** Post baits by bait set */
+        post: operations["post-baits-by-bait-set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/baits/{bait}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bars and spots in true size, to lay beside the mold */
+        get: operations["bait-strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/baits/{bait}/waters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get baits by bait waters */
+        get: operations["get-baits-by-bait-waters"];
         put?: never;
         post?: never;
         delete?: never;
@@ -364,6 +434,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/molds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List molds */
+        get: operations["list-molds"];
+        put?: never;
+        /** Post molds */
+        post: operations["post-molds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/molds/{mold}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get molds by mold */
+        get: operations["get-molds-by-mold"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/molds/{mold}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post molds by mold fit */
+        post: operations["post-molds-by-mold-fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/molds/{mold}/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post molds by mold set */
+        post: operations["post-molds-by-mold-set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/photos": {
         parameters: {
             query?: never;
@@ -655,6 +794,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List shapes */
+        get: operations["list-shapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get sheet */
+        get: operations["get-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sheet/{cup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get sheet by cup */
+        get: operations["get-sheet-by-cup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shelf": {
         parameters: {
             query?: never;
@@ -840,32 +1030,157 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        BaitBackBody: {
+            /**
+             * Format: int64
+             * @description The version that is to count again
+             */
+            revision: number;
+            /** Format: int64 */
+            seen: number;
+        };
+        BaitCard: {
+            cups: components["schemas"]["Poured"][];
+            hook: components["schemas"]["Weight"];
+            /** @description uid of a mold, or the key of one of our shapes */
+            mold: string;
+            moldName: string;
+            name: string;
+            picture: components["schemas"]["BaitImage"];
+            /** Format: int64 */
+            revision: number;
+            structure: components["schemas"]["Structure"];
+            uid: string;
+        };
+        BaitCup: {
+            /**
+             * Format: double
+             * @description What one bait takes of it
+             */
+            baitML: number;
+            /** @description To be chosen: the cup is no longer on the bench, or was never named */
+            gone: boolean;
+            name: string;
+            /** @description How hot it goes in */
+            pour: components["schemas"]["Field"];
+            /**
+             * Format: double
+             * @description What one filling of the mold takes, sprue and plug shared out
+             */
+            shotML: number;
+            swatch: components["schemas"]["Swatch"];
+            uid: string;
+        };
         BaitImage: {
+            /**
+             * Format: double
+             * @description Where the left edge lies: so far before the nose, below 0
+             */
+            noseMM: number;
             /** @description A data URL */
             png: string;
             /** Format: double */
             pxPerMM: number;
+            /** Format: int64 */
+            widthPX: number;
         };
-        BaitInHand: {
-            /** @description How the second lies from the first, as a body over white: whether two colours will be seen at all */
-            apart?: components["schemas"]["Difference"];
-            /** @description The same in words */
-            apartSays?: string;
-            back: components["schemas"]["BaitImage"];
+        BaitPage: {
+            /** @description Whether layers will be seen as two */
+            apart: components["schemas"]["BaitSay"][];
+            /** Format: int64 */
+            cavities: number;
+            cupCards: components["schemas"]["BaitCup"][];
+            flakes: components["schemas"]["FlakePassage"][];
+            fresh: components["schemas"]["Balance"];
+            hook: components["schemas"]["Weight"];
+            hookFields: components["schemas"]["Field"][];
+            /**
+             * Format: int64
+             * @description The newest version; older ones can be looked at and taken back
+             */
+            latest: number;
+            lies: string;
+            main: components["schemas"]["BaitImage"];
+            /** @description uid of a mold, or the key of one of our shapes */
+            mold: string;
+            moldCard: components["schemas"]["ShapeCard"];
+            name: string;
+            order: string[];
+            parts: components["schemas"]["BaitPart"][];
+            /** Format: int64 */
+            revision: number;
+            room: string[];
+            salt: components["schemas"]["Balance"];
+            /** @description There are bars or spots to be printed in true size */
+            strip: boolean;
+            structure: components["schemas"]["Structure"];
+            /** @description What shows through what */
+            through: components["schemas"]["BaitSay"][];
+            uid: string;
+            views: components["schemas"]["NamedPicture"][];
+            ways: components["schemas"]["Way"][];
+        };
+        BaitPart: {
             /**
              * Format: double
-             * @description What a bait takes of the first cup: the back, or the outside
+             * @description Bars and spots: middle from the nose, for dragging
              */
-            firstML: number;
+            atMM: number;
+            /** Format: int64 */
+            cup: number;
+            /** @description What Set takes for its cup */
+            cupKey: string;
+            /** @enum {string} */
+            dragged?: "layer" | "bar" | "spot";
+            fields: components["schemas"]["Field"][];
+            hasTop: boolean;
+            /** @description layers.0, core, spots.2; what remove takes */
+            key: string;
+            /** @description It can be taken away */
+            loose: boolean;
             /**
              * Format: double
-             * @description What it takes of the second: the belly, or the core
+             * @description Of one cavity
              */
-            secondML: number;
-            shape: components["schemas"]["ShapeCard"];
-            side: components["schemas"]["BaitImage"];
-            /** @description How what lies behind changes the second, seen through it */
-            through?: components["schemas"]["Difference"];
+            ml: number;
+            name: string;
+            /** @description Bars and spots: how they show through the body */
+            shown?: components["schemas"]["Shown"];
+            /** Format: double */
+            sizeMM: number;
+            /**
+             * Format: double
+             * @description Layers: height of the upper edge from the axis, for dragging
+             */
+            topMM: number;
+            /** Format: double */
+            upMM: number;
+        };
+        BaitSay: {
+            /** Format: double */
+            deltaE00?: number;
+            says: string;
+        };
+        Balance: {
+            /**
+             * Format: double
+             * @description Weight of the water that it takes the place of
+             */
+            buoyancyG: number;
+            floats: boolean;
+            /** Format: double */
+            massG: number;
+            /**
+             * Format: double
+             * @description How far its weight lies before its buoyancy
+             */
+            noseMM: number;
+            /**
+             * Format: double
+             * @description How far its weight hangs below its buoyancy: above 0 it swims back up
+             */
+            rightingMM: number;
+            says: string;
         };
         Band: {
             /** Format: double */
@@ -880,6 +1195,29 @@ export interface components {
              * @description Standard deviation, nm
              */
             widthNM: number;
+        };
+        Bar: {
+            /**
+             * Format: double
+             * @description Its middle, from the nose
+             */
+            atMM: number;
+            /** Format: int64 */
+            cup: number;
+            /** Format: double */
+            deepMM: number;
+            /**
+             * Format: double
+             * @description How far down it reaches: 1 the back, -1 the belly
+             */
+            down: number;
+            /**
+             * Format: double
+             * @description Body that was poured over it; 0 where it lies on the mold
+             */
+            underMM: number;
+            /** Format: double */
+            wideMM: number;
         };
         BaseOptics: {
             /**
@@ -1187,6 +1525,16 @@ export interface components {
              */
             scatterPower: number;
         };
+        Core: {
+            /** Format: int64 */
+            cup: number;
+            /** Format: double */
+            fromMM: number;
+            /** Format: double */
+            toMM: number;
+            /** Format: double */
+            wideMM: number;
+        };
         CountLog: {
             goes: components["schemas"]["Go"][];
             /** @description Every step that still counts, oldest first */
@@ -1208,6 +1556,9 @@ export interface components {
         };
         CupCard: {
             cup: components["schemas"]["Vessel"];
+            name: string;
+            /** @description Name of the recipe that it was poured from */
+            recipe?: string;
             /** @description As a body over white */
             swatch: components["schemas"]["Swatch"];
             /** Format: date-time */
@@ -1334,6 +1685,13 @@ export interface components {
              */
             yieldML: number;
         };
+        Field: {
+            about?: string;
+            /** @description What Set takes */
+            key: string;
+            label: string;
+            value: string;
+        };
         Film: {
             /**
              * Format: double
@@ -1357,6 +1715,12 @@ export interface components {
             r2?: number;
             /** Format: double */
             thicknessNM: number;
+        };
+        FitMoldBody: {
+            /** @description Places marked on a photo of a shot, in pixels */
+            baits: components["schemas"]["MarkedBait"][];
+            /** Format: int64 */
+            seen: number;
         };
         Flake: {
             /** @description True density, g/ml */
@@ -1400,6 +1764,17 @@ export interface components {
              * @description Reflectance where it absorbs nothing
              */
             top: number;
+        };
+        FlakePassage: {
+            /** @enum {string} */
+            grade: "fits" | "folds" | "blocks";
+            material: string;
+            name: string;
+            /** @description The maker's own verdict */
+            own: boolean;
+            /** @description Where a piece is larger than a section, and stays out of it */
+            section?: string;
+            words: string;
         };
         Fluorescence: {
             /**
@@ -1451,6 +1826,10 @@ export interface components {
         };
         GoInput: {
             doses: components["schemas"]["Item"][];
+        };
+        Group: {
+            fields: components["schemas"]["Field"][];
+            name: string;
         };
         Heat: {
             /**
@@ -1518,6 +1897,22 @@ export interface components {
              * @description CIELAB b*, blue (negative) to yellow
              */
             b: number;
+        };
+        Layer: {
+            /**
+             * Format: double
+             * @description How far it runs into the layer above
+             */
+            blurMM: number;
+            /** Format: int64 */
+            cup: number;
+            /** @description Belly, vein, back… */
+            name: string;
+            /**
+             * Format: double
+             * @description Its upper edge: -1 the lowest of the body, 1 the highest; the last layer ends at 1
+             */
+            top: number;
         };
         Legible: {
             /**
@@ -1622,6 +2017,11 @@ export interface components {
             mm: number;
             name: string;
         };
+        MarkedBait: {
+            marks: (number[] | null)[];
+            nose: number[] | null;
+            tail: number[] | null;
+        };
         MaterialPage: {
             additive?: components["schemas"]["Additive"];
             /** @description Flake: the shop's own recipes in which it leads, best first */
@@ -1695,6 +2095,172 @@ export interface components {
             share?: number;
             uid: string;
         };
+        MoldCard: {
+            /** @description How the volume was found: typed, weighed or by displacement, as it was entered */
+            baitHow?: string;
+            /**
+             * Format: double
+             * @description 0: as the shape says
+             */
+            baitML: number;
+            card: components["schemas"]["ShapeCard"];
+            /** Format: int64 */
+            cavities: number;
+            /**
+             * Format: double
+             * @description Width of the gate; 0 where it is open
+             */
+            gateMM: number;
+            /** Format: double */
+            heightMM: number;
+            /**
+             * Format: double
+             * @description 0 for the shape's own
+             */
+            lengthMM: number;
+            /** @enum {string} */
+            lies: "back-down" | "belly-down" | "back-left" | "back-right";
+            /** @enum {string} */
+            material: "aluminium" | "silicone" | "composite";
+            name: string;
+            notes?: string;
+            passes?: {
+                [key: string]: string;
+            };
+            picture: components["schemas"]["BaitImage"];
+            /**
+             * Format: double
+             * @description What stays in the injector
+             */
+            plugML: number;
+            /** @description An open mold with a flat top; else it is shot */
+            poured: boolean;
+            retired: boolean;
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: double
+             * @description Rods for a core: how thick; 0 for none
+             */
+            rodMM?: number;
+            /** @description What it is, in a line */
+            says: string;
+            /** @description Key of one of our shapes, own for measures of its own, or step-chip */
+            shape: string;
+            /** Format: double */
+            shotML: number;
+            slots?: components["schemas"]["Slot"][] | null;
+            split: components["schemas"]["Split"];
+            /**
+             * Format: double
+             * @description Sprue and runner, of one mold
+             */
+            sprueML: number;
+            /** @description A step chip's thicknesses */
+            stepsMM?: number[] | null;
+            /**
+             * Format: double
+             * @description Own measures: its thickest section
+             */
+            thickestMM?: number;
+            /**
+             * Format: double
+             * @description Own measures: its thinnest section
+             */
+            thinnestMM?: number;
+            uid: string;
+            /**
+             * Format: double
+             * @description Side to side
+             */
+            widthMM: number;
+        };
+        MoldPage: {
+            /** @description How the volume was found: typed, weighed or by displacement, as it was entered */
+            baitHow?: string;
+            /**
+             * Format: double
+             * @description 0: as the shape says
+             */
+            baitML: number;
+            card: components["schemas"]["ShapeCard"];
+            /** Format: int64 */
+            cavities: number;
+            flakes: components["schemas"]["FlakePassage"][];
+            /**
+             * Format: double
+             * @description Width of the gate; 0 where it is open
+             */
+            gateMM: number;
+            groups: components["schemas"]["Group"][];
+            /** Format: double */
+            heightMM: number;
+            /**
+             * Format: double
+             * @description 0 for the shape's own
+             */
+            lengthMM: number;
+            lieChoices: components["schemas"]["Choice"][];
+            /** @enum {string} */
+            lies: "back-down" | "belly-down" | "back-left" | "back-right";
+            /** @enum {string} */
+            material: "aluminium" | "silicone" | "composite";
+            materialChoices: components["schemas"]["Choice"][];
+            name: string;
+            notes?: string;
+            passes?: {
+                [key: string]: string;
+            };
+            picture: components["schemas"]["BaitImage"];
+            /**
+             * Format: double
+             * @description What stays in the injector
+             */
+            plugML: number;
+            /** @description An open mold with a flat top; else it is shot */
+            poured: boolean;
+            retired: boolean;
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: double
+             * @description Rods for a core: how thick; 0 for none
+             */
+            rodMM?: number;
+            /** @description What it is, in a line */
+            says: string;
+            /** @description Key of one of our shapes, own for measures of its own, or step-chip */
+            shape: string;
+            shapeChoices: components["schemas"]["Choice"][];
+            /** Format: double */
+            shotML: number;
+            slots?: components["schemas"]["Slot"][] | null;
+            split: components["schemas"]["Split"];
+            /**
+             * Format: double
+             * @description Sprue and runner, of one mold
+             */
+            sprueML: number;
+            /** @description A step chip's thicknesses */
+            stepsMM?: number[] | null;
+            /**
+             * Format: double
+             * @description Own measures: its thickest section
+             */
+            thickestMM?: number;
+            /**
+             * Format: double
+             * @description Own measures: its thinnest section
+             */
+            thinnestMM?: number;
+            uid: string;
+            views: components["schemas"]["NamedPicture"][];
+            /**
+             * Format: double
+             * @description Side to side
+             */
+            widthMM: number;
+        };
         NamedMeasure: {
             /** @description How it was calibrated */
             from?: string;
@@ -1704,6 +2270,21 @@ export interface components {
              */
             ml: number;
             name: string;
+        };
+        NamedPicture: {
+            key?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Where the left edge lies: so far before the nose, below 0
+             */
+            noseMM: number;
+            /** @description A data URL */
+            png: string;
+            /** Format: double */
+            pxPerMM: number;
+            /** Format: int64 */
+            widthPX: number;
         };
         NewBottleBody: {
             family: string;
@@ -1822,9 +2403,28 @@ export interface components {
             /** @enum {string} */
             what: "pour" | "lost";
         };
+        "Post-baitsRequest": {
+            /** @description uid of a cup on the bench */
+            cup?: string;
+            /** @description uid of a mold, or a shape's key */
+            mold?: string;
+            name?: string;
+            way?: string;
+        };
         "Post-bench-by-cup-splitResponse": {
             /** @description uid of the second cup */
             other: string;
+        };
+        "Post-moldsRequest": {
+            name: string;
+            /** @description Key of a shape, own, or step-chip */
+            shape: string;
+        };
+        Poured: {
+            /** @description uid of a cup on the bench; empty where it is still to be chosen */
+            cup: string;
+            /** Format: double */
+            pourC: number;
         };
         Powder: {
             /** @description g per ml as it lies in the spoon */
@@ -1938,6 +2538,11 @@ export interface components {
             difference: components["schemas"]["Difference"];
             one: components["schemas"]["BesideRecipe"];
             other: components["schemas"]["BesideRecipe"];
+        };
+        Redose: {
+            changes: string[];
+            /** Format: double */
+            deltaE00: number;
         };
         ReferenceCard: {
             /** Format: date-time */
@@ -2085,18 +2690,66 @@ export interface components {
             /** Format: int64 */
             seen: number;
         };
+        SetBaitBody: {
+            field: string;
+            /**
+             * Format: int64
+             * @description The revision that the device last saw
+             */
+            seen: number;
+            /** @description Only shown, not kept: while something is dragged */
+            try?: boolean;
+            typed: string;
+        };
+        SetMoldBody: {
+            field: string;
+            /**
+             * Format: int64
+             * @description The revision that the device last saw
+             */
+            seen: number;
+            typed: string;
+        };
         ShapeCard: {
             about: string;
+            /** @description uid of a mold, or the key of a shape */
             key: string;
             /** Format: double */
             lengthMM: number;
+            /**
+             * Format: double
+             * @description Roll at which it is looked at: 0 from the side, 90 from the back
+             */
+            mainView: number;
             name: string;
+            /** @description A mold of one's own */
+            own: boolean;
             /** Format: double */
             thickestMM: number;
             /** Format: double */
             thinnestMM: number;
             /** Format: double */
             volumeML: number;
+        };
+        Sheet: {
+            pictures: components["schemas"]["SheetPicture"][];
+            title: string;
+        };
+        SheetPicture: {
+            key?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Where the left edge lies: so far before the nose, below 0
+             */
+            noseMM: number;
+            /** @description A data URL */
+            png: string;
+            /** Format: double */
+            pxPerMM: number;
+            says?: string;
+            /** Format: int64 */
+            widthPX: number;
         };
         ShopInfo: {
             demo: boolean;
@@ -2105,6 +2758,8 @@ export interface components {
              * @description Thin end of the wedge
              */
             fromMM: number;
+            /** @description From where a bait under water is seen */
+            froms: components["schemas"]["Choice"][];
             grounds: components["schemas"]["Choice"][];
             lights: components["schemas"]["Choice"][];
             /** @description Named places of the wedge */
@@ -2118,6 +2773,74 @@ export interface components {
             toMM: number;
             waters: components["schemas"]["Choice"][];
         };
+        Shown: {
+            /**
+             * Format: double
+             * @description With and without it, over white
+             */
+            deltaE00: number;
+            /**
+             * Format: double
+             * @description The same from the other side of the bait, through all of the body
+             */
+            farSide: number;
+            says: string;
+            /** @description What would make it subtle */
+            subtle?: components["schemas"]["Redose"];
+            /** @description What would make it plainly visible; none where it is, or where no dose gets there */
+            visible?: components["schemas"]["Redose"];
+        };
+        Skin: {
+            /** Format: int64 */
+            cup: number;
+            /** Format: double */
+            deepMM: number;
+            /**
+             * Format: double
+             * @description How far back it reaches
+             */
+            toMM: number;
+        };
+        Slot: {
+            /** Format: double */
+            deepMM: number;
+            /** Format: double */
+            fromMM: number;
+            /** @description Open to the back; else to the belly */
+            inBack: boolean;
+            /** Format: double */
+            toMM: number;
+            /** Format: double */
+            wideMM: number;
+        };
+        Split: {
+            /**
+             * Format: double
+             * @description How much higher the boundary lies at the tail than at the nose
+             */
+            driftMM: number;
+            /** @description What it was fitted from */
+            fitted?: string;
+            /**
+             * Format: int64
+             * @description How many cavities at the runner's end come out odd
+             */
+            oddCount: number;
+            /**
+             * Format: double
+             * @description How much higher the boundary lies in those
+             */
+            oddMM: number;
+            /** @enum {string} */
+            origin: "typical" | "fitted" | "by hand";
+            /** @description How far back each layer reaches, from the belly up, % of the length; 100 where left out */
+            reachPct?: number[] | null;
+            /**
+             * Format: double
+             * @description How random it is: standard deviation of the boundary's height from cavity to cavity
+             */
+            wanderMM: number;
+        };
         SplitBody: {
             /** Format: int64 */
             seen: number;
@@ -2128,6 +2851,26 @@ export interface components {
             share: number;
             /** @description Made by the device: sent again, it is one split */
             uid: string;
+        };
+        Spot: {
+            /** Format: double */
+            acrossMM: number;
+            /**
+             * Format: double
+             * @description From the nose
+             */
+            atMM: number;
+            /** Format: int64 */
+            cup: number;
+            /** Format: double */
+            deepMM: number;
+            /** Format: double */
+            underMM: number;
+            /**
+             * Format: double
+             * @description From the bait's axis
+             */
+            upMM: number;
         };
         Step: {
             /**
@@ -2200,6 +2943,15 @@ export interface components {
              */
             typed?: string;
         };
+        Structure: {
+            bars?: components["schemas"]["Bar"][] | null;
+            core?: components["schemas"]["Core"];
+            /** @description From the belly up */
+            layers: components["schemas"]["Layer"][];
+            skin?: components["schemas"]["Skin"];
+            spots?: components["schemas"]["Spot"][] | null;
+            tail?: components["schemas"]["Tail"];
+        };
         SwapPatch: {
             name: string;
             swatch: components["schemas"]["Swatch"];
@@ -2223,6 +2975,12 @@ export interface components {
             /** @description Nearest sRGB colour of the same hue and lightness */
             hex: string;
             lab: components["schemas"]["Lab"];
+        };
+        Tail: {
+            /** Format: int64 */
+            cup: number;
+            /** Format: double */
+            fromMM: number;
         };
         Target: {
             /** @enum {string} */
@@ -2343,11 +3101,35 @@ export interface components {
             says: string;
             why: string;
         };
+        Way: {
+            about: string;
+            /**
+             * Format: int64
+             * @description How many cups it takes
+             */
+            cups: number;
+            key: string;
+            name: string;
+        };
         WedgePicture: {
             /** @description A data URL. One row of pixels a strip, to be stretched */
             png: string;
             /** @description The grounds, top to bottom */
             strips: components["schemas"]["Choice"][];
+        };
+        Weight: {
+            /**
+             * Format: double
+             * @description From the nose
+             */
+            atMM: number;
+            /** Format: double */
+            grams: number;
+            /**
+             * Format: double
+             * @description From the bait's axis
+             */
+            upMM: number;
         };
     };
     responses: never;
@@ -2358,36 +3140,11 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    "get-bait-by-cup": {
+    "list-baits": {
         parameters: {
-            query?: {
-                /** @description mm; as the target was read, or 4 */
-                thickness?: number;
-                /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                state?: "raw" | "hot" | "fresh" | "rested";
-                /** @description Degrees away from face-on */
-                tilt?: number;
-                /** @description Under water, where set */
-                water?: "clear" | "green" | "stained" | "muddy";
-                depth?: number;
-                distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
-                bait?: string;
-                baitView?: "side" | "back";
-                /** @description uid of the cup for the belly or the core */
-                second?: string;
-                kind?: "single" | "laminate" | "core";
-                boundary?: number;
-                blur?: number;
-                /** @description 0 for the usual half */
-                core?: number;
-            };
+            query?: never;
             header?: never;
-            path: {
-                cup: string;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2398,7 +3155,200 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BaitInHand"];
+                    "application/json": components["schemas"]["BaitCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-baits": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-baitsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-baits-by-bait": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+                /** @description A version; 0 for the newest */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "delete-baits-by-bait": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-baits-by-bait-back": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaitBackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitPage"];
                 };
             };
             /** @description Error */
@@ -2415,32 +3365,24 @@ export interface operations {
     "bait-picture": {
         parameters: {
             query?: {
-                /** @description mm; as the target was read, or 4 */
-                thickness?: number;
-                /** @description As the target was read, or white */
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                state?: "raw" | "hot" | "fresh" | "rested";
-                /** @description Degrees away from face-on */
                 tilt?: number;
-                /** @description Under water, where set */
+                state?: "raw" | "hot" | "fresh" | "rested";
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
-                bait?: string;
-                baitView?: "side" | "back";
-                /** @description uid of the cup for the belly or the core */
-                second?: string;
-                kind?: "single" | "laminate" | "core";
-                boundary?: number;
-                blur?: number;
-                /** @description 0 for the usual half */
-                core?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
             };
             header?: never;
             path: {
-                cup: string;
+                bait: string;
             };
             cookie?: never;
         };
@@ -2468,11 +3410,79 @@ export interface operations {
             };
         };
     };
-    "list-baits": {
+    "post-baits-by-bait-set": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
             header?: never;
-            path?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetBaitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bait-strip": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -2480,10 +3490,59 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShapeCard"][];
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-baits-by-bait-waters": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Error */
@@ -2639,9 +3698,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path?: never;
@@ -2718,9 +3777,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 /** @description uid of a material: the cup as it would be with one more step of it. Nothing is stored */
                 plus?: string;
             };
@@ -2768,13 +3827,15 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 /** @description The bait that it was made for */
                 from: string;
                 /** @description The bait that it is to look the same in */
                 to: string;
+                /** @description The part whose look is kept */
+                keep?: "body" | "fins";
             };
             header?: never;
             path: {
@@ -2819,9 +3880,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -2866,9 +3927,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -2918,9 +3979,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -2970,9 +4031,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -3021,9 +4082,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -3073,9 +4134,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 old: string;
                 new: string;
             };
@@ -3122,9 +4183,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path: {
@@ -3169,9 +4230,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 material: string;
                 wish: "sparse" | "medium" | "heavy";
             };
@@ -3218,9 +4279,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 material: string;
                 typed: string;
             };
@@ -3363,6 +4424,169 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-molds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-molds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-moldsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-molds-by-mold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mold: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-molds-by-mold-fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mold: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitMoldBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-molds-by-mold-set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mold: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetMoldBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
                 };
             };
             /** @description Error */
@@ -3529,9 +4753,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
             };
             header?: never;
             path?: never;
@@ -3776,9 +5000,9 @@ export interface operations {
                 water?: "clear" | "green" | "stained" | "muddy";
                 depth?: number;
                 distance?: number;
-                /** @description Which bait it is shown in; empty for the usual */
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "side" | "back";
+                baitView?: "main" | "side" | "back" | "belly";
                 /** @description As typed */
                 volume: string;
             };
@@ -4054,6 +5278,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Get-scale-by-materialResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-sheet": {
+        parameters: {
+            query?: {
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-sheet-by-cup": {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Error */

@@ -13,7 +13,7 @@ export interface View {
   depth?: number
   distance?: number
   bait?: string
-  baitView?: 'side' | 'back'
+  baitView?: 'side' | 'back' | 'belly'
 }
 
 /** How much of a flake one wants to see. */

@@ -14,3 +14,6 @@ export function useShelf() {
   const nameOf = (uid: string) => byUID.value.get(uid)?.name ?? uid
   return { query, bottles, byUID, nameOf }
 }
+
+/** What a bait can be chosen from: molds of one's own, then the built-in shapes. */
+export const useShapes = () => useQuery({ queryKey: ['shapes'], queryFn: () => ask(api.GET('/shapes')) })

@@ -1,17 +1,31 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { RouterLink } from 'vue-router'
+import { useRouter } from 'vue-router'
 
 import { api, ask, type BenchState } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
+import { useShapes } from '@/use/shop'
 
 // What the maker will hold: a bait of this cup, thick where it is thick and thin where it is thin.
 const props = defineProps<{ state: BenchState; bait: string; view: string }>()
 const emit = defineEmits<{ see: [change: Record<string, string>]; resize: [from: string] }>()
-const { data: shapes } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')), staleTime: Infinity })
+const router = useRouter()
+const client = useQueryClient()
+const { data: shapes } = useShapes()
 const chosen = computed({ get: () => props.bait || 'paddle-minnow', set: (bait: string) => emit('see', { bait }) })
+const sides = [
+  { key: 'side', name: 'Side' },
+  { key: 'back', name: 'Back' },
+  { key: 'belly', name: 'Belly' },
+]
+const from = computed(() => props.view || (shape.value?.mainView ? 'back' : 'side'))
+async function layers() {
+  const b = await ask(api.POST('/baits', { body: { cup: props.state.uid, mold: chosen.value, way: 'laminate' } }))
+  await client.invalidateQueries({ queryKey: ['baits'] })
+  await router.push(`/baits/${b.uid}`)
+}
 const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
 </script>
 
@@ -26,8 +40,14 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
     <div class="flex w-64 flex-col gap-2 max-sm:w-full">
       <ListPicker v-model="chosen" label="Bait" :options="shapes ?? []" />
       <div class="flex gap-2">
-        <ToggleChip class="flex-1" :on="view !== 'back'" @click="emit('see', { from: '' })">Main view</ToggleChip>
-        <ToggleChip class="flex-1" :on="view === 'back'" @click="emit('see', { from: 'back' })">Turned</ToggleChip>
+        <ToggleChip
+          v-for="v in sides"
+          :key="v.key"
+          class="flex-1"
+          :on="from === v.key"
+          @click="emit('see', { from: v.key })"
+          >{{ v.name }}</ToggleChip
+        >
       </div>
       <p v-if="shape" class="leading-tight">
         <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>, thick
@@ -40,9 +60,9 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
       <button type="button" class="self-start underline underline-offset-4" @click="emit('resize', chosen)">
         Same look in another bait
       </button>
-      <RouterLink :to="`/bait/${state.uid}?bait=${chosen}`" class="underline underline-offset-4"
-        >Two colours in one bait</RouterLink
-      >
+      <button type="button" class="self-start underline underline-offset-4" @click="layers">
+        Two colours in one bait
+      </button>
     </div>
   </div>
 </template>

@@ -35,7 +35,7 @@ const view = computed<View>(() => {
   if (state) v.state = state as NonNullable<View['state']>
   if (Number(tilt) > 0) v.tilt = Number(tilt)
   if (bait) v.bait = bait as string
-  if (from === 'back') v.baitView = 'back'
+  if (from === 'side' || from === 'back' || from === 'belly') v.baitView = from
   if (water) {
     v.water = water as NonNullable<View['water']>
     v.depth = Number(depth) || 0

@@ -7,6 +7,8 @@ import { api, ask, type BenchState, type Bottle, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
+import { useShapes } from '@/use/shop'
 
 // Another bottle in place of one, an additive besides, or another bait: with the look kept as far as it goes.
 export type Swap = { what: 'line'; old: string } | { what: 'additive' } | { what: 'bait'; from: string }
@@ -15,7 +17,8 @@ const emit = defineEmits<{ close: []; step: [step: Step] }>()
 
 const name = (uid: string) => props.shelf.find((b) => b.uid === uid)?.name ?? uid
 const old = computed(() => (props.swap.what === 'line' ? props.swap.old : ''))
-const { data: shapes } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')), staleTime: Infinity })
+const { data: shapes } = useShapes()
+const keep = ref<'body' | 'fins'>('body')
 const title = computed(
   () =>
     ({
@@ -36,13 +39,15 @@ const choices = computed(() => {
 const chosen = ref('')
 const typed = ref('1/4 cup')
 const { data, error } = useQuery({
-  queryKey: ['swap', () => props.state.uid, () => props.state.head, () => props.swap, chosen, typed],
+  queryKey: ['swap', () => props.state.uid, () => props.state.head, () => props.swap, chosen, typed, keep],
   queryFn: () => {
     const path = { cup: props.state.uid }
     const swap = props.swap
     if (swap.what === 'bait')
       return ask(
-        api.GET('/bench/{cup}/in-another-bait', { params: { path, query: { from: swap.from, to: chosen.value } } }),
+        api.GET('/bench/{cup}/in-another-bait', {
+          params: { path, query: { from: swap.from, to: chosen.value, keep: keep.value } },
+        }),
       )
     if (swap.what === 'additive')
       return ask(
@@ -77,6 +82,10 @@ function take() {
               ...choices,
             ]"
           />
+          <template v-if="swap.what === 'bait'">
+            <ToggleChip :on="keep === 'body'" @click="keep = 'body'">Keep the body</ToggleChip>
+            <ToggleChip :on="keep === 'fins'" @click="keep = 'fins'">Keep the fins</ToggleChip>
+          </template>
           <input
             v-if="swap.what === 'additive'"
             v-model.lazy="typed"

@@ -1,0 +1,136 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, ask, Problem, type BaitPage } from '@/api/client'
+
+export type FieldProblem = Problem & { at: string }
+
+/** A bait's design: how it is looked at stands in the address, what is changed is kept at once. What is dragged or turned
+ * is shown as it goes, one picture at a time, and kept when it is let go. */
+export function useBait(uid: Ref<string>) {
+  const route = useRoute()
+  const router = useRouter()
+  const client = useQueryClient()
+  const page = shallowRef<BaitPage>()
+  const problem = ref<FieldProblem>()
+  const gone = ref('')
+  const back = ref<number[]>([]) // versions that can be gone back to, newest last
+
+  const q = (key: string) => (route.query[key] as string) ?? ''
+  const look = computed(() => ({
+    roll: Number(q('roll') || page.value?.moldCard.mainView || 0),
+    ground: (q('ground') || 'white') as 'white',
+    light: (q('light') || 'D65') as 'D65',
+    ...(q('water') ? { water: q('water') as 'clear' } : {}),
+    depth: Number(q('depth') || 1),
+    distance: Number(q('distance') || 0.5),
+    from: (q('from') || 'side') as 'side',
+    cavity: Number(q('cavity') || 0),
+    ...(q('state') ? { state: q('state') as 'fresh' } : {}),
+  }))
+  const path = computed(() => ({ bait: uid.value }))
+  const see = (change: Record<string, string>) => router.replace({ query: { ...route.query, ...change } })
+
+  // What is changed is kept in its order; of what is only to be shown, the newest wish is answered and those between are
+  // left out.
+  const queue: (() => Promise<void>)[] = []
+  let wish: (() => Promise<void>) | undefined
+  let busy = false
+  async function work() {
+    if (busy) return
+    busy = true
+    for (;;) {
+      let now = queue.shift()
+      if (!now) {
+        now = wish
+        wish = undefined
+      }
+      if (!now) break
+      await now()
+    }
+    busy = false
+  }
+  const keep = (change: () => Promise<void>) => {
+    queue.push(change)
+    return work()
+  }
+  const show = (picture: () => Promise<void>) => {
+    wish = picture
+    return work()
+  }
+
+  async function load() {
+    try {
+      page.value = await ask(api.GET('/baits/{bait}', { params: { path: path.value, query: look.value } }))
+      gone.value = ''
+    } catch (e) {
+      gone.value = e instanceof Problem ? e.message : String(e)
+    }
+  }
+  watch([uid, () => JSON.stringify(look.value)], ([now], [was]) => {
+    if (now !== was) back.value = []
+    void show(load)
+  })
+  void show(load)
+
+  /** Shows the main picture under a changed look or measure, without keeping anything. */
+  const glance = (change: Record<string, number>, field?: string, typed?: string) =>
+    show(async () => {
+      const query = { ...look.value, ...change, quick: true }
+      try {
+        const seen = field
+          ? await ask(
+              api.POST('/baits/{bait}/set', {
+                params: { path: path.value, query },
+                body: { field, typed: typed!, seen: page.value!.revision, try: true },
+              }),
+            )
+          : await ask(api.GET('/baits/{bait}', { params: { path: path.value, query } }))
+        page.value = { ...page.value!, main: seen.main }
+      } catch {
+        // what is kept is told when it is let go
+      }
+    })
+
+  const set = (field: string, typed: string) =>
+    keep(async () => {
+      const seen = page.value!.revision
+      try {
+        page.value = await ask(
+          api.POST('/baits/{bait}/set', {
+            params: { path: path.value, query: look.value },
+            body: { field, typed, seen },
+          }),
+        )
+        back.value.push(seen)
+        problem.value = undefined
+        void client.invalidateQueries({ queryKey: ['baits'] })
+      } catch (e) {
+        problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: field })
+        if (problem.value.status === 409) await load()
+      }
+    })
+
+  const undo = () =>
+    keep(async () => {
+      const revision = back.value.pop()
+      if (!revision) return
+      try {
+        page.value = await ask(
+          api.POST('/baits/{bait}/back', {
+            params: { path: path.value, query: look.value },
+            body: { revision, seen: page.value!.revision },
+          }),
+        )
+      } catch (e) {
+        problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: '' })
+      }
+    })
+
+  const file = (what: 'picture' | 'strip') =>
+    `/api/v1/baits/${uid.value}/${what}?` +
+    new URLSearchParams(Object.entries(look.value).map(([k, v]) => [k, String(v)])).toString()
+
+  return { page, look, see, set, glance, undo, back, problem, gone, file }
+}

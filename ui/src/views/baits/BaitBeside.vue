@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { api, ask, type BaitPage } from '@/api/client'
+import BaitPatch from '@/parts/BaitPatch.vue'
+import ListPicker from '@/parts/ListPicker.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
+
+// What the bait is held against: the reference's photo, another bait, an earlier version of itself, other waters.
+const props = defineProps<{ page: BaitPage; look: Record<string, unknown> }>()
+const what = ref<'' | 'photo' | 'bait' | 'version' | 'waters'>('')
+const photo = ref('')
+const other = ref('')
+const version = ref('')
+const { data: references } = useQuery({
+  queryKey: ['references'],
+  queryFn: () => ask(api.GET('/references')),
+  enabled: computed(() => what.value === 'photo'),
+})
+const { data: baits } = useQuery({
+  queryKey: ['baits'],
+  queryFn: () => ask(api.GET('/baits')),
+  enabled: computed(() => what.value === 'bait'),
+})
+const shownPhoto = computed(() => references.value?.find((r) => r.uid === photo.value) ?? references.value?.[0])
+const others = computed(() => (baits.value ?? []).filter((b) => b.uid !== props.page.uid))
+const shownOther = computed(() => other.value || others.value[0]?.uid || '')
+const versions = computed(() =>
+  Array.from({ length: Math.min(20, props.page.latest - 1) }, (_, i) => String(props.page.latest - 1 - i)),
+)
+const shownVersion = computed(() => version.value || versions.value[0] || '')
+const { data: second } = useQuery({
+  queryKey: ['beside', what, shownOther, shownVersion, computed(() => props.look), computed(() => props.page.uid)],
+  queryFn: () =>
+    ask(
+      api.GET('/baits/{bait}', {
+        params: {
+          path: { bait: what.value === 'bait' ? shownOther.value : props.page.uid },
+          query: {
+            ...props.look,
+            quick: true,
+            ...(what.value === 'version' ? { revision: Number(shownVersion.value) } : {}),
+          },
+        },
+      }),
+    ),
+  enabled: computed(
+    () => (what.value === 'bait' && !!shownOther.value) || (what.value === 'version' && !!shownVersion.value),
+  ),
+  placeholderData: (was) => was,
+})
+const { data: waters } = useQuery({
+  queryKey: ['waters', computed(() => [props.page.uid, props.page.revision, props.look])],
+  queryFn: () =>
+    ask(api.GET('/baits/{bait}/waters', { params: { path: { bait: props.page.uid }, query: props.look } })),
+  enabled: computed(() => what.value === 'waters'),
+  placeholderData: (was) => was,
+})
+const words = { photo: 'A reference photo', bait: 'Another bait', version: 'An earlier version', waters: 'Every water' }
+const toggle = (w: keyof typeof words) => (what.value = what.value === w ? '' : w)
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <div class="flex flex-wrap items-center gap-2">
+      <span>Beside it:</span>
+      <ToggleChip v-for="(name, key) in words" :key="key" :on="what === key" @click="toggle(key)">{{
+        name
+      }}</ToggleChip>
+      <ListPicker
+        v-if="what === 'photo' && references?.length"
+        :model-value="shownPhoto!.uid"
+        label="Reference"
+        :options="references.map((r) => ({ key: r.uid, name: r.name }))"
+        class="w-72"
+        @update:model-value="(v: string) => (photo = v)"
+      />
+      <ListPicker
+        v-if="what === 'bait' && others.length"
+        :model-value="shownOther"
+        label="Other bait"
+        :options="others.map((b) => ({ key: b.uid, name: b.name }))"
+        class="w-72"
+        @update:model-value="(v: string) => (other = v)"
+      />
+      <ListPicker
+        v-if="what === 'version' && versions.length"
+        :model-value="shownVersion"
+        label="Version"
+        :options="versions.map((v) => ({ key: v, name: `version ${v}` }))"
+        class="w-44"
+        @update:model-value="(v: string) => (version = v)"
+      />
+    </div>
+    <img
+      v-if="what === 'photo' && shownPhoto"
+      :src="`/api/v1/photos/${shownPhoto.photo.uid}`"
+      :alt="shownPhoto.name"
+      class="max-h-96 w-full object-contain"
+    />
+    <p v-if="what === 'bait' && baits && !others.length">There is no other bait yet.</p>
+    <p v-if="what === 'version' && !versions.length">This is its first version.</p>
+    <BaitPatch
+      v-if="(what === 'bait' || what === 'version') && second"
+      :png="second.main.png"
+      :name="what === 'bait' ? second.name : `Version ${shownVersion}`"
+    />
+    <div v-if="what === 'waters' && waters" class="grid grid-cols-2 gap-3" data-testid="waters">
+      <BaitPatch v-for="w in waters.pictures" :key="w.name" :png="w.png" :name="w.name" />
+    </div>
+  </div>
+</template>

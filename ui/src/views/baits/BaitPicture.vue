@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { BaitPage } from '@/api/client'
+
+// The bait as it is held: dragged up and down it rolls; layers, bars and spots are dragged by their handles.
+const props = defineProps<{ page: BaitPage; roll: number }>()
+const emit = defineEmits<{
+  roll: [degrees: number, done: boolean]
+  move: [field: string, typed: string, done: boolean]
+}>()
+const box = ref<HTMLElement>()
+const img = computed(() => props.page.main)
+const high = computed(() => (img.value.widthPX * 330) / 816)
+
+// A place on the bait as a share of the picture, and back.
+const left = (xMM: number) => `${(100 * (xMM - img.value.noseMM) * img.value.pxPerMM) / img.value.widthPX}%`
+const top = (uMM: number) => `${50 - (100 * uMM * img.value.pxPerMM) / high.value}%`
+const main = computed(() => props.page.moldCard.mainView)
+const straight = computed(() => Math.abs(props.roll - main.value) < 61)
+const lean = computed(() => Math.cos(((props.roll - main.value) * Math.PI) / 180))
+
+const handles = computed(() =>
+  !straight.value
+    ? []
+    : props.page.parts.flatMap((p) => {
+        if (p.dragged === 'layer' && main.value === 0)
+          return [
+            {
+              key: p.key,
+              name: `Upper edge of the ${p.name}`,
+              kind: 'layer',
+              x: 0.62 * props.page.moldCard.lengthMM,
+              u: p.topMM * lean.value,
+              size: 0,
+            },
+          ]
+        if (p.dragged === 'bar') return [{ key: p.key, name: p.name, kind: 'bar', x: p.atMM, u: 0, size: p.sizeMM }]
+        if (p.dragged === 'spot')
+          return [{ key: p.key, name: p.name, kind: 'spot', x: p.atMM, u: p.upMM * lean.value, size: p.sizeMM }]
+        return []
+      }),
+)
+
+let held: { key: string; kind: string } | undefined
+let start = { y: 0, roll: 0 }
+const at = (e: PointerEvent) => {
+  const r = box.value!.getBoundingClientRect()
+  const pxPerMM = (img.value.pxPerMM * r.width) / img.value.widthPX
+  return {
+    x: (e.clientX - r.left) / pxPerMM + img.value.noseMM,
+    u: (r.top + r.height / 2 - e.clientY) / pxPerMM / lean.value,
+  }
+}
+function send(e: PointerEvent, done: boolean) {
+  if (held) {
+    const p = at(e)
+    const round = (v: number) => v.toFixed(1)
+    if (held.kind === 'layer') emit('move', `${held.key}.y`, round(p.u), done)
+    else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, p.x)), done)
+    else emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u)}`, done)
+    return
+  }
+  const turned = start.roll + (e.clientY - start.y) / 2
+  emit('roll', Math.round(Math.max(-90, Math.min(90, turned)) / 5) * 5, done)
+}
+function down(e: PointerEvent, handle?: { key: string; kind: string }) {
+  held = handle
+  start = { y: e.clientY, roll: props.roll }
+  box.value?.setPointerCapture?.(e.pointerId)
+}
+let moving = false
+function move(e: PointerEvent) {
+  if (!e.buttons) return
+  moving = true
+  send(e, false)
+}
+function up(e: PointerEvent) {
+  if (moving) send(e, true)
+  held = undefined
+  moving = false
+}
+</script>
+
+<template>
+  <div
+    ref="box"
+    class="relative w-full touch-none select-none"
+    data-testid="bait-box"
+    @pointerdown="(e) => down(e)"
+    @pointermove="move"
+    @pointerup="up"
+  >
+    <img :src="img.png" alt="The bait, predicted" class="w-full" draggable="false" data-testid="bait-main" />
+    <button
+      v-for="h in handles"
+      :key="h.key"
+      type="button"
+      class="absolute flex h-11 w-11 -translate-x-1/2 -translate-y-1/2 items-center justify-center"
+      :style="{ left: left(h.x), top: top(h.u) }"
+      :aria-label="`Drag: ${h.name}`"
+      :data-handle="h.key"
+      @pointerdown.stop="(e) => down(e, h)"
+    >
+      <svg viewBox="0 0 44 44" class="h-11 w-11" aria-hidden="true">
+        <g fill="none" stroke="#fff" stroke-width="4" opacity="0.75">
+          <path v-if="h.kind === 'layer'" d="M4 22h36M22 10l-5 6M22 10l5 6M22 34l-5-6M22 34l5-6" />
+          <path v-else-if="h.kind === 'bar'" d="M22 8v28M10 22l6-5M10 22l6 5M34 22l-6-5M34 22l-6 5" />
+          <circle v-else cx="22" cy="22" r="9" />
+        </g>
+        <g fill="none" stroke="#191919" stroke-width="1.6">
+          <path v-if="h.kind === 'layer'" d="M4 22h36M22 10l-5 6M22 10l5 6M22 34l-5-6M22 34l5-6" />
+          <path v-else-if="h.kind === 'bar'" d="M22 8v28M10 22l6-5M10 22l6 5M34 22l-6-5M34 22l-6 5" />
+          <circle v-else cx="22" cy="22" r="9" />
+        </g>
+      </svg>
+    </button>
+  </div>
+</template>

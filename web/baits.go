@@ -1,0 +1,612 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/errgroup"
+
+	"cloudburst/core/bait"
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+	"cloudburst/format"
+	"cloudburst/store"
+)
+
+// BaitImage is a bait as it is drawn.
+type BaitImage struct {
+	PNG     string  `json:"png" doc:"A data URL"`
+	PxPerMM float64 `json:"pxPerMM"`
+	WidthPX int     `json:"widthPX"`
+	NoseMM  float64 `json:"noseMM" doc:"Where the left edge lies: so far before the nose, below 0"`
+}
+
+// BaitCard is a design in a list.
+type BaitCard struct {
+	store.SavedBait
+	MoldName string    `json:"moldName"`
+	Picture  BaitImage `json:"picture"`
+}
+
+// BaitCup is a cup of a design.
+type BaitCup struct {
+	UID    string        `json:"uid"`
+	Name   string        `json:"name"`
+	Gone   bool          `json:"gone" doc:"To be chosen: the cup is no longer on the bench, or was never named"`
+	Swatch recipe.Swatch `json:"swatch"`
+	Pour   bait.Field    `json:"pour" doc:"How hot it goes in"`
+	BaitML float64       `json:"baitML" doc:"What one bait takes of it"`
+	ShotML float64       `json:"shotML" doc:"What one filling of the mold takes, sprue and plug shared out"`
+}
+
+// BaitPart is a part of a design with its measures.
+type BaitPart struct {
+	bait.PartFields
+	ML     float64       `json:"ml" doc:"Of one cavity"`
+	Shown  *recipe.Shown `json:"shown,omitempty" doc:"Bars and spots: how they show through the body"`
+	CupKey string        `json:"cupKey" doc:"What Set takes for its cup"`
+}
+
+// BaitSay is something to know about a design, in words and as a figure.
+type BaitSay struct {
+	Says     string  `json:"says"`
+	DeltaE00 float64 `json:"deltaE00,omitempty"`
+}
+
+// BaitPage is a design with its pictures and what is to be known of it.
+type BaitPage struct {
+	store.SavedBait
+	Latest   int            `json:"latest" doc:"The newest version; older ones can be looked at and taken back"`
+	MoldCard ShapeCard      `json:"moldCard"`
+	Lies     string         `json:"lies"`
+	Cavities int            `json:"cavities"`
+	Cups     []BaitCup      `json:"cupCards" nullable:"false"`
+	Parts    []BaitPart     `json:"parts" nullable:"false"`
+	Main     BaitImage      `json:"main"`
+	Views    []NamedPicture `json:"views" nullable:"false"`
+	Apart    []BaitSay      `json:"apart" nullable:"false" doc:"Whether layers will be seen as two"`
+	Through  []BaitSay      `json:"through" nullable:"false" doc:"What shows through what"`
+	Room     []string       `json:"room" nullable:"false"`
+	Order    []string       `json:"order" nullable:"false"`
+	Fresh    bait.Balance   `json:"fresh"`
+	Salt     bait.Balance   `json:"salt"`
+	HookSet  []bait.Field   `json:"hookFields" nullable:"false"`
+	Flakes   []FlakePassage `json:"flakes" nullable:"false"`
+	Ways     []bait.Way     `json:"ways" nullable:"false"`
+	Strip    bool           `json:"strip" doc:"There are bars or spots to be printed in true size"`
+}
+
+const defaultBait = "paddle-minnow"
+
+// sized is the size of a picture, px.
+type sized struct{ width, height int }
+
+// The pictures: on the bench at every tap, on a bait's own page large and small, in lists, and as a file.
+var (
+	benchBait  = sized{520, 176}
+	pageBait   = sized{816, 330}
+	smallBait  = sized{400, 150}
+	listBait   = sized{320, 128}
+	exportBait = sized{960, 480}
+)
+
+// BaitQuery says in which bait a cup is shown, and from where.
+type BaitQuery struct {
+	Bait     string `query:"bait" maxLength:"64" doc:"Which bait it is shown in: a mold's uid or a shape's key; empty for the usual"`
+	BaitView string `query:"baitView" enum:"main,side,back,belly" default:"main"`
+}
+
+func (q BaitQuery) view(s *bait.Shape) bait.View {
+	switch q.BaitView {
+	case "side":
+		return bait.Side
+	case "back":
+		return bait.Back
+	case "belly":
+		return bait.Belly
+	}
+	return s.Main()
+}
+
+func drawBait(p *picture.BaitPicture, at recipe.Condition) (BaitImage, error) {
+	png, err := dataURL(p.Draw(at))
+	nose, _ := p.Place(0, 0)
+	return BaitImage{png, p.PxPerMM, p.Width, nose}, err
+}
+
+// BaitLook says how a bait is looked at.
+type BaitLook struct {
+	Roll      float64 `query:"roll" minimum:"-180" maximum:"180" doc:"Degrees about its length: 0 from the side, 90 from the back"`
+	Ground    string  `query:"ground" enum:"white,dark,grey,against,metal,hand" default:"white"`
+	Light     string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
+	TiltDeg   float64 `query:"tilt" minimum:"0" maximum:"60"`
+	State     string  `query:"state" enum:"raw,hot,fresh,rested" default:"rested"`
+	Water     string  `query:"water" enum:"clear,green,stained,muddy"`
+	DepthM    float64 `query:"depth" minimum:"0" maximum:"50" default:"1"`
+	DistanceM float64 `query:"distance" minimum:"0" maximum:"50" default:"0.5"`
+	From      string  `query:"from" enum:"side,below,above" default:"side"`
+	Cavity    int     `query:"cavity" minimum:"0" maximum:"200" doc:"0 for the typical one"`
+	Quick     bool    `query:"quick" doc:"Only the main picture, while something is dragged or turned"`
+}
+
+func (q *BaitLook) at() recipe.Condition {
+	return recipe.Condition{
+		ThicknessMM: recipe.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: recipe.State(q.State), TiltDeg: q.TiltDeg,
+		Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM, From: optics.From(q.From),
+	}
+}
+
+func (q *BaitLook) says() string {
+	at := q.at()
+	if at.Water != "" {
+		return fmt.Sprintf("%s, %s m down, %s, %s", at.Water.Name(), measure.Number(at.DepthM, 1), at.From.Name(), at.Light.Name())
+	}
+	return at.Ground.Name() + ", " + at.Light.Name()
+}
+
+const staleBait = "This bait was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
+
+// BaitPath names a design and says how it is looked at.
+type BaitPath struct {
+	UID string `path:"bait" maxLength:"64"`
+	BaitLook
+}
+
+type baitAnswer struct {
+	ContentEncoding string `header:"Content-Encoding"`
+	Body            BaitPage
+}
+
+func (a *api) baitRoutes() {
+	huma.Get(a.huma, "/baits", func(ctx context.Context, _ *struct{}) (*struct {
+		Body []BaitCard `nullable:"false"`
+	}, error,
+	) {
+		out := &struct {
+			Body []BaitCard `nullable:"false"`
+		}{[]BaitCard{}}
+		list, err := a.shop.Baits(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for _, b := range list {
+			h, err := a.hold(ctx, b, listBait, 0)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, h.shape.Main(), listBait)
+			img, err := drawBait(&h.picture, bodyLook)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			out.Body = append(out.Body, BaitCard{b, h.mold.Name, img})
+		}
+		return out, nil
+	})
+	huma.Post(a.huma, "/baits", func(ctx context.Context, in *struct {
+		BaitLook
+		Body struct {
+			Name string `json:"name,omitempty" maxLength:"200"`
+			Mold string `json:"mold,omitempty" maxLength:"64" doc:"uid of a mold, or a shape's key"`
+			Cup  string `json:"cup,omitempty" maxLength:"64" doc:"uid of a cup on the bench"`
+			Way  string `json:"way,omitempty" maxLength:"20"`
+		}
+	},
+	) (*baitAnswer, error) {
+		m, err := a.mold(ctx, in.Body.Mold)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		name := strings.TrimSpace(in.Body.Name)
+		cups, err := a.cupNames(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if name == "" {
+			if name = cups.of(in.Body.Cup).short; name == "" {
+				name = m.Name
+			}
+			name = short(name)
+		}
+		mold := in.Body.Mold
+		if mold == "" {
+			mold = defaultBait
+		}
+		d := bait.NewDesign(name, mold, in.Body.Cup)
+		if in.Body.Way != "" {
+			if err := d.Begin(in.Body.Way, &m.Mold); err != nil {
+				return nil, problem(err, "")
+			}
+			cups.fill(&d)
+		}
+		if err := d.Check(&m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		b, err := a.shop.AddBait(ctx, d)
+		return a.baitPage(ctx, b, err, &in.BaitLook)
+	})
+	type one struct {
+		BaitPath
+		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
+	}
+	huma.Get(a.huma, "/baits/{bait}", func(ctx context.Context, in *one) (*baitAnswer, error) {
+		b, err := a.shop.Bait(ctx, in.UID, in.Revision)
+		return a.baitPage(ctx, b, err, &in.BaitLook)
+	})
+	huma.Delete(a.huma, "/baits/{bait}", func(ctx context.Context, in *BaitPath) (*struct{}, error) {
+		return nil, problem(a.shop.RemoveBait(ctx, in.UID), "")
+	})
+	type setBait struct {
+		BaitPath
+		Body struct {
+			Field string `json:"field" maxLength:"60"`
+			Typed string `json:"typed" maxLength:"200"`
+			Seen  int    `json:"seen" doc:"The revision that the device last saw"`
+			Try   bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
+		}
+	}
+	huma.Post(a.huma, "/baits/{bait}/set", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
+		b, err := a.shop.Bait(ctx, in.UID, 0)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if b.Revision != in.Body.Seen && !in.Body.Try {
+			return nil, problem(store.ErrStale, staleBait)
+		}
+		mold, typed := b.Mold, in.Body.Typed
+		if in.Body.Field == "mold" {
+			mold = typed
+		}
+		m, err := a.mold(ctx, mold)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if in.Body.Field == "mold" {
+			b.Mold = typed
+			b.Structure.Refit(&m.Mold)
+		} else if err = b.Set(in.Body.Field, typed, &m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		if in.Body.Field == "way" {
+			cups, err := a.cupNames(ctx)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			cups.fill(&b.Design)
+		}
+		if err := b.Check(&m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		if !in.Body.Try {
+			b, err = a.shop.SaveBait(ctx, b)
+		}
+		return a.baitPage(ctx, b, err, &in.BaitLook)
+	})
+	type baitBack struct {
+		BaitPath
+		Body struct {
+			Revision int `json:"revision" doc:"The version that is to count again"`
+			Seen     int `json:"seen"`
+		}
+	}
+	huma.Post(a.huma, "/baits/{bait}/back", func(ctx context.Context, in *baitBack) (*baitAnswer, error) {
+		b, err := a.shop.Bait(ctx, in.UID, in.Body.Revision)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		b.Revision = in.Body.Seen
+		b, err = a.shop.SaveBait(ctx, b)
+		return a.baitPage(ctx, b, err, &in.BaitLook)
+	})
+	a.baitFiles()
+}
+
+// baitFiles are what a bait is taken along as.
+func (a *api) baitFiles() {
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "bait-picture", Method: http.MethodGet, Path: "/baits/{bait}/picture",
+		Summary: "The bait as a PNG that says what it shows", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
+	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
+		h, err := a.holdAt(ctx, in, exportBait)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		var raw bytes.Buffer
+		if err := picture.EncodePNG(&raw, h.picture.Draw(in.at())); err != nil {
+			return nil, problem(err, "")
+		}
+		var cups []string
+		for _, c := range h.cups {
+			cups = append(cups, c.Name)
+		}
+		file, err := format.WithText(raw.Bytes(), [][2]string{
+			{"Title", h.saved.Name}, {"Description", fmt.Sprintf("%s of %s; %s. Predicted, an estimate.", h.mold.Name, strings.Join(cups, ", "), in.says())}, {"Software", "Cloudburst"},
+		})
+		return &fileAnswer{"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file}, problem(err, "")
+	})
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "bait-strip", Method: http.MethodGet, Path: "/baits/{bait}/strip",
+		Summary: "Bars and spots in true size, to lay beside the mold", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/svg+xml": {}}}},
+	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
+		h, err := a.holdAt(ctx, in, listBait)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		svg := format.Strip(h.saved.Name, &h.shape, &h.saved.Structure)
+		return &fileAnswer{"image/svg+xml", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+"-strip.svg"), svg}, nil
+	})
+}
+
+// holding is a bait ready to be drawn.
+type holding struct {
+	saved   store.SavedBait
+	mold    shaped
+	shape   bait.Shape
+	picture picture.BaitPicture
+	cups    []BaitCup
+	mixes   []*recipe.Mix
+	vessels []*recipe.Cup
+}
+
+func (a *api) holdAt(ctx context.Context, in *BaitPath, size sized) (*holding, error) {
+	b, err := a.shop.Bait(ctx, in.UID, 0)
+	if err != nil {
+		return nil, err
+	}
+	h, err := a.hold(ctx, b, size, in.Cavity)
+	if err == nil {
+		h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(in.Roll), size)
+	}
+	return h, err
+}
+
+// hold stirs the cups of a design. One that is not there is stood in for by plain smoke.
+func (a *api) hold(ctx context.Context, b store.SavedBait, size sized, cavity int) (*holding, error) {
+	h := &holding{saved: b}
+	var err error
+	if h.mold, err = a.mold(ctx, b.Mold); err != nil {
+		return nil, err
+	}
+	h.shape = h.mold.Bait()
+	names, err := a.cupNames(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i, c := range b.Cups {
+		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Label: "Goes in at", Value: measure.Degrees(c.PourC)}}
+		mix, vessel := fog, (*recipe.Cup)(nil)
+		if c.Cup != "" {
+			cup, m, _, err := a.stirred(ctx, c.Cup)
+			switch {
+			case err == nil:
+				mix, vessel, card.Gone = m, &cup.Cup.Cup, false
+				card.Name = names.of(c.Cup).long
+				if card.Name == "" {
+					card.Name = "a cup from further back"
+				}
+			case !errors.Is(err, store.ErrNotFound):
+				return nil, err
+			}
+		}
+		card.Swatch = recipe.NewSwatch(mix.Colour(bodyLook))
+		h.cups, h.mixes, h.vessels = append(h.cups, card), append(h.mixes, mix), append(h.vessels, vessel)
+	}
+	h.picture = picture.BaitPicture{Structure: b.Structure, Cups: h.mixes, Split: h.mold.Way(), Cavity: cavity}
+	return h, nil
+}
+
+func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *BaitLook) (*baitAnswer, error) {
+	if err != nil {
+		return nil, problem(err, staleBait)
+	}
+	h, err := a.hold(ctx, b, pageBait, look.Cavity)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	page := BaitPage{
+		SavedBait: b, Latest: b.Revision, MoldCard: cardOfMold(b.Mold, &h.mold.Mold, h.mold.own), Lies: h.mold.Lies.Words(), Cavities: h.mold.Cavities,
+		Apart: []BaitSay{}, Through: []BaitSay{}, Room: []string{}, Flakes: []FlakePassage{}, Ways: bait.Ways(),
+		Strip: len(b.Structure.Bars)+len(b.Structure.Spots) > 0,
+	}
+	if newest, err := a.shop.Bait(ctx, b.UID, 0); err == nil {
+		page.Latest = newest.Revision
+	}
+	if look.Quick {
+		p := h.picture
+		p.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(look.Roll), pageBait)
+		page.Main, err = drawBait(&p, look.at())
+		page.Cups, page.Parts, page.Views, page.Order, page.HookSet = h.cups, []BaitPart{}, []NamedPicture{}, []string{}, []bait.Field{}
+		return &baitAnswer{"identity", page}, problem(err, "")
+	}
+	var drawing errgroup.Group
+	drawing.Go(func() (err error) {
+		p := h.picture
+		p.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(look.Roll), pageBait)
+		page.Main, err = drawBait(&p, look.at())
+		return err
+	})
+	views := []struct {
+		name string
+		view bait.View
+	}{{"From the side", bait.Side}, {"From the back", bait.Back}, {"From the belly", bait.Belly}}
+	page.Views = make([]NamedPicture, len(views))
+	for i, v := range views {
+		drawing.Go(func() error {
+			p := h.picture
+			p.BaitPlan = a.plans.get(h.shape, h.mold.key, v.view, smallBait)
+			img, err := drawBait(&p, look.at())
+			page.Views[i] = NamedPicture{img, v.name, fmt.Sprint(float64(v.view))}
+			return err
+		})
+	}
+	if err := a.tellOf(ctx, &page, h); err != nil {
+		return nil, problem(err, "")
+	}
+	if err := drawing.Wait(); err != nil {
+		return nil, problem(err, "")
+	}
+	return &baitAnswer{"identity", page}, nil
+}
+
+// tellOf works out everything on a bait's page but its pictures.
+func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
+	st := &page.Structure
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return err
+	}
+	filled := h.shape.Volumes(st, h.mold.Way())
+	scale := h.mold.VolumeML() / h.shape.VolumeML() // where it was measured, the parts follow
+	density := make([]float64, len(filled))
+	for i := range filled {
+		filled[i].ML *= scale
+		density[i] = h.mixes[filled[i].Cup].Feel().DensityGML
+	}
+	byCup := bait.ByCup(filled, len(h.cups))
+	whole := h.mold.VolumeML()
+	for i := range h.cups {
+		h.cups[i].BaitML = byCup[i]
+		h.cups[i].ShotML = h.mold.ShotML() * byCup[i] / whole
+	}
+	page.Cups = h.cups
+	for i, f := range page.Design.Fields(&h.mold.Mold) {
+		p := BaitPart{PartFields: f, ML: filled[i].ML, CupKey: f.Key + ".cup"}
+		if lie, ok := st.LieOf(f.Key, &h.shape); ok {
+			body := h.mixes[st.Layers[lie.Layer].Cup]
+			if spot := h.vessels[f.Cup]; spot != nil {
+				if p.Shown, err = recipe.Shows(body, spot, recipe.Lie{OverMM: lie.OverMM, DeepMM: lie.DeepMM, BodyMM: lie.BodyMM}, shelf, kit); err != nil {
+					return err
+				}
+			}
+		}
+		page.Parts = append(page.Parts, p)
+	}
+	thick := h.shape.ThickestMM()
+	for i := range len(st.Layers) - 1 {
+		low, high := st.Layers[i], st.Layers[i+1]
+		if low.Cup == high.Cup {
+			continue
+		}
+		d, says := recipe.Apart(h.mixes[low.Cup], h.mixes[high.Cup])
+		page.Apart = append(page.Apart, BaitSay{fmt.Sprintf("%s and %s: %s", low.Name, high.Name, says), d.DeltaE00})
+		through := recipe.Behind(h.mixes[low.Cup], h.mixes[high.Cup], thick)
+		page.Through = append(page.Through, BaitSay{recipe.BehindSays(low.Name, through), through.DeltaE00})
+	}
+	if st.Core != nil {
+		through := recipe.Behind(h.mixes[st.Layers[0].Cup], h.mixes[st.Core.Cup], thick)
+		page.Through = append(page.Through, BaitSay{recipe.BehindSays("outside over the core", through), through.DeltaE00})
+	}
+	page.Room = append(page.Room, h.shape.Room(st)...)
+	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
+	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
+	page.Fresh, page.Salt = bait.Floats(filled, density, recipe.FreshGML, hook), bait.Floats(filled, density, recipe.SaltGML, hook)
+	page.HookSet = []bait.Field{{Key: "hook.grams", Label: "Hook", Value: measure.Number(hook.Grams, 2) + " g", About: "With a jig head's lead"}}
+	if hook.Grams > 0 {
+		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Label: "Its middle at", Value: measure.Number(hook.X, 1) + " mm", About: "From the nose"},
+			bait.Field{Key: "hook.up", Label: "Up", Value: measure.Number(hook.Y, 1) + " mm", About: "From the axis; - for below"})
+	}
+	seen := map[string]bool{}
+	for _, m := range h.mixes {
+		for _, f := range m.Flakes {
+			if !seen[f.Material] {
+				seen[f.Material] = true
+				page.Flakes = append(page.Flakes, FlakePassage{h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name})
+			}
+		}
+	}
+	return nil
+}
+
+// cupName is how a cup on the bench is called: by its letter, its recipe, and how much there is of it.
+type cupName struct{ uid, short, long string }
+
+// cupNames are the bench's cups, the one that was touched last first.
+type cupNames []cupName
+
+func (a *api) cupNames(ctx context.Context) (cupNames, error) {
+	list, err := a.shop.Cups(ctx, cupsOnBench)
+	var out cupNames
+	for _, c := range list {
+		out = append(out, nameOfCup(&c))
+	}
+	return out, err
+}
+
+func (n cupNames) of(uid string) cupName {
+	for _, c := range n {
+		if c.uid == uid {
+			return c
+		}
+	}
+	return cupName{}
+}
+
+func nameOfCup(c *store.CupLabel) cupName {
+	short := c.Recipe
+	if short == "" {
+		short = "A cup of its own"
+		if len(c.Cup.Doses) == 0 {
+			short = "Clear plastisol"
+		}
+	}
+	long := short
+	if c.Cup.Letter != "" {
+		long = "Cup " + c.Cup.Letter + ": " + long
+	}
+	return cupName{c.UID, short, fmt.Sprintf("%s, %s", long, c.Cup.Volume.Typed)}
+}
+
+// fill puts the bench's cups into what a design has still to choose, those that it does not have yet.
+func (n cupNames) fill(d *bait.Design) {
+	taken := map[string]bool{}
+	for _, c := range d.Cups {
+		taken[c.Cup] = true
+	}
+	for i := range d.Cups {
+		for _, c := range n {
+			if d.Cups[i].Cup == "" && !taken[c.uid] {
+				d.Cups[i].Cup, taken[c.uid] = c.uid, true
+			}
+		}
+	}
+}
+
+// planCache keeps the plans of the baits that are being looked at.
+type planCache struct {
+	*lru.Cache[planKey, *picture.BaitPlan]
+}
+
+type planKey struct {
+	shape string
+	view  bait.View
+	sized
+}
+
+func newPlanCache() *planCache {
+	const some = 40 // a few MB each at most
+	c, err := lru.New[planKey, *picture.BaitPlan](some)
+	if err != nil {
+		panic(err) // only a size below one is refused
+	}
+	return &planCache{c}
+}
+
+// get lays a shape out; key tells shapes apart, a mold's by its revision.
+func (c *planCache) get(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPlan {
+	k := planKey{key, view, size}
+	if p, ok := c.Get(k); ok {
+		return p
+	}
+	p := picture.PlanBait(s, view, size.width, size.height)
+	c.Add(k, p)
+	return p
+}

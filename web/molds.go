@@ -1,0 +1,340 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/bait"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+	"cloudburst/store"
+)
+
+// ShapeCard is what a bait can be chosen from: a mold of one's own, or one of our shapes.
+type ShapeCard struct {
+	Key        string  `json:"key" doc:"uid of a mold, or the key of a shape"`
+	Name       string  `json:"name"`
+	About      string  `json:"about"`
+	Own        bool    `json:"own" doc:"A mold of one's own"`
+	LengthMM   float64 `json:"lengthMM"`
+	VolumeML   float64 `json:"volumeML"`
+	ThinnestMM float64 `json:"thinnestMM"`
+	ThickestMM float64 `json:"thickestMM"`
+	MainView   float64 `json:"mainView" doc:"Roll at which it is looked at: 0 from the side, 90 from the back"`
+}
+
+// MoldCard is a mold in a list.
+type MoldCard struct {
+	store.SavedMold
+	Card    ShapeCard `json:"card"`
+	ShotML  float64   `json:"shotML"`
+	Picture BaitImage `json:"picture"`
+	Says    string    `json:"says" doc:"What it is, in a line"`
+}
+
+// MoldPage is everything about a mold.
+type MoldPage struct {
+	MoldCard
+	Views           []NamedPicture `json:"views" nullable:"false"`
+	Groups          []bait.Group   `json:"groups" nullable:"false"`
+	LieChoices      []Choice       `json:"lieChoices" nullable:"false"`
+	MaterialChoices []Choice       `json:"materialChoices" nullable:"false"`
+	ShapeChoices    []Choice       `json:"shapeChoices" nullable:"false"`
+	Flakes          []FlakePassage `json:"flakes" nullable:"false"`
+}
+
+// MarkedBait is a bait on a photo of a shot: its ends, and places of the boundary between two layers, in pixels.
+type MarkedBait struct {
+	Nose  [2]float64   `json:"nose"`
+	Tail  [2]float64   `json:"tail"`
+	Marks [][2]float64 `json:"marks" maxItems:"200" nullable:"false"`
+}
+
+// NamedPicture is a picture with what it shows.
+type NamedPicture struct {
+	BaitImage
+	Name string `json:"name"`
+	Key  string `json:"key,omitempty"`
+}
+
+// FlakePassage is what a flake of the shelf does in a mold.
+type FlakePassage struct {
+	bait.Passage
+	Material string `json:"material"`
+	Name     string `json:"name"`
+}
+
+// shaped is a mold with the key under which it is chosen.
+type shaped struct {
+	key string
+	bait.Mold
+	own bool
+}
+
+// mold finds a mold by its uid, or one of our shapes by its key; empty for the usual.
+func (a *api) mold(ctx context.Context, key string) (shaped, error) {
+	if key == "" {
+		key = defaultBait
+	}
+	if s, err := bait.Find(key); err == nil {
+		return shaped{key, bait.NewMold(s.Name, key), false}, nil
+	}
+	m, err := a.shop.Mold(ctx, key)
+	if errors.Is(err, store.ErrNotFound) {
+		_, err = bait.Find(key)
+		return shaped{}, err
+	}
+	return shaped{fmt.Sprintf("%s@%d", key, m.Revision), m.Mold, true}, err
+}
+
+func cardOfMold(key string, m *bait.Mold, own bool) ShapeCard {
+	s := m.Bait()
+	about := s.About
+	return ShapeCard{
+		Key: key, Name: m.Name, About: about, Own: own, LengthMM: s.ToX, VolumeML: m.VolumeML(), ThinnestMM: s.ThinnestMM(),
+		ThickestMM: s.ThickestMM(), MainView: float64(s.Main()),
+	}
+}
+
+const staleMold = "This mold was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
+
+// MoldPath names a mold.
+type MoldPath struct {
+	UID string `path:"mold" maxLength:"64"`
+}
+
+type moldAnswer struct{ Body MoldPage }
+
+func (a *api) moldRoutes() {
+	huma.Get(a.huma, "/shapes", func(ctx context.Context, _ *struct{}) (*struct {
+		Body []ShapeCard `nullable:"false"`
+	}, error,
+	) {
+		out := &struct {
+			Body []ShapeCard `nullable:"false"`
+		}{[]ShapeCard{}}
+		molds, err := a.shop.Molds(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for _, m := range molds {
+			if !m.Retired {
+				out.Body = append(out.Body, cardOfMold(m.UID, &m.Mold, true))
+			}
+		}
+		for _, s := range bait.Shapes() {
+			m := bait.NewMold(s.Name, s.Key)
+			out.Body = append(out.Body, cardOfMold(s.Key, &m, false))
+		}
+		return out, nil
+	})
+	huma.Get(a.huma, "/molds", func(ctx context.Context, _ *struct{}) (*struct {
+		Body []MoldCard `nullable:"false"`
+	}, error,
+	) {
+		out := &struct {
+			Body []MoldCard `nullable:"false"`
+		}{[]MoldCard{}}
+		molds, err := a.shop.Molds(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for _, m := range molds {
+			card, err := a.moldCard(m)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			out.Body = append(out.Body, card)
+		}
+		return out, nil
+	})
+	huma.Post(a.huma, "/molds", func(ctx context.Context, in *struct {
+		Body struct {
+			Name  string `json:"name" maxLength:"200"`
+			Shape string `json:"shape" maxLength:"40" doc:"Key of a shape, own, or step-chip"`
+		}
+	},
+	) (*moldAnswer, error) {
+		m := bait.NewMold("", "")
+		err := errors.Join(m.Set("shape", in.Body.Shape), m.Set("name", in.Body.Name))
+		if err == nil {
+			var saved store.SavedMold
+			if saved, err = a.shop.AddMold(ctx, "", m); err == nil {
+				return a.moldPage(ctx, saved, nil)
+			}
+		}
+		return nil, problem(err, "")
+	})
+	huma.Get(a.huma, "/molds/{mold}", func(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
+		m, err := a.shop.Mold(ctx, in.UID)
+		return a.moldPage(ctx, m, err)
+	})
+	type setMold struct {
+		MoldPath
+		Body struct {
+			Field string `json:"field" maxLength:"100"`
+			Typed string `json:"typed" maxLength:"4100"`
+			Seen  int    `json:"seen" doc:"The revision that the device last saw"`
+		}
+	}
+	huma.Post(a.huma, "/molds/{mold}/set", func(ctx context.Context, in *setMold) (*moldAnswer, error) {
+		return a.changeMold(ctx, in.UID, in.Body.Seen, in.Body.Field, func(m *store.SavedMold) error {
+			if in.Body.Field == "retired" {
+				m.Retired = in.Body.Typed == "true"
+				return nil
+			}
+			return m.Set(in.Body.Field, in.Body.Typed)
+		})
+	})
+	type fitMold struct {
+		MoldPath
+		Body struct {
+			Seen  int          `json:"seen"`
+			Baits []MarkedBait `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
+		}
+	}
+	huma.Post(a.huma, "/molds/{mold}/fit", func(ctx context.Context, in *fitMold) (*moldAnswer, error) {
+		return a.changeMold(ctx, in.UID, in.Body.Seen, "places", func(m *store.SavedMold) error {
+			s := m.Bait()
+			var baits [][]bait.Seen
+			n := 0
+			for _, b := range in.Body.Baits {
+				seen, err := bait.SeenOn(&s, b.Nose, b.Tail, b.Marks)
+				if err != nil {
+					return err
+				}
+				n += len(seen)
+				baits = append(baits, seen)
+			}
+			split, top, err := bait.FitSplit(&s, baits, m.Split)
+			if err != nil {
+				return err
+			}
+			split.FittedSay = fmt.Sprintf("%d places on a photo; the boundary lay at %s %% of the height", n, measure.Number(50*(top+1), 0))
+			m.Split = split
+			return nil
+		})
+	})
+}
+
+// changeMold changes a mold as it stands, if nobody else did since.
+func (a *api) changeMold(ctx context.Context, uid string, seen int, field string, change func(*store.SavedMold) error) (*moldAnswer, error) {
+	m, err := a.shop.Mold(ctx, uid)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	m.Revision = seen
+	if err := change(&m); err != nil {
+		return nil, problem(err, "")
+	}
+	if err := m.Check(); err != nil { // a measure that fits by itself, but not with the others: said at what was typed
+		var f *recipe.Fault
+		if errors.As(err, &f) {
+			return nil, fieldProblem(field, f.Says)
+		}
+		return nil, problem(err, "")
+	}
+	m, err = a.shop.SaveMold(ctx, m)
+	return a.moldPage(ctx, m, err)
+}
+
+func (a *api) moldCard(m store.SavedMold) (MoldCard, error) {
+	c := MoldCard{SavedMold: m, Card: cardOfMold(m.UID, &m.Mold, true), ShotML: m.ShotML()}
+	s := m.Bait()
+	p := a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), s.Main(), listBait)
+	var err error
+	c.Picture, err = drawBait(p, fogLook)
+	way := "shot"
+	if m.Poured {
+		way = "open pour"
+	}
+	cavities := "one cavity"
+	if m.Cavities > 1 {
+		cavities = fmt.Sprintf("%d cavities", m.Cavities)
+	}
+	c.Says = fmt.Sprintf("%s, %s, %s; %s", m.Material, way, cavities, m.Lies.Words())
+	return c, err
+}
+
+func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*moldAnswer, error) {
+	if err != nil {
+		return nil, problem(err, staleMold)
+	}
+	page := MoldPage{Groups: m.Fields(), Flakes: []FlakePassage{}}
+	if page.MoldCard, err = a.moldCard(m); err != nil {
+		return nil, problem(err, "")
+	}
+	s := m.Bait()
+	for _, v := range []struct {
+		name string
+		view bait.View
+	}{{"side", bait.Side}, {"back", bait.Back}, {"belly", bait.Belly}} {
+		size := smallBait
+		if v.view == s.Main() {
+			size = pageBait
+		}
+		img, err := drawBait(a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), v.view, size), fogLook)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		page.Views = append(page.Views, NamedPicture{img, "From the " + v.name, v.name})
+	}
+	lies := []bait.Lie{bait.BackLeft, bait.BackRight}
+	if m.Poured {
+		lies = []bait.Lie{bait.BackDown, bait.BellyDown}
+	}
+	for _, l := range lies {
+		page.LieChoices = append(page.LieChoices, Choice{string(l), l.Words()})
+	}
+	for _, mat := range []bait.Material{bait.Aluminium, bait.Silicone, bait.Composite} {
+		page.MaterialChoices = append(page.MaterialChoices, Choice{string(mat), string(mat)})
+	}
+	for _, sh := range bait.Shapes() {
+		page.ShapeChoices = append(page.ShapeChoices, Choice{sh.Key, sh.Name})
+	}
+	page.ShapeChoices = append(page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"})
+	list, err := a.shop.Materials(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	for _, it := range list {
+		if it.Flake != nil && !it.Retired {
+			page.Flakes = append(page.Flakes, FlakePassage{m.Passage(it.UID, it.Flake.SizeMM()), it.UID, it.Name})
+		}
+	}
+	return &moldAnswer{page}, nil
+}
+
+// fog is a plain smoky plastic, in which a shape shows how thick it is.
+var fog = func() *recipe.Mix {
+	shelf := recipe.Shelf{}
+	for _, key := range []string{"medium-plastisol", "grey-tint", "titanium-white"} {
+		f, ok := material.FindFamily(key)
+		if !ok {
+			panic("web: no family " + key)
+		}
+		shelf[key] = f.New(key, f.Name)
+	}
+	m, err := recipe.Stir(&recipe.Cup{
+		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
+		Doses: []recipe.Dose{recipe.DripOf("grey-tint", 30), recipe.DripOf("titanium-white", 1)},
+	}, shelf)
+	if err != nil {
+		panic(err)
+	}
+	return m
+}()
+
+var fogLook = bodyLook
+
+func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPicture {
+	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size), Structure: plainStructure, Cups: []*recipe.Mix{fog}}
+}
+
+// plainStructure is all of one cup.
+var plainStructure = bait.Structure{Layers: []bait.Layer{{Name: "all of it", Top: 1}}}
