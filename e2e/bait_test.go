@@ -29,7 +29,9 @@ func (w *page) dragFrom(css string, share, dx, dy float64) {
 	w.t.Helper()
 	type point struct{ X, Y float64 }
 	at := eval[point](w, `(() => { const el = document.querySelector('`+css+`'); el.scrollIntoView({ block: 'center' }); const r = el.getBoundingClientRect(); return { X: r.left + r.width / 2, Y: r.top + r.height * `+fmt.Sprint(share)+` } })()`)
-	held := func(p *input.DispatchMouseEventParams) { p.Button, p.Buttons, p.ClickCount = input.MouseButtonLeft, 1, 1 }
+	held := func(p *input.DispatchMouseEventParams) {
+		p.Button, p.Buttons, p.ClickCount = input.MouseButtonLeft, 1, 1
+	}
 	w.do(chromedp.MouseEvent(chromedp.MousePressed, at.X, at.Y, held))
 	for k := 1.0; k <= 4; k++ {
 		w.do(chromedp.MouseEvent(chromedp.MouseMoved, at.X+dx*k/4, at.Y+dy*k/4, held))
@@ -90,8 +92,7 @@ func TestTheBaitInTheHand(t *testing.T) {
 	field("lengthMM", "4 in")
 	w.holds(`[data-field="lengthMM"] input`, "101.6 mm")
 	field("cavities", "3")
-	w.holds(`[data-field="cavities"] input`, "3")
-	field("baitML", "9 g")
+	field("baitML", "9 g") // without waiting for the one before
 	w.says("Weighed: 9 g at 1.03 g/ml")
 	mold := eval[string](w, "location.pathname.split('/').pop()")
 
@@ -150,6 +151,21 @@ func TestTheBaitInTheHand(t *testing.T) {
 	w.holds(`[data-field="spots.1.at"] input`, place)
 	w.says("as seen from below")
 	assert.Contains(t, eval[string](w, "location.search"), "roll=30")
+	// A verdict on flake, given at the bait, is the mold's from then on.
+	w.visit("/recipes/wave-back")
+	w.press("Pour it on the bench")
+	w.says("As saved")
+	w.press("Paddle-tail minnow")
+	w.choose("Skerry dart")
+	w.until("location.search.includes('" + mold + "')")
+	cup := eval[string](w, "location.pathname")
+	w.press("Two colours in one bait")
+	w.says("Flake and gate")
+	w.click(`[data-flake="rime-008"] button`)
+	w.choose("will block")
+	w.says("by you")
+	w.visit(cup + "?bait=" + mold)
+	w.says("will block this gate")
 	w.visit("/sheet?bait=" + mold)
 	w.until(`document.querySelectorAll('[data-testid="sheet"] img').length > 8`)
 }

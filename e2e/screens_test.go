@@ -22,9 +22,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("Wet rope")
 	w.says("ΔE00")
 	take("bench")
-	w.click(`[aria-label="dark surround"]`)
-	take("bench-dark")
-	w.click(`[aria-label="medium surround"]`)
 	pour := func(recipe string) {
 		w.visit("/recipes/" + recipe)
 		w.press("Pour it on the bench")
@@ -42,7 +39,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 	take("bench-flake")
 	w.press("Quick tests")
 	w.says("Step chip")
-	take("bench-tests")
 	w.press("This cup")
 	w.says("Worked at")
 	take("bench-cup")
@@ -53,9 +49,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 	for _, bait := range []struct{ place, picture string }{{"1", "bait"}, {"2", "bait-poured"}, {"3", "bait-changeable"}} {
 		w.visit("/baits")
 		w.says("Harbour herring")
-		if bait.picture == "bait" {
-			take("baits")
-		}
 		w.click(`ul li:nth-child(` + bait.place + `) a[href^="/baits/"]`)
 		w.says("In the mold")
 		w.until(`document.querySelector('[data-testid="bait-main"]')?.complete`)
@@ -97,7 +90,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 	take("batches")
 	w.visit("/batches/new/wet-rope")
 	w.says("Go 1")
-	take("new-batch")
 	w.visit("/beside?one=wet-rope&other=bog-lantern")
 	w.says("From left to right")
 	take("beside")
@@ -109,10 +101,8 @@ func TestScreensOfTheDemo(t *testing.T) {
 	take("material-flake")
 	w.visit("/shelf/beetle-shift")
 	w.says("Turned in the sun")
-	take("material-powder")
 	w.visit("/kit")
 	w.says("tip of the small knife")
-	take("kit")
 	w.visit("/nowhere/at/all")
 	w.says("Nothing at this address")
 }

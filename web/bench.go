@@ -221,6 +221,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	shape := mold.Bait()
+	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
 	state.Baits = int(mix.FinishedML / mold.VolumeML())
 	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
 	var closeErr, baitErr error

@@ -92,6 +92,9 @@ func (a *api) mold(ctx context.Context, key string) (shaped, error) {
 	return shaped{fmt.Sprintf("%s@%d", key, m.Revision), m.Mold, true}, err
 }
 
+// usualMold is what a recipe is looked at with where no mold was chosen.
+var usualMold = bait.NewMold("A usual mold", defaultBait)
+
 func cardOfMold(key string, m *bait.Mold, own bool) ShapeCard {
 	s := m.Bait()
 	about := s.About

@@ -387,5 +387,6 @@ func cardOf(r store.SavedRecipe, shelf recipe.Shelf) (RecipeCard, error) {
 		return RecipeCard{}, err
 	}
 	look, err := recipe.LookAt(&r.Cup, mix, shelf, ViewQuery{}.at(&r.Cup))
+	look.Watch = append(look.Watch, recipe.MoldWatch(mix, shelf, &usualMold)...)
 	return RecipeCard{SavedRecipe: r, Look: look}, err
 }

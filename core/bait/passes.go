@@ -23,7 +23,7 @@ func (g Grade) Words() string {
 
 // Shares of a gate's width up to which a piece fits, and folds through. Starting values; a maker's own verdict counts more.
 const (
-	fitsShare  = 0.45
+	fitsShare  = 1.0 / 3
 	foldsShare = 1.0
 )
 

@@ -290,7 +290,7 @@ func (s *Shape) At(x, u float64, view View) Through {
 
 // VolumeML is the volume, from the areas of the cross-sections (π·h·w for an ellipse) less the hook's slots.
 func (s *Shape) VolumeML() float64 {
-	const steps = 2000
+	const steps = 500
 	sum := 0.0
 	var col Column
 	for i := range s.parts {

@@ -148,9 +148,7 @@ func FitSplit(s *Shape, baits [][]Seen, split Split) (Split, float64, error) {
 			reach += (places[end-1].Along + places[end].Along) / 2
 			reached++
 		}
-		for _, p := range places[:end] {
-			all = append(all, p)
-		}
+		all = append(all, places[:end]...)
 	}
 	if len(all) < 5 {
 		return split, 0, measure.Faulty("places", "mark the boundary at five places or more, from nose to tail, so that drift and wandering can be told apart")

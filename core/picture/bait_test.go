@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -215,15 +216,18 @@ func BenchmarkBait(b *testing.B) {
 	}
 }
 
+// As the program draws them: at once, on the cores there are.
 func BenchmarkThreeViews(b *testing.B) {
 	var views []*BaitPicture
 	for _, v := range []bait.View{bait.Side, bait.Back, bait.Belly} {
 		views = append(views, threeLayers(b, plan(b, "paddle-minnow", v, 960, 480)))
 	}
 	for b.Loop() {
+		var drawing sync.WaitGroup
 		for _, p := range views {
-			p.Draw(benchLook)
+			drawing.Go(func() { p.Draw(benchLook) })
 		}
+		drawing.Wait()
 	}
 }
 

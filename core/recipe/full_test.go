@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -249,7 +250,7 @@ func TestWatchOuts(t *testing.T) {
 	} {
 		for i, wanted := range []bool{true, false} {
 			shelf := bench()
-			for key, in := range map[string]float64{"flake-large": 0.045, "flake-huge": 0.062} {
+			for key, in := range map[string]float64{"flake-large": 0.055, "flake-huge": 0.062} {
 				f, _ := material.FindFamily("flake-gold")
 				m := f.New(key, key)
 				m.Flake.Resize(in, material.Measured)
@@ -259,6 +260,8 @@ func TestWatchOuts(t *testing.T) {
 			require.NoError(t, err, kind)
 			l, err := LookAt(&c[i], m, shelf, over(8))
 			require.NoError(t, err)
+			mold := bait.NewMold("Ours", "drop-shot-minnow")
+			l.Watch = append(l.Watch, MoldWatch(m, shelf, &mold)...)
 			found := false
 			for _, w := range l.Watch {
 				assert.NotEmpty(t, w.Why, w.Kind)

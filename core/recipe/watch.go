@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -17,12 +18,6 @@ type Watch struct {
 	Says     string `json:"says"`
 	Why      string `json:"why"`
 }
-
-// Dimensions of a usual mold: the thinnest section and the gate through which it is shot.
-const (
-	thinSectionMM = 1.5
-	gateMM        = 4.0
-)
 
 // Viscosity of hot plastisol, Pa·s, for settling.
 const hotViscosity = 0.3
@@ -60,16 +55,6 @@ func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
 		if b.Runs() {
 			bleeders++
 			add("bleeds", b.UID, "A dye moves through the plastic.", "%s bleeds: within days it evens out, and runs into any layer or bait beside it.", b.Name)
-		}
-		if b.Flake != nil {
-			switch mm := b.Flake.SizeMM(); {
-			case mm > gateMM/3:
-				add("gate", b.UID, fmt.Sprintf("Pieces of %s mm; three must pass a gate of %s mm side by side.", measure.Number(mm, 1), measure.Number(gateMM, 0)),
-					"%s is large for a gate: it may block an injector. Pour it open, or shoot through a wider gate.", b.Name)
-			case mm > thinSectionMM/1.5:
-				add("thin", b.UID, fmt.Sprintf("Pieces of %s mm in a section of %s mm.", measure.Number(mm, 1), measure.Number(thinSectionMM, 1)),
-					"%s hardly gets into a thin tail or fin.", b.Name)
-			}
 		}
 		if a := b.Additive; a != nil {
 			out = append(out, watchAdditive(&b, a, d, c, m, m.Lines[i])...)
@@ -120,6 +105,29 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 	case material.Stabiliser:
 		if OverUsual(b, d.Amount, c.Volume.ML) > 1 {
 			add("smell", "Usual is up to "+usual.String()+" a cup.", "%s: that much smells for weeks.", b.Name)
+		}
+	}
+	return out
+}
+
+// MoldWatch says what the flake of a mix does in a mold: at its gate, and in its thin sections.
+func MoldWatch(m *Mix, shelf Shelf, mold *bait.Mold) []Watch {
+	var out []Watch
+	for _, f := range m.Flakes {
+		p := mold.Passage(f.Material, f.Flake.SizeMM())
+		name := shelf[f.Material].Name
+		why := fmt.Sprintf("Pieces of %s mm; three must pass a gate of %s mm side by side.", measure.Number(f.Flake.SizeMM(), 1), measure.Number(mold.GateMM, 1))
+		if p.Own {
+			why = "So you said of this mold."
+		}
+		switch p.Grade {
+		case bait.Folds:
+			out = append(out, Watch{"gate", f.Material, name + " is large for this gate: it folds through, and may block an injector.", why})
+		case bait.Block:
+			out = append(out, Watch{"gate", f.Material, name + " will block this gate. Pour it open, or shoot through a wider gate.", why})
+		}
+		if p.Section != "" {
+			out = append(out, Watch{"thin", f.Material, name + ": " + p.Section + ".", "A piece goes where the plastic is thicker than it is wide."})
 		}
 	}
 	return out

@@ -132,5 +132,7 @@ export function useBait(uid: Ref<string>) {
     `/api/v1/baits/${uid.value}/${what}?` +
     new URLSearchParams(Object.entries(look.value).map(([k, v]) => [k, String(v)])).toString()
 
-  return { page, look, see, set, glance, undo, back, problem, gone, file }
+  const refresh = () => show(load)
+
+  return { page, look, see, set, refresh, glance, undo, back, problem, gone, file }
 }

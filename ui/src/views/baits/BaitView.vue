@@ -24,7 +24,7 @@ const { data: shop } = useShop()
 const { data: shapes } = useShapes()
 const { data: bench } = useQuery({ queryKey: ['cups'], queryFn: () => ask(api.GET('/bench-cups')) })
 const uid = computed(() => route.params.bait as string)
-const { page, look, see, set, glance, undo, back, problem, gone, file } = useBait(uid)
+const { page, look, see, set, refresh, glance, undo, back, problem, gone, file } = useBait(uid)
 const mold = computed({ get: () => page.value?.mold ?? '', set: (v: string) => void set('mold', v) })
 const whole = computed(() =>
   (page.value?.ways ?? []).filter((w) => ['single', 'laminate', 'three', 'pour'].includes(w.key)),
@@ -46,7 +46,7 @@ async function passes(material: string, grade: string) {
       body: { field: `passes.${material}`, typed: grade, seen: m.revision },
     }),
   )
-  await see({ ...(route.query as Record<string, string>), seen: String(m.revision + 1) })
+  await refresh()
 }
 async function remove() {
   await ask(api.DELETE('/baits/{bait}', { params: { path: { bait: uid.value } } }))

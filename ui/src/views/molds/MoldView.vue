@@ -31,7 +31,13 @@ function keep(m: MoldPage) {
   void client.invalidateQueries({ queryKey: ['molds'] })
   void client.invalidateQueries({ queryKey: ['shapes'] })
 }
-async function set(field: string, typed: string) {
+// One change after the other: each is made on what the one before it left.
+let last: Promise<void> = Promise.resolve()
+function set(field: string, typed: string) {
+  last = last.then(() => change(field, typed))
+  return last
+}
+async function change(field: string, typed: string) {
   try {
     keep(
       await ask(

@@ -1,0 +1,134 @@
+package web
+
+import (
+	"context"
+	"fmt"
+
+	"cloudburst/core/bait"
+	"cloudburst/core/measure"
+	"cloudburst/core/recipe"
+	"cloudburst/store"
+)
+
+// tellOf works out everything on a bait's page but its pictures.
+func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
+	st := &page.Structure
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return err
+	}
+	filled := h.shape.Volumes(st, h.mold.Way())
+	scale := h.mold.VolumeML() / h.shape.VolumeML() // where it was measured, the parts follow
+	density := make([]float64, len(filled))
+	for i := range filled {
+		filled[i].ML *= scale
+		density[i] = h.mixes[filled[i].Cup].Feel().DensityGML
+	}
+	byCup := bait.ByCup(filled, len(h.cups))
+	whole := h.mold.VolumeML()
+	for i := range h.cups {
+		h.cups[i].BaitML = byCup[i]
+		h.cups[i].ShotML = h.mold.ShotML() * byCup[i] / whole
+	}
+	page.Cups = h.cups
+	for i, f := range page.Design.Fields(&h.mold.Mold) {
+		p := BaitPart{PartFields: f, ML: filled[i].ML, CupKey: f.Key + ".cup"}
+		if lie, ok := st.LieOf(f.Key, &h.shape); ok {
+			body := h.mixes[st.Layers[lie.Layer].Cup]
+			if spot := h.vessels[f.Cup]; spot != nil {
+				if p.Shown, err = recipe.Shows(body, spot, recipe.Lie{OverMM: lie.OverMM, DeepMM: lie.DeepMM, BodyMM: lie.BodyMM}, shelf, kit); err != nil {
+					return err
+				}
+			}
+		}
+		page.Parts = append(page.Parts, p)
+	}
+	thick := h.shape.ThickestMM()
+	for i := range len(st.Layers) - 1 {
+		low, high := st.Layers[i], st.Layers[i+1]
+		if low.Cup == high.Cup {
+			continue
+		}
+		d, says := recipe.Apart(h.mixes[low.Cup], h.mixes[high.Cup])
+		page.Apart = append(page.Apart, BaitSay{fmt.Sprintf("%s and %s: %s", low.Name, high.Name, says), d.DeltaE00})
+		through := recipe.Behind(h.mixes[low.Cup], h.mixes[high.Cup], thick)
+		page.Through = append(page.Through, BaitSay{recipe.BehindSays(low.Name, through), through.DeltaE00})
+	}
+	if st.Core != nil {
+		through := recipe.Behind(h.mixes[st.Layers[0].Cup], h.mixes[st.Core.Cup], thick)
+		page.Through = append(page.Through, BaitSay{recipe.BehindSays("outside over the core", through), through.DeltaE00})
+	}
+	page.Room = append(page.Room, h.shape.Room(st)...)
+	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
+	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
+	page.Fresh, page.Salt = bait.Floats(filled, density, recipe.FreshGML, hook), bait.Floats(filled, density, recipe.SaltGML, hook)
+	page.HookSet = []bait.Field{{Key: "hook.grams", Label: "Hook", Value: measure.Number(hook.Grams, 2) + " g", About: "With a jig head's lead"}}
+	if hook.Grams > 0 {
+		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Label: "Its middle at", Value: measure.Number(hook.X, 1) + " mm", About: "From the nose"},
+			bait.Field{Key: "hook.up", Label: "Up", Value: measure.Number(hook.Y, 1) + " mm", About: "From the axis; - for below"})
+	}
+	seen := map[string]bool{}
+	for _, m := range h.mixes {
+		for _, f := range m.Flakes {
+			if !seen[f.Material] {
+				seen[f.Material] = true
+				page.Flakes = append(page.Flakes, FlakePassage{h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name})
+			}
+		}
+	}
+	return nil
+}
+
+// cupName is how a cup on the bench is called: by its letter, its recipe, and how much there is of it.
+type cupName struct{ uid, short, long string }
+
+// cupNames are the bench's cups, the one that was touched last first.
+type cupNames []cupName
+
+func (a *api) cupNames(ctx context.Context) (cupNames, error) {
+	list, err := a.shop.Cups(ctx, cupsOnBench)
+	var out cupNames
+	for _, c := range list {
+		out = append(out, nameOfCup(&c))
+	}
+	return out, err
+}
+
+func (n cupNames) of(uid string) cupName {
+	for _, c := range n {
+		if c.uid == uid {
+			return c
+		}
+	}
+	return cupName{}
+}
+
+func nameOfCup(c *store.CupLabel) cupName {
+	short := c.Recipe
+	if short == "" {
+		short = "A cup of its own"
+		if len(c.Cup.Doses) == 0 {
+			short = "Clear plastisol"
+		}
+	}
+	long := short
+	if c.Cup.Letter != "" {
+		long = "Cup " + c.Cup.Letter + ": " + long
+	}
+	return cupName{c.UID, short, fmt.Sprintf("%s, %s", long, c.Cup.Volume.Typed)}
+}
+
+// fill puts the bench's cups into what a design has still to choose, those that it does not have yet.
+func (n cupNames) fill(d *bait.Design) {
+	taken := map[string]bool{}
+	for _, c := range d.Cups {
+		taken[c.Cup] = true
+	}
+	for i := range d.Cups {
+		for _, c := range n {
+			if d.Cups[i].Cup == "" && !taken[c.uid] {
+				d.Cups[i].Cup, taken[c.uid] = c.uid, true
+			}
+		}
+	}
+}
