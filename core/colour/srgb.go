@@ -82,6 +82,9 @@ func (c Lab) SRGB() SRGB8 {
 	return SRGB8{encode8(lin.R), encode8(lin.G), encode8(lin.B)}
 }
 
+// Linear is the colour in linear sRGB, in or out of gamut.
+func (c Lab) Linear() RGB { return linearFromXYZ(c.XYZ(screenWhite)) }
+
 func (c Lab) linear() (RGB, bool) {
 	const slack = 0.0005 // half a step near white; keeps pure white from being "out of gamut"
 	lin := linearFromXYZ(c.XYZ(screenWhite))

@@ -2,7 +2,6 @@ package photo
 
 import (
 	"fmt"
-	"image"
 	"math"
 	"slices"
 
@@ -23,85 +22,126 @@ type Reading struct {
 	Kept    float64    `json:"kept" doc:"Share of the disc that the colour comes from, 0..1"`
 	Glare   float64    `json:"glare" doc:"Share set aside as glare, 0..1"`
 	Warning string     `json:"warning,omitempty"`
+	Error   float64    `json:"error,omitempty" doc:"How far off it is expected to be, ΔE00; within twice that in nine of ten. 0 where nothing can be claimed"`
+	Unlit   bool       `json:"unlit,omitempty" doc:"The light was not corrected: only differences within this photo mean anything"`
 }
 
 // Thresholds of a reading.
 const (
-	maxPixels   = 20_000 // more would not make a median surer
-	bandwidth   = 3.0    // Lab units: how far pixels of one even colour scatter
-	clippedFrom = 251    // of 255: the sensor was full, the hue is lost
-	darkBelow   = 15     // of 255: about 0.06 of the encoded range
+	roughFrom   = 3.8   // stated error, ΔE00: twice that is another colour
+	maxPixels   = 6_000 // more would not make a median surer
+	bandwidth   = 3.0   // Lab units: how far pixels of one even colour scatter
+	clippedFrom = 251   // of 255: the sensor was full, the hue is lost
+	darkBelow   = 15    // of 255: about 0.06 of the encoded range
 )
 
 type pixel struct {
-	rgb [3]uint8
-	lab colour.Lab
+	x, y float64
+	rgb  [3]uint8
+	lab  colour.Lab
 }
 
-// Sample reads the colour of a disc: glare is left out, then each channel's median is taken in linear light.
+// Sample reads the colour of a disc under a light (nil for as the camera wrote it): glare is left out, then each channel's
+// median is taken in linear light.
 //
 // What is glare is found without a threshold on brightness alone, which would fail on white baits: the most
 // common colour of the disc is sought (mean shift in Lab), pixels near to it are kept, and what is left over
 // on the bright side is glare.
-func Sample(img image.Image, d Disc) (Reading, error) {
-	bounds := img.Bounds()
+func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 	if !(d.Radius >= 1 && d.Radius <= 2000) {
 		return Reading{}, fmt.Errorf("a pin's radius is 1 to 2,000 px; this is %g", d.Radius)
 	}
-	if !(d.X >= 0 && d.Y >= 0 && d.X < float64(bounds.Dx()) && d.Y < float64(bounds.Dy())) {
-		return Reading{}, fmt.Errorf("this pin lies outside the picture, which is %d × %d px; put it on the bait", bounds.Dx(), bounds.Dy())
+	if !(d.X >= 0 && d.Y >= 0 && d.X < float64(p.Width) && d.Y < float64(p.Height)) {
+		return Reading{}, fmt.Errorf("this pin lies outside the picture, which is %d × %d px; put it on the bait", p.Width, p.Height)
 	}
-	all := pixelsIn(img, d)
+	s := p.spot(d)
+	r := Reading{Pixels: s.all, Kept: float64(len(s.kept)) / float64(s.all), Glare: float64(s.brighter) / float64(s.all)}
+	r.Warning = warn(s.kept, r)
+	if light == nil {
+		r.Lab = s.middle.linear(&plainTable).Lab()
+		return r, nil
+	}
+	r.Lab = light.colour(s.middle.linear(light.table()), d.X, d.Y).Lab()
+	r.trust(s.kept, light)
+	if r.Warning == "" && r.Error > roughFrom {
+		r.Warning = "So deep a colour is read roughly in this light. A card in the photo, or daylight, makes it surer."
+	}
+	return r, nil
+}
+
+// spot is a disc's pixels, sorted into those of its commonest colour and the rest.
+type spot struct {
+	all, brighter int
+	kept          []pixel
+	middle        medians
+}
+
+func (p *Picture) spot(d Disc) spot {
+	all := p.pixelsIn(d)
 	open := slices.DeleteFunc(slices.Clone(all), pixel.clipped)
-	r := Reading{Pixels: len(all)}
 	if len(open) < len(all)/10+1 { // white through and through: there is nothing else to read
 		open = all
 	}
 	mode := commonest(open)
-	var kept []pixel
-	for _, p := range open {
-		if near(p.lab, mode) <= 3*bandwidth {
-			kept = append(kept, p)
+	s := spot{all: len(all), brighter: len(all) - len(open)}
+	var glare []pixel
+	for _, q := range all {
+		if len(open) < len(all) && q.clipped() {
+			glare = append(glare, q)
 		}
 	}
-	brighter := len(all) - len(open)
-	for _, p := range open {
-		if near(p.lab, mode) > 3*bandwidth && p.lab.L > mode.L {
-			brighter++
+	for _, q := range open {
+		switch {
+		case near(q.lab, mode) <= 3*bandwidth:
+			s.kept = append(s.kept, q)
+		case q.lab.L > mode.L:
+			s.brighter++
+			glare = append(glare, q)
 		}
 	}
-	r.Kept = float64(len(kept)) / float64(len(all))
-	r.Glare = float64(brighter) / float64(len(all))
-	r.Lab = medianLinear(kept).Lab()
-	r.Warning = warn(kept, r)
-	return r, nil
+	s.middle = medianOf(s.kept)
+	if 20*s.brighter > s.all { // glare has a fringe, which is no colour of the bait
+		away := max(3, d.Radius/4)
+		for len(glare) > 400 { // every second still covers it
+			for i := range len(glare) / 2 {
+				glare[i] = glare[2*i]
+			}
+			glare = glare[:len(glare)/2]
+		}
+		var clear []pixel
+		for _, q := range s.kept {
+			near := false
+			for _, g := range glare {
+				if near = math.Abs(g.x-q.x) < away && math.Abs(g.y-q.y) < away; near {
+					break
+				}
+			}
+			if !near {
+				clear = append(clear, q)
+			}
+		}
+		if 10*len(clear) > s.all {
+			s.middle = medianOf(clear)
+		}
+	}
+	return s
 }
 
-func pixelsIn(img image.Image, d Disc) []pixel {
-	b := img.Bounds()
+func (p *Picture) pixelsIn(d Disc) []pixel {
 	step := max(1, math.Sqrt(math.Pi*d.Radius*d.Radius/maxPixels))
 	var out []pixel
 	for y := math.Ceil(d.Y - d.Radius); y <= d.Y+d.Radius; y += step {
 		for x := math.Ceil(d.X - d.Radius); x <= d.X+d.Radius; x += step {
-			at := image.Pt(b.Min.X+int(x), b.Min.Y+int(y))
-			if math.Hypot(x-d.X, y-d.Y) > d.Radius || x < 0 || y < 0 || !at.In(b) {
+			if math.Hypot(x-d.X, y-d.Y) > d.Radius || x < 0 || y < 0 || x >= float64(p.Width) || y >= float64(p.Height) {
 				continue
 			}
-			red, green, blue, _ := img.At(at.X, at.Y).RGBA()
-			rgb := [3]uint8{uint8(red >> 8), uint8(green >> 8), uint8(blue >> 8)}
-			lin := colour.RGB{R: decoded[rgb[0]], G: decoded[rgb[1]], B: decoded[rgb[2]]}
-			out = append(out, pixel{rgb, lin.Lab()})
+			rgb := p.at(int(x), int(y))
+			lin := colour.RGB{R: plainTable[rgb[0]], G: plainTable[rgb[1]], B: plainTable[rgb[2]]}
+			out = append(out, pixel{x, y, rgb, lin.Lab()})
 		}
 	}
 	return out
 }
-
-var decoded = func() (table [256]float64) {
-	for i := range table {
-		table[i] = colour.Decode(float64(i) / 255)
-	}
-	return table
-}()
 
 func (p pixel) clipped() bool { return max(p.rgb[0], p.rgb[1], p.rgb[2]) >= clippedFrom }
 
@@ -177,25 +217,39 @@ func climb(pixels []pixel, from colour.Lab) (colour.Lab, int) {
 	return from, n
 }
 
-func medianLinear(pixels []pixel) colour.RGB {
-	var out [3]float64
-	for ch := range out {
-		values := make([]uint8, len(pixels))
-		for i, p := range pixels {
-			values[i] = p.rgb[ch]
-		}
-		slices.Sort(values)
-		mid := len(values) / 2
-		out[ch] = decoded[values[mid]]
-		if len(values)%2 == 0 {
-			out[ch] = (decoded[values[mid-1]] + decoded[values[mid]]) / 2
-		}
+// medians are each channel's encoded median, as the two values around it.
+type medians [3][2]uint8
+
+func medianOf(pixels []pixel) (m medians) {
+	if len(pixels) == 0 {
+		return m
 	}
-	return colour.RGB{R: out[0], G: out[1], B: out[2]}
+	for ch := range 3 {
+		var count [256]int
+		for i := range pixels {
+			count[pixels[i].rgb[ch]]++
+		}
+		nth := func(n int) uint8 {
+			for v, c := range count {
+				if n -= c; n < 0 {
+					return uint8(v)
+				}
+			}
+			return 255
+		}
+		m[ch] = [2]uint8{nth((len(pixels) - 1) / 2), nth(len(pixels) / 2)}
+	}
+	return m
+}
+
+// linear is the median in linear light.
+func (m *medians) linear(t *table) colour.RGB {
+	mean := func(v [2]uint8) float64 { return (t[v[0]] + t[v[1]]) / 2 }
+	return colour.RGB{R: mean(m[0]), G: mean(m[1]), B: mean(m[2])}
 }
 
 func warn(kept []pixel, r Reading) string {
-	clipped, dark := 0, 0
+	clipped, dark, empty := 0, 0, 0
 	for _, p := range kept {
 		if p.clipped() {
 			clipped++
@@ -203,12 +257,17 @@ func warn(kept []pixel, r Reading) string {
 		if max(p.rgb[0], p.rgb[1], p.rgb[2]) < darkBelow {
 			dark++
 		}
+		if min(p.rgb[0], p.rgb[1], p.rgb[2]) < darkBelow {
+			empty++
+		}
 	}
 	switch {
 	case 2*clipped > len(kept):
 		return "The camera was full here: the hue is lost. Take a darker shot."
 	case 2*dark > len(kept):
 		return "Too dark to tell its hue. Take a brighter shot, or pin a thinner part."
+	case 2*empty > len(kept):
+		return "So deep a colour that one of the camera's channels is empty: its chroma is not to be trusted. Pin a thinner part."
 	case r.Kept < 0.4:
 		return "Several colours lie under this pin. Make it smaller or move it to an even spot."
 	}

@@ -41,7 +41,7 @@ var middle = Disc{X: 100, Y: 80, Radius: 30}
 
 func TestAnEvenSpotReadsAsItself(t *testing.T) {
 	for _, c := range []colour.SRGB8{{200, 60, 40}, {40, 90, 60}, {230, 220, 120}, {120, 120, 120}, {60, 20, 90}} {
-		r, err := Sample(shot(c, 2, clean), middle)
+		r, err := Sample(Take(shot(c, 2, clean)), middle, nil)
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.4, "%v → %v", c, r.Lab)
 		assert.Greater(t, r.Kept, 0.95)
@@ -63,7 +63,7 @@ func TestGlareIsLeftOut(t *testing.T) {
 		return colour.SRGB8{R: add(c.R), G: add(c.G), B: add(c.B)}, true
 	}
 	for name, spoil := range map[string]func(int, int) (colour.SRGB8, bool){"half the disc": half, "a soft streak": soft} {
-		r, err := Sample(shot(c, 2, spoil), middle)
+		r, err := Sample(Take(shot(c, 2, spoil)), middle, nil)
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.8, "%s: %v", name, r)
 		assert.Greater(t, r.Glare, 0.2, name)
@@ -71,35 +71,35 @@ func TestGlareIsLeftOut(t *testing.T) {
 }
 
 func TestWarnings(t *testing.T) {
-	full, err := Sample(shot(colour.SRGB8{255, 255, 255}, 0, clean), middle)
+	full, err := Sample(Take(shot(colour.SRGB8{255, 255, 255}, 0, clean)), middle, nil)
 	require.NoError(t, err)
 	assert.Contains(t, full.Warning, "darker shot")
-	dark, err := Sample(shot(colour.SRGB8{6, 5, 7}, 1, clean), middle)
+	dark, err := Sample(Take(shot(colour.SRGB8{6, 5, 7}, 1, clean)), middle, nil)
 	require.NoError(t, err)
 	assert.Contains(t, dark.Warning, "brighter shot")
-	patchwork, err := Sample(shot(colour.SRGB8{}, 0, func(x, y int) (colour.SRGB8, bool) {
+	patchwork, err := Sample(Take(shot(colour.SRGB8{}, 0, func(x, y int) (colour.SRGB8, bool) {
 		palette := []colour.SRGB8{{200, 30, 30}, {30, 200, 30}, {30, 30, 200}, {200, 200, 30}}
 		return palette[(x/10+y/10)%4], true
-	}), middle)
+	})), middle, nil)
 	require.NoError(t, err)
 	assert.Contains(t, patchwork.Warning, "Several colours")
 }
 
 func TestPinsOutsideAreRefused(t *testing.T) {
-	img := shot(colour.SRGB8{90, 90, 90}, 0, clean)
+	img := Take(shot(colour.SRGB8{90, 90, 90}, 0, clean))
 	for _, d := range []Disc{{X: -1, Y: 5, Radius: 5}, {X: 200, Y: 5, Radius: 5}, {X: 5, Y: math.NaN(), Radius: 5}, {X: 5, Y: 5, Radius: 0}, {X: 5, Y: 5, Radius: 1e9}} {
-		_, err := Sample(img, d)
+		_, err := Sample(img, d, nil)
 		assert.Error(t, err, "%+v", d)
 	}
-	corner, err := Sample(img, Disc{X: 0, Y: 0, Radius: 20})
+	corner, err := Sample(img, Disc{X: 0, Y: 0, Radius: 20}, nil)
 	assert.NoError(t, err, "a pin may hang over the edge")
 	assert.InDelta(t, labOf(colour.SRGB8{90, 90, 90}).L, corner.Lab.L, 0.01)
 }
 
 func BenchmarkSample(b *testing.B) {
-	img := shot(colour.SRGB8{70, 110, 60}, 2, clean)
+	img := Take(shot(colour.SRGB8{70, 110, 60}, 2, clean))
 	for b.Loop() {
-		if _, err := Sample(img, Disc{X: 100, Y: 80, Radius: 70}); err != nil {
+		if _, err := Sample(img, Disc{X: 100, Y: 80, Radius: 70}, nil); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"math"
 	"math/rand/v2"
+	"sync"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/optics"
@@ -91,6 +92,21 @@ func thickness(x, y float64) (mm float64, lower bool) {
 	}
 	return mm, lower
 }
+
+// shape is the bait's thickness by pixel, worked out once; below 0 in its lower half.
+var shape = sync.OnceValue(func() []float32 {
+	out := make([]float32, Width*Height)
+	for y := range Height {
+		for x := range Width {
+			mm, lower := thickness(float64(x), float64(y))
+			if lower {
+				mm = -mm
+			}
+			out[y*Width+x] = float32(mm)
+		}
+	}
+	return out
+})
 
 const tableSize = 200
 

@@ -1,0 +1,63 @@
+package photo
+
+import (
+	"image"
+	"image/color"
+
+	"cloudburst/core/colour"
+)
+
+// Picture is an upright photo as it is read: encoded RGB, three bytes a pixel.
+type Picture struct {
+	Width, Height int
+	pix           []uint8
+}
+
+// Take reads an image into a Picture.
+func Take(img image.Image) *Picture {
+	b := img.Bounds()
+	p := &Picture{Width: b.Dx(), Height: b.Dy(), pix: make([]uint8, 3*b.Dx()*b.Dy())}
+	switch src := img.(type) {
+	case *image.RGBA:
+		for y := range p.Height {
+			row := src.Pix[src.PixOffset(b.Min.X, b.Min.Y+y):]
+			for x := range p.Width {
+				copy(p.pix[3*(y*p.Width+x):], row[4*x:4*x+3])
+			}
+		}
+	case *image.YCbCr:
+		i := 0
+		for y := b.Min.Y; y < b.Max.Y; y++ {
+			for x := b.Min.X; x < b.Max.X; x++ {
+				k := src.COffset(x, y)
+				p.pix[i], p.pix[i+1], p.pix[i+2] = color.YCbCrToRGB(src.Y[src.YOffset(x, y)], src.Cb[k], src.Cr[k])
+				i += 3
+			}
+		}
+	default:
+		i := 0
+		for y := b.Min.Y; y < b.Max.Y; y++ {
+			for x := b.Min.X; x < b.Max.X; x++ {
+				r, g, bl, _ := img.At(x, y).RGBA()
+				p.pix[i], p.pix[i+1], p.pix[i+2] = uint8(r>>8), uint8(g>>8), uint8(bl>>8)
+				i += 3
+			}
+		}
+	}
+	return p
+}
+
+func (p *Picture) at(x, y int) [3]uint8 {
+	i := 3 * (y*p.Width + x)
+	return [3]uint8(p.pix[i : i+3])
+}
+
+// table takes encoded values to linear light.
+type table [256]float64
+
+var plainTable = func() (t table) {
+	for i := range t {
+		t[i] = colour.Decode(float64(i) / 255)
+	}
+	return t
+}()

@@ -1,0 +1,348 @@
+package camera
+
+import (
+	"image"
+	"image/color"
+	"math"
+	"math/rand/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+)
+
+// Studio is a shot as a camera with sensors of its own takes it: spectra under a light, through a lens that lets stray light
+// in, with the camera's own balance, matrix and curve. It knows the truth of what it shows.
+type Studio struct {
+	Back, Belly *recipe.Mix
+	Light       colour.Light
+	Other       colour.Light // falls from the right as well, where set: mixed light
+	Paper       float64      // reflectance, 0.88 for white
+	White, Grey bool         // a white and a grey square on the paper
+	Card        bool
+	Balance     Balance
+	EV          float64 // exposure: 0 puts white at 0.8 of full
+	Tone, Veil  float64
+	Vignette    float64 // fall-off to the corners
+	Gradient    float64 // from one side to the other
+	Glare       bool
+	Noise       float64 // of an encoded step
+	Against     bool    // held against the light
+	Seed        uint64
+}
+
+// Balance is how the camera sets its white.
+type Balance int
+
+// The balances: right, half way to the mean of the picture, as for daylight.
+const (
+	RightBalance Balance = iota
+	AutoBalance
+	DaylightBalance
+)
+
+// Spot is a place to pin, with the truth under it.
+type Spot struct {
+	photo.Disc
+	Name string
+	Lab  colour.Lab // under D65, on even light, without gloss
+	MM   float64
+}
+
+// The places of the things on the paper.
+var (
+	whiteAt    = photo.Disc{X: 215, Y: 660, Radius: 38}
+	greyAt     = photo.Disc{X: 375, Y: 660, Radius: 38}
+	bareAt     = photo.Disc{X: 1090, Y: 70, Radius: 30}
+	cardCorner = [4][2]float64{{560, 500}, {1130, 512}, {1120, 735}, {552, 722}}
+)
+
+// WhiteSquare and GreySquare are what lies beside the bait.
+const (
+	WhiteSquare = 0.89
+	GreySquare  = 0.196
+)
+
+// WhiteThing and GreyThing are the squares as they would be pinned.
+func WhiteThing() photo.Thing { return thing(whiteAt, WhiteSquare) }
+func GreyThing() photo.Thing  { return thing(greyAt, GreySquare) }
+func thing(d photo.Disc, y float64) photo.Thing {
+	s := colour.Flat(y)
+	return photo.Thing{Disc: photo.Disc{X: d.X, Y: d.Y, Radius: 0.8 * d.Radius}, Lab: colour.D65.Lab(&s)}
+}
+
+// BareLight is the place of the bare light, and CardCorners those of the card.
+func BareLight() photo.Disc      { return bareAt }
+func CardCorners() [4][2]float64 { return cardCorner }
+
+// cardSpectra are the patches of the stand-in's own card: five columns, four rows; smooth bands on a pale ground, and a row
+// of greys.
+func cardSpectra() []colour.Spectrum {
+	var out []colour.Spectrum
+	band := func(bands ...[3]float64) {
+		var s colour.Spectrum
+		for b := range s {
+			v := 0.0
+			for _, g := range bands {
+				z := (colour.NM(b) - g[0]) / g[1]
+				v += g[2] * math.Exp(-z*z/2)
+			}
+			s[b] = min(0.92, 0.035+v)
+		}
+		out = append(out, s)
+	}
+	edge := func(at, width, high float64, up bool) {
+		var s colour.Spectrum
+		for b := range s {
+			v := 1 / (1 + math.Exp(-(colour.NM(b)-at)/width))
+			if !up {
+				v = 1 - v
+			}
+			s[b] = 0.04 + high*v
+		}
+		out = append(out, s)
+	}
+	edge(600, 10, 0.62, true)                                   // red
+	edge(560, 12, 0.70, true)                                   // orange
+	edge(512, 12, 0.78, true)                                   // yellow
+	band([3]float64{535, 32, 0.42})                             // green
+	band([3]float64{500, 45, 0.40})                             // cyan green
+	edge(505, 16, 0.45, false)                                  // blue
+	band([3]float64{445, 28, 0.38})                             // deep blue
+	band([3]float64{430, 30, 0.35}, [3]float64{700, 55, 0.40})  // violet
+	band([3]float64{430, 35, 0.40}, [3]float64{680, 60, 0.62})  // pink
+	edge(590, 30, 0.30, true)                                   // brown
+	band([3]float64{560, 60, 0.20}, [3]float64{620, 80, 0.14})  // olive
+	edge(575, 45, 0.55, true)                                   // skin
+	band([3]float64{460, 50, 0.30}, [3]float64{560, 90, 0.16})  // slate blue
+	band([3]float64{550, 50, 0.55}, [3]float64{620, 60, 0.25})  // lime
+	band([3]float64{480, 60, 0.55}, [3]float64{420, 40, 0.25})  // sky
+	for _, y := range []float64{0.89, 0.58, 0.35, 0.19, 0.05} { // greys
+		out = append(out, colour.Flat(y))
+	}
+	return out
+}
+
+// Card is the stand-in's own card.
+func Card() *photo.Chart {
+	c := &photo.Chart{Name: "The stand-in's card", Rows: 4, Columns: 5, Border: 0.1}
+	for _, s := range cardSpectra() {
+		c.Patches = append(c.Patches, colour.D65.Lab(&s))
+	}
+	return c
+}
+
+// sensors are the camera's: a Gaussian each, with a side lobe, a little off from camera to camera.
+func sensors(seed uint64) (s [3]colour.Spectrum) {
+	rng := rand.New(rand.NewPCG(seed, 5))
+	for ch, g := range [3][4]float64{{602, 36, 0.07, 455}, {538, 42, 0.06, 620}, {456, 32, 0.05, 535}} {
+		at, wide := g[0]+2.5*rng.NormFloat64(), g[1]*(1+0.05*rng.NormFloat64())
+		for b := range s[ch] {
+			z, q := (colour.NM(b)-at)/wide, (colour.NM(b)-g[3])/30
+			s[ch][b] = math.Exp(-z*z/2) + g[2]*math.Exp(-q*q/2)
+		}
+	}
+	return s
+}
+
+// Shoot takes the photo, and tells the truth about the spots on it.
+func (s Studio) Shoot() (*image.RGBA, []Spot) {
+	rng := rand.New(rand.NewPCG(s.Seed, 1))
+	sens := sensors(s.Seed)
+	power := s.Light.Power()
+	raw := func(light, r *colour.Spectrum) (c [3]float64) {
+		for ch := range 3 {
+			for b := range r {
+				c[ch] += light[b] * r[b] * sens[ch][b]
+			}
+		}
+		return c
+	}
+	one := colour.Flat(1)
+	white := raw(&power, &one)
+	day := colour.D65.Power()
+	dayWhite := raw(&day, &one)
+	for ch := range 3 { // each light is as bright as the other
+		dayWhite[ch] *= white[1] / dayWhite[1]
+	}
+	paper := colour.Flat(s.Paper)
+	view := recipe.Condition{Ground: optics.White, Light: colour.D65}
+	if s.Against {
+		view.Ground, paper = optics.Against, one
+	}
+	seen := func(m *recipe.Mix, mm float64) colour.Spectrum {
+		view.ThicknessMM = max(0.05, mm)
+		return m.Seen(view)
+	}
+	balance := white
+	switch s.Balance {
+	case AutoBalance:
+		mean := raw(&power, &paper)
+		back, belly := seen(s.Back, 8), seen(s.Belly, 8)
+		a, b := raw(&power, &back), raw(&power, &belly)
+		for ch := range 3 {
+			grey := 0.7*mean[ch]/s.Paper + 0.15*a[ch] + 0.15*b[ch]
+			balance[ch] = white[ch] * math.Pow(grey/white[ch], 0.65)
+		}
+	case DaylightBalance:
+		balance = dayWhite
+	}
+	matrix := daylightMatrix(sens)
+	develop := func(c [3]float64) (out [3]float64) {
+		for ch := range 3 {
+			c[ch] /= balance[ch]
+		}
+		for r := range 3 {
+			out[r] = matrix[r][0]*c[0] + matrix[r][1]*c[1] + matrix[r][2]*c[2]
+		}
+		return out
+	}
+	lit := func(r colour.Spectrum) [2][3]float64 {
+		out := [2][3]float64{develop(raw(&power, &r))}
+		if s.Other != "" {
+			other := s.Other.Power()
+			c, w := raw(&other, &r), raw(&other, &one)
+			for ch := range 3 {
+				c[ch] *= white[1] / w[1]
+			}
+			out[1] = develop(c)
+		}
+		return out
+	}
+	var tables [2][tableSize][2][3]float64
+	for k, m := range []*recipe.Mix{s.Back, s.Belly} {
+		for i := range tables[k] {
+			tables[k][i] = lit(seen(m, bodyMM*float64(i)/(tableSize-1)))
+		}
+	}
+	paperRGB, whiteRGB, greyRGB := lit(paper), lit(colour.Flat(WhiteSquare)), lit(colour.Flat(GreySquare))
+	black := lit(colour.Flat(0.03))
+	var patches [][2][3]float64
+	for _, p := range cardSpectra() {
+		patches = append(patches, lit(p))
+	}
+	bait := shape()
+	const curveSteps = 1 << 15
+	curve := make([]float64, curveSteps+1)
+	for i := range curve {
+		e := colour.Encode(float64(i) / curveSteps)
+		curve[i] = e - s.Tone*math.Sin(2*math.Pi*e)/(2*math.Pi)
+	}
+	card := Card()
+	cardSpots := card.Spots(cardCorner)
+	turn := 2 * math.Pi * rng.Float64()
+	full := lit(one)[0] // metered so that a white fills no channel
+	exposure := 0.8 * math.Exp2(s.EV) / max(full[0], full[1], full[2])
+	img := image.NewRGBA(image.Rect(0, 0, Width, Height))
+	inside := func(d photo.Disc, x, y, half float64) bool { return math.Abs(x-d.X) < half && math.Abs(y-d.Y) < half }
+	for py := range Height {
+		for px := range Width {
+			x, y := float64(px), float64(py)
+			c := paperRGB
+			mm := float64(bait[py*Width+px])
+			lower := mm < 0
+			mm = math.Abs(mm)
+			switch {
+			case mm > 0:
+				k := 0
+				if lower {
+					k = 1
+				}
+				c = tables[k][min(tableSize-1, int(mm/bodyMM*(tableSize-1)))]
+			case s.White && inside(whiteAt, x, y, 52):
+				c = whiteRGB
+			case s.Grey && inside(greyAt, x, y, 52):
+				c = greyRGB
+			case s.Card && inQuad(cardCorner, x, y):
+				c = black
+				for i, d := range cardSpots {
+					if inside(d, x, y, 1.55*d.Radius) {
+						c = patches[i]
+					}
+				}
+			}
+			r := math.Hypot(x-Width/2, y-Height/2) / math.Hypot(Width/2, Height/2)
+			along := ((x-Width/2)*math.Cos(turn) + (y-Height/2)*math.Sin(turn)) / (Width / 2)
+			light := exposure * (1 - s.Vignette*r*r) * (1 + s.Gradient*along/2)
+			other := 0.0
+			if s.Other != "" {
+				other = 0.6 * x / Width
+			}
+			extra := s.Veil * exposure
+			if s.Glare && mm > 0 {
+				extra += 0.9 * math.Exp(-sq((y-308-0.02*(x-500))/7)) * math.Exp(-sq((x-470)/190))
+			}
+			var out [3]uint8
+			for ch := range 3 {
+				v := (c[0][ch]*(1-other)+c[1][ch]*other)*light + extra
+				e := curve[int(min(1, max(0, v))*curveSteps+0.5)]
+				out[ch] = uint8(min(255, max(0, math.Round(255*e+s.Noise*rng.NormFloat64()))))
+			}
+			img.SetRGBA(px, py, color.RGBA{out[0], out[1], out[2], 255})
+		}
+	}
+	return img, s.spots(view)
+}
+
+// spots are places to pin on the bait.
+func (s Studio) spots(view recipe.Condition) []Spot {
+	var out []Spot
+	for _, p := range []struct {
+		name  string
+		x, y  float64
+		r     float64
+		belly bool
+	}{{"back", 600, 335, 12, false}, {"belly", 420, 430, 12, true}, {"belly edge", 420, 468, 6, true}, {"tail", 1010, 350, 14, false}, {"tail, below", 1010, 440, 12, true}} {
+		m := s.Back
+		if p.belly {
+			m = s.Belly
+		}
+		mm, _ := thickness(p.x, p.y)
+		view.ThicknessMM = mm
+		out = append(out, Spot{photo.Disc{X: p.x, Y: p.y, Radius: p.r}, p.name, m.Colour(view), mm})
+	}
+	return out
+}
+
+func inQuad(c [4][2]float64, x, y float64) bool {
+	for i, a := range c {
+		b := c[(i+1)%4]
+		if (b[0]-a[0])*(y-a[1])-(b[1]-a[1])*(x-a[0]) < 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// daylightMatrix takes a camera's balanced RGB to linear sRGB, fitted over the card in daylight, white kept white.
+func daylightMatrix(sens [3]colour.Spectrum) (m [3][3]float64) {
+	day := colour.D65.Power()
+	one := colour.Flat(1)
+	raw := func(r *colour.Spectrum) (c [3]float64) {
+		for ch := range 3 {
+			for b := range r {
+				c[ch] += day[b] * r[b] * sens[ch][b]
+			}
+		}
+		return c
+	}
+	white := raw(&one)
+	for row := range 3 {
+		// Two unknowns a row, since it sums to one: m0 + m1 + m2 = 1.
+		i, j, k := row, (row+1)%3, (row+2)%3
+		var ajj, ajk, akk, bj, bk float64
+		for _, s := range cardSpectra() {
+			c := raw(&s)
+			lin := colour.D65.Lab(&s).Linear()
+			want := [3]float64{lin.R, lin.G, lin.B}[row]
+			ci, cj, ck := c[i]/white[i], c[j]/white[j], c[k]/white[k]
+			u, v, z := cj-ci, ck-ci, want-ci
+			ajj, ajk, akk, bj, bk = ajj+u*u, ajk+u*v, akk+v*v, bj+u*z, bk+v*z
+		}
+		d := ajj*akk - ajk*ajk
+		m[row][j], m[row][k] = (bj*akk-bk*ajk)/d, (bk*ajj-bj*ajk)/d
+		m[row][i] = 1 - m[row][j] - m[row][k]
+	}
+	return m
+}
