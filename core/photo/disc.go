@@ -101,8 +101,8 @@ func (p *Picture) spot(d Disc) spot {
 	}
 	s.middle = medianOf(s.kept)
 	if 20*s.brighter > s.all { // glare has a fringe, which is no colour of the bait
-		away := max(3, d.Radius/4)
-		for len(glare) > 400 { // every second still covers it
+		away := max(6, d.Radius/4) // a camera file smears hue over some pixels
+		for len(glare) > 400 {     // every second still covers it
 			for i := range len(glare) / 2 {
 				glare[i] = glare[2*i]
 			}
