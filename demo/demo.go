@@ -83,8 +83,16 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 	if err != nil {
 		return nil, err
 	}
-	photographed, err := jpeg.Decode(bytes.NewReader(kept.JPEG))
+	decoded, err := jpeg.Decode(bytes.NewReader(kept.JPEG))
 	if err != nil {
+		return nil, err
+	}
+	photographed := photo.Take(decoded)
+	light, err := photo.ByWhiteAndGrey(photographed, camera.WhiteThing(), camera.GreyThing(), colour.Shade)
+	if err != nil {
+		return nil, err
+	}
+	if err := sh.SetLight(ctx, ref.UID, light, nil); err != nil {
 		return nil, err
 	}
 	var target *recipe.Target
@@ -94,7 +102,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 		{Name: "Paddle", Disc: photo.Disc{X: 1020, Y: 330, Radius: 16}, ThicknessMM: 2.2},
 	} {
 		p.Ground = optics.White
-		if p.Reading, err = photo.Sample(photographed, p.Disc); err != nil {
+		if p.Reading, err = photo.Sample(photographed, p.Disc, light); err != nil {
 			return nil, err
 		}
 		if _, err := sh.AddPin(ctx, ref.UID, p); err != nil {
@@ -133,7 +141,10 @@ func shoot(shelf recipe.Shelf) (format.Photo, error) {
 	if err != nil {
 		return format.Photo{}, err
 	}
-	img := camera.Shoot(camera.Scene{Back: back, Belly: belly, Cast: colour.RGB{R: 1.02, G: 1, B: 0.97}, Exposure: 0.8, Glare: true, Noise: 2, Seed: 3})
+	img, _ := camera.Studio{
+		Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.AutoBalance,
+		EV: -0.2, Tone: 0.07, Veil: 0.004, Vignette: 0.12, Gradient: 0.06, Glare: true, Noise: 1.5, Seed: 3,
+	}.Shoot()
 	var raw bytes.Buffer
 	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
 		return format.Photo{}, err

@@ -73,7 +73,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.click(`a[href^="/references/"] img`)
 	w.says("Make it the target")
 	w.until(`document.querySelector('[data-testid="photo"] img').complete`)
-	w.do(chromedp.MouseClickXY(560, 330))
+	w.do(chromedp.MouseClickXY(470, 372))
 	w.until(`document.querySelector('[data-testid="sample"]')`)
 	take("reference")
 

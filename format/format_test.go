@@ -125,7 +125,7 @@ func TestAPhotoIsTurnedUprightAndTellsNothing(t *testing.T) {
 	img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
 	require.NoError(t, err)
 	for _, r := range truth.Regions { // even spots of the bait lie where the truth has them
-		reading, err := photo.Sample(img, photo.Disc{X: r.Center[0], Y: r.Center[1], Radius: r.Radius})
+		reading, err := photo.Sample(photo.Take(img), photo.Disc{X: r.Center[0], Y: r.Center[1], Radius: r.Radius}, nil)
 		require.NoError(t, err)
 		assert.Greater(t, reading.Kept, 0.7, "%v", r)
 	}

@@ -15,7 +15,8 @@ type Reference struct {
 	UID       string    `json:"uid"`
 	Name      string    `json:"name"`
 	Photo     PhotoInfo `json:"photo"`
-	Pins      []Pin     `json:"pins" nullable:"false"`
+	Pins      []Pin        `json:"pins" nullable:"false"`
+	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
 	CreatedAt time.Time `json:"createdAt"`
 }
 
@@ -67,7 +68,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Refere
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, p.uid, p.width_px, p.height_px
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, p.uid, p.width_px, p.height_px
 	FROM reference r JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists every reference, newest first, with its pins.
@@ -108,8 +109,42 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var r Reference
-	err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX)
-	return r, err
+	var light []byte
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX); err != nil {
+		return r, err
+	}
+	return r, fromJSON(light, &r.Light)
+}
+
+// SetLight keeps how a reference's light is undone, and what its pins read under it.
+func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Light, pins []Pin) error {
+	var doc any
+	if light != nil {
+		raw, err := asJSON(light)
+		if err != nil {
+			return err
+		}
+		doc = raw
+	}
+	return inTx(ctx, sh.db, func(tx *sql.Tx) error {
+		res, err := tx.ExecContext(ctx, "UPDATE reference SET light = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
+		if err != nil {
+			return err
+		}
+		if n, err := res.RowsAffected(); err != nil || n == 0 {
+			return errOr(err, ErrNotFound)
+		}
+		for _, p := range pins {
+			reading, err := asJSON(p.Reading)
+			if err != nil {
+				return err
+			}
+			if _, err := tx.ExecContext(ctx, "UPDATE pin SET reading = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", reading, sh.id, reference, p.UID); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {

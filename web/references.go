@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"image"
 	"image/jpeg"
 	"net/http"
 	"strings"
@@ -59,6 +58,7 @@ type referenceAnswer struct{ Body ReferenceCard }
 
 func (a *api) referenceRoutes() {
 	a.photoRoutes()
+	a.lightRoutes()
 	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []ReferenceCard `nullable:"false"`
 	}, error,
@@ -188,42 +188,48 @@ func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo
 	if err != nil {
 		return photo.Reading{}, problem(err, "")
 	}
-	img, err := a.photos.get(r.Photo.UID, func() ([]byte, error) { return a.shop.Photo(ctx, r.Photo.UID) })
+	p, err := a.picture(ctx, r.Photo.UID)
 	if err != nil {
 		return photo.Reading{}, problem(err, "")
 	}
-	got, err := photo.Sample(img, d)
+	got, err := photo.Sample(p, d, r.Light)
 	if err != nil {
 		return got, fieldProblem("disc", err.Error())
 	}
 	return got, nil
 }
 
+func (a *api) picture(ctx context.Context, uid string) (*photo.Picture, error) {
+	return a.photos.get(uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
+}
+
 // photoCache keeps the photos that are being pinned decoded, so that a pin can be dragged.
 type photoCache struct {
-	*lru.Cache[string, image.Image]
+	*lru.Cache[string, *photo.Picture]
 }
 
 func newPhotoCache() *photoCache {
 	const few = 4 // some 20 MB each at most
-	c, err := lru.New[string, image.Image](few)
+	c, err := lru.New[string, *photo.Picture](few)
 	if err != nil {
 		panic(err) // only a size below one is refused
 	}
 	return &photoCache{c}
 }
 
-func (c *photoCache) get(uid string, load func() ([]byte, error)) (image.Image, error) {
-	if img, ok := c.Get(uid); ok {
-		return img, nil
+func (c *photoCache) get(uid string, load func() ([]byte, error)) (*photo.Picture, error) {
+	if p, ok := c.Get(uid); ok {
+		return p, nil
 	}
 	raw, err := load()
 	if err != nil {
 		return nil, err
 	}
 	img, err := jpeg.Decode(bytes.NewReader(raw))
-	if err == nil {
-		c.Add(uid, img)
+	if err != nil {
+		return nil, err
 	}
-	return img, err
+	p := photo.Take(img)
+	c.Add(uid, p)
+	return p, nil
 }

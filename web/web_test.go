@@ -30,6 +30,7 @@ func TestMain(m *testing.M) { storetest.Main(m) }
 type server struct {
 	t     testing.TB
 	store *store.Store
+	shop  *store.Shop
 	http.Handler
 }
 
@@ -41,7 +42,7 @@ func serve(t testing.TB, withDemo bool) *server {
 	if withDemo {
 		require.NoError(t, demo.Load(t.Context(), shop))
 	}
-	return &server{t, st, web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+	return &server{t, st, shop, web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
 }
 
 // ask sends a request; a body that is not bytes is sent as JSON.

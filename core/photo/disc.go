@@ -58,7 +58,7 @@ func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 	r := Reading{Pixels: s.all, Kept: float64(len(s.kept)) / float64(s.all), Glare: float64(s.brighter) / float64(s.all)}
 	r.Warning = warn(s.kept, r)
 	if light == nil {
-		r.Lab = s.middle.linear(&plainTable).Lab()
+		r.Lab, r.Unlit = s.middle.linear(&plainTable).Lab(), true
 		return r, nil
 	}
 	r.Lab = light.colour(s.middle.linear(light.table()), d.X, d.Y).Lab()

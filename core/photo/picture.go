@@ -61,3 +61,22 @@ var plainTable = func() (t table) {
 	}
 	return t
 }()
+
+// Lit is the picture under a light, at most so many pixels wide.
+func (p *Picture) Lit(l *Light, width int) *image.RGBA {
+	step := max(1, (p.Width+width-1)/width)
+	out := image.NewRGBA(image.Rect(0, 0, p.Width/step, p.Height/step))
+	t := l.table()
+	for y := range p.Height / step {
+		for x := range p.Width / step {
+			q := p.at(x*step, y*step)
+			c := l.colour(colour.RGB{R: t[q[0]], G: t[q[1]], B: t[q[2]]}, float64(x*step), float64(y*step))
+			o := out.PixOffset(x, y)
+			for ch, v := range [3]float64{c.R, c.G, c.B} {
+				out.Pix[o+ch] = uint8(255*colour.Encode(min(1, max(0, v))) + 0.5)
+			}
+			out.Pix[o+3] = 255
+		}
+	}
+	return out
+}

@@ -726,6 +726,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The photo with its light undone */
+        get: operations["reference-after"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference light */
+        post: operations["post-references-by-reference-light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/references/{reference}/pins": {
         parameters: {
             query?: never;
@@ -1636,6 +1670,16 @@ export interface components {
              */
             type: string;
         };
+        Even: {
+            fit: number[] | null;
+            /**
+             * Format: double
+             * @description Share of the photo that is paper
+             */
+            paper: number;
+            /** @description The photo's sides, px */
+            side: number[] | null;
+        };
         Face: {
             name: string;
             swatch: components["schemas"]["Swatch"];
@@ -1947,6 +1991,63 @@ export interface components {
             /** @description sparse, medium or heavy */
             wish: string;
             words: string;
+        };
+        Light: {
+            even: components["schemas"]["Even"];
+            /** @enum {string} */
+            kind: "white-grey" | "card" | "bare";
+            /** @description The light it was taken in, where somebody said so */
+            lamp?: string;
+            /** @description Linear camera RGB to linear sRGB under D65 */
+            matrix: (number[] | null)[] | null;
+            /**
+             * Format: double
+             * @description What is left at the patches themselves, mean ΔE00; always flatters
+             */
+            residual: number;
+            /**
+             * Format: double
+             * @description a of the camera's curve v − a·sin(2πv)/2π on encoded values
+             */
+            tone: number;
+            /**
+             * Format: double
+             * @description Stray light, as a share of white
+             */
+            veil: number;
+            /**
+             * Format: double
+             * @description ln of the red over the blue that the light had; above 0 warm
+             */
+            warmth: number;
+            warnings?: string[];
+        };
+        LightInput: {
+            /** @description The bare lamp, window or sky beside a bait that is held against it */
+            bare?: components["schemas"]["Disc"];
+            /** @description The card's own values, a CGATS or CSV file; empty for the card that comes with the program */
+            chart?: string;
+            /** @description The card's outer corners: top left, top right, bottom right, bottom left */
+            corners?: (number[] | null)[] | null;
+            grey?: components["schemas"]["Disc"];
+            /**
+             * Format: double
+             * @description The same of the grey thing; 0 for a grey card, 18
+             */
+            greyPct?: number;
+            /** @enum {string} */
+            kind: "none" | "white-grey" | "card" | "bare";
+            /**
+             * @description The light it was taken in; empty where nobody knows
+             * @enum {string}
+             */
+            lamp?: "" | "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            white?: components["schemas"]["Disc"];
+            /**
+             * Format: double
+             * @description How much the white thing sends back, %; 0 for paper, 88
+             */
+            whitePct?: number;
         };
         Line: {
             /** Format: double */
@@ -2478,6 +2579,11 @@ export interface components {
         Reading: {
             /**
              * Format: double
+             * @description How far off it is expected to be, ΔE00; within twice that in nine of ten. 0 where nothing can be claimed
+             */
+            error?: number;
+            /**
+             * Format: double
              * @description Share set aside as glare, 0..1
              */
             glare: number;
@@ -2493,6 +2599,8 @@ export interface components {
              * @description How many pixels were read
              */
             pixels: number;
+            /** @description The light was not corrected: only differences within this photo mean anything */
+            unlit?: boolean;
             warning?: string;
         };
         RecipeCard: {
@@ -2547,6 +2655,8 @@ export interface components {
         ReferenceCard: {
             /** Format: date-time */
             createdAt: string;
+            /** @description How the photo's light is undone */
+            light?: components["schemas"]["Light"];
             name: string;
             photo: components["schemas"]["PhotoInfo"];
             pins: components["schemas"]["PinCard"][];
@@ -2594,6 +2704,11 @@ export interface components {
         Sample: {
             /**
              * Format: double
+             * @description How far off it is expected to be, ΔE00; within twice that in nine of ten. 0 where nothing can be claimed
+             */
+            error?: number;
+            /**
+             * Format: double
              * @description Share set aside as glare, 0..1
              */
             glare: number;
@@ -2610,6 +2725,8 @@ export interface components {
              */
             pixels: number;
             swatch: components["schemas"]["Swatch"];
+            /** @description The light was not corrected: only differences within this photo mean anything */
+            unlit?: boolean;
             warning?: string;
         };
         SaveInput: {
@@ -5137,6 +5254,74 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reference-after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LightInput"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

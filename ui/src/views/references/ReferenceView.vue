@@ -3,11 +3,13 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PinCard, type Sample } from '@/api/client'
+import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShop } from '@/use/shop'
+
+import LightPanel from './LightPanel.vue'
 
 // A photo with pins: point at a spot, see its colour, keep it under a name, take it as the target of a cup.
 const route = useRoute()
@@ -21,6 +23,8 @@ const { data: reference, error } = useQuery({
   queryFn: () => ask(api.GET('/references/{reference}', { params: { path: { reference: uid.value } } })),
 })
 
+const light = ref<InstanceType<typeof LightPanel>>()
+const after = ref(0) // counts the lights, so that the picture is fetched anew
 const disc = ref<{ x: number; y: number; radius: number }>()
 const sample = shallowRef<Sample>()
 const problem = ref<Problem>()
@@ -63,15 +67,18 @@ function point(e: PointerEvent) {
   const { widthPX, heightPX } = reference.value!.photo
   const at = (v: number, from: number, length: number, px: number) =>
     Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
+  const x = at(e.clientX, box.left, box.width, widthPX)
+  const y = at(e.clientY, box.top, box.height, heightPX)
+  if (e.type === 'pointerdown' && light.value?.take(x, y)) return
   disc.value = {
-    x: at(e.clientX, box.left, box.width, widthPX),
-    y: at(e.clientY, box.top, box.height, heightPX),
+    x,
+    y,
     radius: disc.value?.radius ?? Math.max(4, Math.round(widthPX / 60)),
   }
   void read()
 }
 function drag(e: PointerEvent) {
-  if (e.buttons) point(e)
+  if (e.buttons && disc.value) point(e)
 }
 function grow(by: number) {
   if (!disc.value) return
@@ -114,6 +121,11 @@ const keep = () =>
     disc.value = sample.value = undefined
     name.value = ''
   })
+function relit(now: ReferenceCard) {
+  client.setQueryData(['references', uid.value], now)
+  after.value++
+  if (disc.value) void read()
+}
 const remove = (pin: PinCard) =>
   attempt(async () => {
     const params = { path: { reference: uid.value, pin: pin.uid } }
@@ -172,9 +184,18 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           :style="place(disc)"
         />
       </div>
-      <p class="pt-2">The light of the photo is not corrected yet: colours are as the camera wrote them.</p>
+      <figure v-if="reference.light" class="pt-4">
+        <img
+          :src="`/api/v1/references/${uid}/after?${after}-${reference.light.kind}-${reference.light.tone}`"
+          :alt="`${reference.name}, its light undone`"
+          class="block w-full"
+          data-testid="after"
+        />
+        <figcaption class="pt-1">The same with its light undone</figcaption>
+      </figure>
     </div>
     <div class="flex flex-col gap-4 border-l border-haze bg-mist p-4">
+      <LightPanel ref="light" :reference="reference" :shop="shop" @lit="relit" />
       <div v-if="!disc">
         <h2>Point at a spot</h2>
         <p class="text-slate">Choose an even place without glare. Glare inside the circle is left out.</p>
@@ -191,6 +212,10 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             />
           </div>
           <p class="figure whitespace-pre-wrap">{{ lab(sample.lab) }}</p>
+          <p v-if="sample.error">
+            Expected to be off by ΔE00 <span class="figure">{{ sample.error.toFixed(1) }}</span>; within twice that in
+            nine of ten.
+          </p>
           <p>
             From {{ (100 * sample.kept).toFixed(0) }} % of the spot<template v-if="sample.glare >= 0.01"
               >; {{ (100 * sample.glare).toFixed(0) }} % left out as glare</template
@@ -240,7 +265,8 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             <p class="font-semibold">{{ p.name }}</p>
             <p class="figure whitespace-pre-wrap">{{ lab(p.reading.lab) }}</p>
             <p class="text-slate">
-              {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }}
+              {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }},
+              {{ p.reading.error ? `give or take ΔE00 ${p.reading.error.toFixed(1)}` : 'its light not undone' }}
             </p>
             <div class="flex flex-wrap gap-x-4">
               <button type="button" class="link min-h-11" @click="aim(p)">Make it the target</button>

@@ -1,0 +1,115 @@
+package e2e_test
+
+import (
+	"fmt"
+	"image/jpeg"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	"cloudburst/stand/camera"
+)
+
+// aShot writes a photo of a bait whose colours are known, with white, grey and a card beside it, taken under a lamp.
+func aShot(t *testing.T) (file string, spots []camera.Spot) {
+	t.Helper()
+	shelf := recipe.Shelf{}
+	mix := func(drops map[string]float64) *recipe.Mix {
+		c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
+		for _, key := range []string{"medium-plastisol", "clear-brown", "clear-green", "titanium-white"} {
+			f, ok := material.FindFamily(key)
+			require.True(t, ok)
+			shelf[key] = f.New(key, f.Name)
+			if drops[key] > 0 {
+				c.Doses = append(c.Doses, recipe.DripOf(key, drops[key]))
+			}
+		}
+		m, err := recipe.Stir(&c, shelf)
+		require.NoError(t, err)
+		return m
+	}
+	img, spots := camera.Studio{
+		Back: mix(map[string]float64{"clear-brown": 4, "clear-green": 1}), Belly: mix(map[string]float64{"titanium-white": 3, "clear-brown": 1}),
+		Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.DaylightBalance, EV: -0.3, Tone: 0.08, Veil: 0.004, Vignette: 0.12, Noise: 1, Seed: 4,
+	}.Shoot()
+	file = filepath.Join(t.TempDir(), "shot.jpg")
+	out, err := os.Create(file)
+	require.NoError(t, err)
+	require.NoError(t, jpeg.Encode(out, img, &jpeg.Options{Quality: 92}))
+	require.NoError(t, out.Close())
+	return file, spots
+}
+
+// A photo comes in, its light is undone by white and grey, then by a card; pins say how far off they may be.
+func TestThePhotosLight(t *testing.T) {
+	file, spots := aShot(t)
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/references")
+	w.says("Goby from the old pier")
+	w.upload(`input[aria-label^="Drop a photo"]`, file)
+	w.says("The light is not undone")
+	w.until(`document.querySelector('[data-testid="photo"] img')?.complete && document.querySelector('[data-testid="photo"] img').naturalWidth > 0`)
+	point := func(d photo.Disc) {
+		t.Helper()
+		w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => {
+			const el = document.querySelector('[data-testid="photo"]'), r = el.getBoundingClientRect()
+			el.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, buttons: 1, clientX: r.left + r.width * %f, clientY: r.top + r.height * %f }))
+		})()`, d.X/camera.Width, d.Y/camera.Height)))
+	}
+	read := func(d photo.Disc) colour.Lab {
+		t.Helper()
+		was := eval[string](w, `document.querySelector('[data-testid="sample"]')?.dataset.hex ?? ''`)
+		point(d)
+		w.until(`document.querySelector('[data-testid="sample"]') && document.querySelector('[data-testid="sample"]').dataset.hex !== '` + was + `'`)
+		lab, err := colour.ParseHex(eval[string](w, `document.querySelector('[data-testid="sample"]').dataset.hex`))
+		require.NoError(t, err)
+		return lab
+	}
+	raw := colour.DeltaE00(spots[1].Lab, read(spots[1].Disc))
+
+	w.press("White and grey")
+	w.says("Point at the white thing")
+	w.press("overcast daylight")
+	w.choose("sun")
+	white, grey := camera.WhiteThing(), camera.GreyThing()
+	point(white.Disc)
+	w.says("Point at the grey thing")
+	point(grey.Disc)
+	w.says("Undone by white and grey")
+	w.says("evened out over the paper")
+	w.until(`document.querySelector('[data-testid="after"]')?.naturalWidth > 0`)
+	w.says("Expected to be off by")
+	shown, err := colour.ParseHex(eval[string](w, `document.querySelector('[data-testid="sample"]').dataset.hex`))
+	require.NoError(t, err)
+	lit := colour.DeltaE00(spots[1].Lab, shown) // the pin that lay there was read anew
+	t.Logf("the belly: off by %.1f as the camera wrote it, %.1f with its light undone", raw, lit)
+	assert.Less(t, lit, 3.0)
+	assert.Less(t, lit, raw)
+
+	w.press("A card")
+	for _, c := range camera.CardCorners() {
+		w.says("Point at the card")
+		point(photo.Disc{X: c[0], Y: c[1]})
+	}
+	w.says("Undone by a card")
+	for _, spot := range spots[:3] {
+		read(spot.Disc)
+		w.fill(`[data-testid="pin-name"]`, spot.Name)
+		w.press("Keep this pin")
+		w.until(`document.querySelector('[data-pin="` + spot.Name + `"]')`)
+	}
+	w.says("give or take ΔE00")
+	w.reload()
+	w.says("Undone by a card")
+	w.press("As it was")
+	w.says("its light not undone")
+}

@@ -1,0 +1,172 @@
+package format
+
+import (
+	"bufio"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/photo"
+)
+
+const chartAdvice = "a card's file is CGATS text or CSV, with the patches' names (A1, A2, … B1, …) and their LAB values under D65, or their spectra from 380 to 730 nm"
+
+// chartBorder is how wide a card's border usually is, as a share of the distance between patches.
+const chartBorder = 0.09
+
+// ReadChart reads the values of a card of known patches. Errors are sentences for the person who chose the file.
+func ReadChart(r io.Reader) (*photo.Chart, error) {
+	raw, err := io.ReadAll(io.LimitReader(r, 400_000))
+	if err != nil {
+		return nil, err
+	}
+	text := strings.ReplaceAll(string(raw), "\r", "\n")
+	var head []string
+	var rows [][]string
+	if strings.Contains(text, "BEGIN_DATA_FORMAT") {
+		head, rows, err = readCGATS(text)
+	} else {
+		head, rows, err = readTable(text)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return chartOf(head, rows)
+}
+
+func readCGATS(text string) (head []string, rows [][]string, err error) {
+	part := ""
+	lines := bufio.NewScanner(strings.NewReader(text))
+	lines.Buffer(nil, 200_000)
+	for lines.Scan() {
+		line := strings.TrimSpace(lines.Text())
+		switch line {
+		case "BEGIN_DATA_FORMAT", "BEGIN_DATA":
+			part = line
+			continue
+		case "END_DATA_FORMAT", "END_DATA":
+			part = ""
+			continue
+		case "":
+			continue
+		}
+		fields := strings.Fields(strings.ReplaceAll(line, `"`, ""))
+		switch part {
+		case "BEGIN_DATA_FORMAT":
+			head = append(head, fields...)
+		case "BEGIN_DATA":
+			if len(fields) != len(head) {
+				return nil, nil, fmt.Errorf("a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(head), chartAdvice)
+			}
+			rows = append(rows, fields)
+		}
+		if len(rows) > 500 {
+			return nil, nil, errors.New("this card has more than 500 patches")
+		}
+	}
+	return head, rows, lines.Err()
+}
+
+func readTable(text string) (head []string, rows [][]string, err error) {
+	c := csv.NewReader(strings.NewReader(text))
+	c.Comment, c.TrimLeadingSpace, c.FieldsPerRecord = '#', true, -1
+	if strings.Count(text, ";") > strings.Count(text, ",") {
+		c.Comma = ';'
+	}
+	all, err := c.ReadAll()
+	if err != nil || len(all) < 2 {
+		return nil, nil, fmt.Errorf("this file can't be read as a table; %s", chartAdvice)
+	}
+	for _, row := range all[1:] {
+		if len(row) < len(all[0]) {
+			return nil, nil, fmt.Errorf("a line of this file has %d values where its head names %d; %s", len(row), len(all[0]), chartAdvice)
+		}
+	}
+	return all[0], all[1:], nil
+}
+
+var patchName = regexp.MustCompile(`^([A-Za-z])(\d{1,2})$`)
+
+func chartOf(head []string, rows [][]string) (*photo.Chart, error) {
+	column := func(names ...string) int {
+		for _, n := range names {
+			for i, h := range head {
+				if strings.EqualFold(strings.TrimSpace(h), n) {
+					return i
+				}
+			}
+		}
+		return -1
+	}
+	name := column("SAMPLE_NAME", "patch", "name", "SAMPLE_ID", "id")
+	lab := [3]int{column("LAB_L", "L_D65", "L"), column("LAB_A", "a_D65", "a"), column("LAB_B", "b_D65", "b")}
+	var bands [colour.Bands]int
+	spectral := true
+	for b := range bands {
+		nm := strconv.Itoa(int(colour.NM(b)))
+		bands[b] = column("SPECTRAL_NM"+nm, "SPECTRAL_"+nm, "NM"+nm, nm)
+		spectral = spectral && bands[b] >= 0
+	}
+	if name < 0 || (!spectral && (lab[0] < 0 || lab[1] < 0 || lab[2] < 0)) {
+		return nil, fmt.Errorf("this file names no patches with LAB values or spectra; %s", chartAdvice)
+	}
+	type place struct{ row, column int }
+	found := map[place]colour.Lab{}
+	c := &photo.Chart{Name: "Card", Border: chartBorder}
+	for _, row := range rows {
+		m := patchName.FindStringSubmatch(strings.TrimSpace(row[name]))
+		if m == nil {
+			return nil, fmt.Errorf("%q is no place on a card; patches are named by row and column, as A1 or D6", row[name])
+		}
+		number := func(i int) (float64, error) {
+			v, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
+			if err != nil || v != v {
+				return 0, fmt.Errorf("%q in patch %s is no number", row[i], m[0])
+			}
+			return v, nil
+		}
+		var value colour.Lab
+		if spectral {
+			var s colour.Spectrum
+			for b := range s {
+				v, err := number(bands[b])
+				if err != nil {
+					return nil, err
+				}
+				s[b] = v
+			}
+			value = colour.D65.Lab(&s)
+		} else {
+			var v [3]float64
+			for i := range v {
+				var err error
+				if v[i], err = number(lab[i]); err != nil {
+					return nil, err
+				}
+			}
+			value = colour.Lab{L: v[0], A: v[1], B: v[2]}
+		}
+		at, _ := strconv.Atoi(m[2])
+		p := place{int(strings.ToUpper(m[1])[0] - 'A'), at - 1}
+		found[p] = value
+		c.Rows, c.Columns = max(c.Rows, p.row+1), max(c.Columns, p.column+1)
+	}
+	if c.Rows*c.Columns > 500 {
+		return nil, errors.New("this card has more than 500 patches")
+	}
+	for r := range c.Rows {
+		for k := range c.Columns {
+			v, ok := found[place{r, k}]
+			if !ok {
+				return nil, fmt.Errorf("patch %c%d of this card is missing in its file", 'A'+r, k+1)
+			}
+			c.Patches = append(c.Patches, v)
+		}
+	}
+	return c, c.Check()
+}

@@ -1,0 +1,114 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"image/jpeg"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+	"cloudburst/core/photo"
+	"cloudburst/format"
+	"cloudburst/stand/camera"
+)
+
+// LightInput says what in a photo is known, so that its light can be undone.
+type LightInput struct {
+	Kind     string       `json:"kind" enum:"none,white-grey,card,bare"`
+	White    photo.Disc   `json:"white,omitempty"`
+	Grey     photo.Disc   `json:"grey,omitempty"`
+	WhitePct float64      `json:"whitePct,omitempty" doc:"How much the white thing sends back, %; 0 for paper, 88"`
+	GreyPct  float64      `json:"greyPct,omitempty" doc:"The same of the grey thing; 0 for a grey card, 18"`
+	Bare     photo.Disc   `json:"bare,omitempty" doc:"The bare lamp, window or sky beside a bait that is held against it"`
+	Corners  [][2]float64 `json:"corners,omitempty" maxItems:"4" doc:"The card's outer corners: top left, top right, bottom right, bottom left"`
+	Chart    string       `json:"chart,omitempty" maxLength:"300000" doc:"The card's own values, a CGATS or CSV file; empty for the card that comes with the program"`
+	Lamp     string       `json:"lamp,omitempty" enum:",D65,D50,D75,A,LED3000S,F2,F11" doc:"The light it was taken in; empty where nobody knows"`
+}
+
+const afterWidth = 900
+
+func (a *api) lightRoutes() {
+	type setLight struct {
+		ReferencePath
+		Body LightInput
+	}
+	huma.Post(a.huma, "/references/{reference}/light", func(ctx context.Context, in *setLight) (*referenceAnswer, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		p, err := a.picture(ctx, r.Photo.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		light, err := undo(p, &in.Body)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for i := range r.Pins { // what was pinned before is read anew
+			if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
+				return nil, fieldProblem("disc", err.Error())
+			}
+		}
+		return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, light, r.Pins))
+	})
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "reference-after", Method: http.MethodGet, Path: "/references/{reference}/after",
+		Summary: "The photo with its light undone", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
+	}, func(ctx context.Context, in *ReferencePath) (*fileAnswer, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if r.Light == nil {
+			return nil, huma.Error404NotFound("The light of this photo is not undone yet.")
+		}
+		p, err := a.picture(ctx, r.Photo.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		var b bytes.Buffer
+		err = jpeg.Encode(&b, p.Lit(r.Light, afterWidth), &jpeg.Options{Quality: 90})
+		return &fileAnswer{"image/jpeg", "inline", b.Bytes()}, problem(err, "")
+	})
+}
+
+// undo works the light out of what was pinned.
+func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
+	lamp := colour.Light(in.Lamp)
+	even := func(d photo.Disc, pct, usual float64) photo.Thing {
+		if pct == 0 {
+			pct = usual
+		}
+		s := colour.Flat(pct / 100)
+		return photo.Thing{Disc: d, Lab: colour.D65.Lab(&s)}
+	}
+	switch in.Kind {
+	case "white-grey":
+		for field, pct := range map[string]float64{"whitePct": in.WhitePct, "greyPct": in.GreyPct} {
+			if !(pct >= 0 && pct <= 100) {
+				return nil, measure.Faulty(field, "a thing sends back more than 0 and up to 100 %% of the light")
+			}
+		}
+		return photo.ByWhiteAndGrey(p, even(in.White, in.WhitePct, 88), even(in.Grey, in.GreyPct, 18), lamp)
+	case "card":
+		if len(in.Corners) != 4 {
+			return nil, measure.Faulty("corners", "pin all four corners of the card")
+		}
+		chart := camera.Card()
+		if strings.TrimSpace(in.Chart) != "" {
+			var err error
+			if chart, err = format.ReadChart(strings.NewReader(in.Chart)); err != nil {
+				return nil, measure.Faulty("chart", "%s", err)
+			}
+		}
+		return photo.ByCard(p, [4][2]float64(in.Corners), chart)
+	case "bare":
+		return photo.ByBareLight(p, in.Bare, lamp)
+	}
+	return nil, nil
+}

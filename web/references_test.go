@@ -1,0 +1,98 @@
+package web_test
+
+import (
+	"bytes"
+	"image/jpeg"
+	"math/rand/v2"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/recipe"
+	"cloudburst/stand/camera"
+)
+
+// A shot with white, grey and a card in it: its light is undone either way, what was pinned is read anew, and it can be left
+// as it was.
+func TestThePhotosLightIsUndone(t *testing.T) {
+	s := serve(t, true)
+	shelf, err := s.shop.Shelf(t.Context())
+	require.NoError(t, err)
+	var mixes []*recipe.Mix
+	for _, uid := range []string{"wet-rope", "gull-belly"} {
+		r, err := s.shop.Recipe(t.Context(), uid)
+		require.NoError(t, err)
+		m, err := recipe.Stir(&r.Cup, shelf)
+		require.NoError(t, err)
+		mixes = append(mixes, m)
+	}
+	img, spots := camera.Studio{
+		Back: mixes[0], Belly: mixes[1], Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.DaylightBalance,
+		EV: -0.3, Tone: 0.1, Veil: 0.005, Vignette: 0.12, Noise: 1, Seed: rand.Uint64N(50),
+	}.Shoot()
+	var raw bytes.Buffer
+	require.NoError(t, jpeg.Encode(&raw, img, nil))
+	photo := get[struct{ UID string }](s, "POST", "/photos", raw.Bytes())
+	type card struct {
+		UID   string
+		Light *struct {
+			Kind     string
+			Residual float64
+		}
+		Pins []struct {
+			Reading struct {
+				Lab   colour.Lab
+				Error float64
+				Unlit bool
+			}
+		}
+	}
+	ref := get[card](s, "POST", "/references", anything{"name": "Shot", "photo": photo.UID})
+	path := "/references/" + ref.UID
+	pin := anything{"name": "Back", "disc": anything{"x": spots[0].X, "y": spots[0].Y, "radius": spots[0].Radius}, "thicknessMM": spots[0].MM, "ground": "white"}
+	ref = get[card](s, "POST", path+"/pins", pin)
+	assert.True(t, ref.Pins[0].Reading.Unlit)
+	assert.Zero(t, ref.Pins[0].Reading.Error, "nothing is claimed")
+	assert.Equal(t, 404, s.ask("GET", "/api/v1"+path+"/after", nil).Code)
+	disc := func(x, y, r float64) anything { return anything{"x": x, "y": y, "radius": r} }
+	white, grey := camera.WhiteThing(), camera.GreyThing()
+	corners := [][2]float64{}
+	for _, c := range camera.CardCorners() {
+		corners = append(corners, c)
+	}
+	for _, light := range []anything{
+		{"kind": "white-grey", "white": disc(white.X, white.Y, 30), "grey": disc(grey.X, grey.Y, 30), "whitePct": 100 * camera.WhiteSquare, "greyPct": 100 * camera.GreySquare, "lamp": "D50"},
+		{"kind": "card", "corners": corners},
+	} {
+		ref = get[card](s, "POST", path+"/light", light)
+		require.NotNil(t, ref.Light)
+		assert.Equal(t, light["kind"], ref.Light.Kind)
+		got := ref.Pins[0].Reading
+		assert.False(t, got.Unlit)
+		assert.Less(t, colour.DeltaE00(spots[0].Lab, got.Lab), 2*got.Error, "%v", light["kind"])
+		after := s.ask("GET", "/api/v1"+path+"/after", nil)
+		_, err := jpeg.Decode(after.Body)
+		assert.NoError(t, err)
+	}
+	csv, err := os.ReadFile("../core/photo/testdata/shots/card24.csv")
+	require.NoError(t, err)
+	for says, light := range map[string]anything{
+		"outside the picture":    {"kind": "white-grey", "white": disc(-4, 3, 9), "grey": disc(grey.X, grey.Y, 9)},
+		"plainly darker":         {"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 95},
+		"up to 100 %":            {"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 300},
+		"all four corners":       {"kind": "card", "corners": corners[:2]},
+		"do not look like those": {"kind": "card", "corners": corners, "chart": string(csv)},
+		"one after the other":    {"kind": "card", "corners": [][2]float64{corners[1], corners[0], corners[3], corners[2]}},
+		"can't be read":          {"kind": "card", "corners": corners, "chart": "what"},
+		"this is no light":       {"kind": "bare", "bare": disc(spots[0].X, spots[0].Y, 9)},
+	} {
+		status, _, said := s.refused("POST", path+"/light", light)
+		assert.Equal(t, 422, status, says)
+		assert.Contains(t, said, says)
+	}
+	assert.Equal(t, "card", get[card](s, "GET", path, nil).Light.Kind, "what was refused changed nothing")
+	assert.Nil(t, get[card](s, "POST", path+"/light", anything{"kind": "none"}).Light)
+}
