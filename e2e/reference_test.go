@@ -108,6 +108,9 @@ func TestThePhotosLight(t *testing.T) {
 		w.until(`document.querySelector('[data-pin="` + spot.Name + `"]')`)
 	}
 	w.says("give or take ΔE00")
+	w.press("Tinted, or clear?")
+	w.says("nearly as thick as each other") // back and belly are no two looks of one part
+	w.says("half as thick")
 	w.reload()
 	w.says("Undone by a card")
 	w.press("As it was")

@@ -12,12 +12,12 @@ import (
 
 // Reference is something to match: a photo with pins on it.
 type Reference struct {
-	UID       string    `json:"uid"`
-	Name      string    `json:"name"`
-	Photo     PhotoInfo `json:"photo"`
+	UID       string       `json:"uid"`
+	Name      string       `json:"name"`
+	Photo     PhotoInfo    `json:"photo"`
 	Pins      []Pin        `json:"pins" nullable:"false"`
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
-	CreatedAt time.Time `json:"createdAt"`
+	CreatedAt time.Time    `json:"createdAt"`
 }
 
 // PhotoInfo names a kept photo and its size.

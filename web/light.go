@@ -112,3 +112,41 @@ func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 	}
 	return nil, nil
 }
+
+func (a *api) tintRoutes() {
+	type tint struct {
+		ReferencePath
+		One       string `query:"one" maxLength:"64" required:"true" doc:"uid of a pin"`
+		Other     string `query:"other" maxLength:"64" required:"true"`
+		OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
+		OtherBare bool   `query:"otherBare"`
+	}
+	huma.Get(a.huma, "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body photo.Verdict }, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		look := func(uid string, bare bool) (photo.Look, error) {
+			for _, p := range r.Pins {
+				if p.UID == uid {
+					if p.Reading.Unlit {
+						return photo.Look{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
+					}
+					ground := p.Ground.Reflectance()
+					return photo.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: ground[0], Backed: !bare, Error: p.Reading.Error}, nil
+				}
+			}
+			return photo.Look{}, measure.Faulty("one", "choose two of the pins")
+		}
+		one, err := look(in.One, in.OneBare)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		other, err := look(in.Other, in.OtherBare)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		v, err := photo.ThroughOrThere(one, other)
+		return &struct{ Body photo.Verdict }{v}, problem(err, "")
+	})
+}

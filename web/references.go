@@ -59,6 +59,7 @@ type referenceAnswer struct{ Body ReferenceCard }
 func (a *api) referenceRoutes() {
 	a.photoRoutes()
 	a.lightRoutes()
+	a.tintRoutes()
 	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []ReferenceCard `nullable:"false"`
 	}, error,

@@ -96,3 +96,27 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 	assert.Equal(t, "card", get[card](s, "GET", path, nil).Light.Kind, "what was refused changed nothing")
 	assert.Nil(t, get[card](s, "POST", path+"/light", anything{"kind": "none"}).Light)
 }
+
+// Two pins of the demo's goby: a body and its paddle.
+func TestTintedOrClearIsAsked(t *testing.T) {
+	s := serve(t, true)
+	refs := get[[]struct {
+		UID  string
+		Pins []struct{ UID, Name string }
+	}](s, "GET", "/references", nil)
+	pins := refs[0].Pins
+	path := "/references/" + refs[0].UID + "/tint?one=" + pins[0].UID + "&other="
+	v := get[struct{ Answer, Says, Next string }](s, "GET", path+pins[2].UID, nil)
+	assert.Contains(t, []string{"tinted", "cannot tell"}, v.Answer, v.Says)
+	assert.NotEmpty(t, v.Says)
+	same := get[struct{ Answer, Next string }](s, "GET", path+pins[1].UID, nil)
+	assert.Equal(t, "cannot tell", same.Answer)
+	assert.Contains(t, same.Next, "nothing behind")
+	status, _, says := s.refused("GET", path+"gone", nil)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "choose two of the pins")
+	get[anything](s, "POST", "/references/"+refs[0].UID+"/light", anything{"kind": "none"})
+	status, _, says = s.refused("GET", path+pins[2].UID, nil)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "not undone")
+}

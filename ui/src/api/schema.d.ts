@@ -811,6 +811,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/tint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get references by reference tint */
+        get: operations["get-references-by-reference-tint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scale/{material}": {
         parameters: {
             query?: never;
@@ -3120,6 +3137,23 @@ export interface components {
             origin: "typical" | "maker" | "measured";
             /** Format: double */
             value: number;
+        };
+        Verdict: {
+            /** @enum {string} */
+            answer: "tinted" | "clear" | "cannot tell";
+            /**
+             * Format: double
+             * @description How far off if it were clear
+             */
+            clear: number;
+            /** @description The view that would settle it */
+            next?: string;
+            says: string;
+            /**
+             * Format: double
+             * @description How far off the second pin would be if the part were tinted, ΔE00
+             */
+            tinted: number;
         };
         VersionCard: {
             /** @description Since the version before */
@@ -5432,6 +5466,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sample"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-references-by-reference-tint": {
+        parameters: {
+            query: {
+                /** @description uid of a pin */
+                one: string;
+                other: string;
+                /** @description Nothing lies behind that spot but the ground */
+                oneBare?: boolean;
+                otherBare?: boolean;
+            };
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdict"];
                 };
             };
             /** @description Error */

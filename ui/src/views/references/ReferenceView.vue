@@ -10,6 +10,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShop } from '@/use/shop'
 
 import LightPanel from './LightPanel.vue'
+import TintPanel from './TintPanel.vue'
 
 // A photo with pins: point at a spot, see its colour, keep it under a name, take it as the target of a cup.
 const route = useRoute()
@@ -275,6 +276,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
+      <TintPanel :reference="reference" />
     </div>
   </section>
   <section v-else-if="error" class="p-8"><ProblemNote :says="error.message" /></section>
