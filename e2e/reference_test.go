@@ -111,6 +111,19 @@ func TestThePhotosLight(t *testing.T) {
 	w.press("Tinted, or clear?")
 	w.says("nearly as thick as each other") // back and belly are no two looks of one part
 	w.says("half as thick")
+	// Five baits of a bag, one of them odd: four backs, and what is a belly.
+	for n, d := range []photo.Disc{{X: 590, Y: 338}, {X: 600, Y: 336}, {X: 610, Y: 334}, {X: 605, Y: 340}, {X: 430, Y: 432}} {
+		point(d)
+		w.until(`document.querySelector('[data-testid="sample"]')`)
+		w.fill(`[data-testid="pin-name"]`, "Back")
+		w.fill(`[data-testid="pin-sample"]`, fmt.Sprint(n+1))
+		w.press("Keep this pin")
+		w.until(fmt.Sprintf(`document.querySelector('[data-sample="%d"]')`, n+1))
+	}
+	w.says("Bait 5 is not typical of this bag")
+	w.press("Set bait 5 aside")
+	w.says("The baits of this bag keep together")
+	w.says("Bait 5 is set aside")
 	w.reload()
 	w.says("Undone by a card")
 	w.press("As it was")

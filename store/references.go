@@ -35,6 +35,8 @@ type Pin struct {
 	ThicknessMM float64       `json:"thicknessMM"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
 	Reading     photo.Reading `json:"reading"`
+	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
+	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`
 }
 
 // AddPhoto keeps a photo.
@@ -148,7 +150,7 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Lig
 }
 
 func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading FROM pin
+	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside FROM pin
 		WHERE shop_id = ? AND reference_uid = ? ORDER BY created_at, uid`, sh.id, reference)
 	if err != nil {
 		return nil, err
@@ -158,7 +160,7 @@ func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
 	for rows.Next() {
 		var p Pin
 		var reading []byte
-		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading); err != nil {
+		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside); err != nil {
 			return nil, err
 		}
 		if err := fromJSON(reading, &p.Reading); err != nil {
@@ -188,11 +190,17 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 			return ErrTooMany
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO pin
-			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading)
+			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample)
 		return err
 	})
 	return p, err
+}
+
+// SetAside marks every pin of a bait of a bag as not typical, or takes that back.
+func (sh *Shop) SetAside(ctx context.Context, reference string, sample int, aside bool) error {
+	_, err := sh.db.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
+	return err
 }
 
 // RemovePin takes a pin off.

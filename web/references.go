@@ -28,15 +28,24 @@ type PinCard struct {
 // ReferenceCard is a reference with its pins.
 type ReferenceCard struct {
 	store.Reference
-	Pins []PinCard `json:"pins" nullable:"false"`
+	Pins []PinCard  `json:"pins" nullable:"false"`
+	Bag  *photo.Bag `json:"bag,omitempty" doc:"Where several baits of one bag were pinned: their spread, and the one that is not typical"`
 }
 
 func cardOfReference(r store.Reference) ReferenceCard {
 	card := ReferenceCard{Reference: r, Pins: []PinCard{}}
+	var bag []photo.Sampled
 	for _, p := range r.Pins {
 		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
 		}})
+		if p.Sample > 0 && !p.Aside {
+			bag = append(bag, photo.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
+		}
+	}
+	if len(bag) > 0 {
+		b := photo.SpreadOf(bag)
+		card.Bag = &b
 	}
 	return card
 }
@@ -115,10 +124,11 @@ func (a *api) referenceRoutes() {
 			Disc        photo.Disc    `json:"disc"`
 			ThicknessMM float64       `json:"thicknessMM"`
 			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+			Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
-		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground}
+		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample}
 		got, err := a.sample(ctx, in.UID, p.Disc)
 		if err != nil {
 			return nil, err
@@ -131,6 +141,16 @@ func (a *api) referenceRoutes() {
 		}
 		_, err = a.shop.AddPin(ctx, in.UID, p)
 		return a.reference(ctx, in.UID, err)
+	})
+	type setAside struct {
+		ReferencePath
+		Body struct {
+			Sample int  `json:"sample" minimum:"1" maximum:"40"`
+			Aside  bool `json:"aside"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/aside", func(ctx context.Context, in *setAside) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Sample, in.Body.Aside))
 	})
 	type onePin struct {
 		ReferencePath

@@ -743,6 +743,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference aside */
+        post: operations["post-references-by-reference-aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/references/{reference}/light": {
         parameters: {
             query?: never;
@@ -1080,6 +1097,15 @@ export interface components {
             unit: "drops" | "ml" | "g" | "tsp";
             /** Format: double */
             value: number;
+        };
+        Bag: {
+            /**
+             * Format: int64
+             * @description The sample that is proposed for setting aside; 0 for none
+             */
+            odd?: number;
+            parts: components["schemas"]["Spread"][];
+            says: string;
         };
         BaitBackBody: {
             /**
@@ -2424,6 +2450,11 @@ export interface components {
             /** @enum {string} */
             ground: "white" | "dark" | "grey" | "against";
             name: string;
+            /**
+             * Format: int64
+             * @description Which bait of a bag; 0 where it is the only one
+             */
+            sample?: number;
             /** Format: double */
             thicknessMM: number;
         };
@@ -2482,11 +2513,18 @@ export interface components {
             swatch: components["schemas"]["Swatch"];
         };
         PinCard: {
+            /** @description Of a bait that was set aside as not typical */
+            aside: boolean;
             disc: components["schemas"]["Disc"];
             /** @enum {string} */
             ground: "white" | "dark" | "grey" | "against";
             name: string;
             reading: components["schemas"]["Reading"];
+            /**
+             * Format: int64
+             * @description Which bait of a bag; 0 where it is the only one
+             */
+            sample: number;
             swatch: components["schemas"]["Swatch"];
             target: components["schemas"]["Target"];
             /** Format: double */
@@ -2670,6 +2708,8 @@ export interface components {
             deltaE00: number;
         };
         ReferenceCard: {
+            /** @description Where several baits of one bag were pinned: their spread, and the one that is not typical */
+            bag?: components["schemas"]["Bag"];
             /** Format: date-time */
             createdAt: string;
             /** @description How the photo's light is undone */
@@ -2823,6 +2863,11 @@ export interface components {
             retired?: boolean;
             /** Format: int64 */
             seen: number;
+        };
+        SetAsideBody: {
+            aside: boolean;
+            /** Format: int64 */
+            sample: number;
         };
         SetBaitBody: {
             field: string;
@@ -3005,6 +3050,20 @@ export interface components {
              * @description From the bait's axis
              */
             upMM: number;
+        };
+        Spread: {
+            /** @description The typical bait's */
+            centre: components["schemas"]["Lab"];
+            /**
+             * Format: double
+             * @description How far a typical bait lies from the centre: what is within that is good enough
+             */
+            deltaE00: number;
+            /** @description Samples that are not typical in this part */
+            odd: number[];
+            part: string;
+            /** Format: int64 */
+            samples: number;
         };
         Step: {
             /**
@@ -5329,6 +5388,41 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
                 };
             };
             /** @description Error */

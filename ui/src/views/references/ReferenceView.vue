@@ -9,6 +9,7 @@ import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShop } from '@/use/shop'
 
+import BagPanel from './BagPanel.vue'
 import LightPanel from './LightPanel.vue'
 import TintPanel from './TintPanel.vue'
 
@@ -31,6 +32,7 @@ const sample = shallowRef<Sample>()
 const problem = ref<Problem>()
 const name = ref('')
 const thickness = ref('8')
+const sampleNo = ref('')
 const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
 
 const path = computed(() => ({ path: { reference: uid.value } }))
@@ -116,6 +118,7 @@ const keep = () =>
       disc: disc.value!,
       thicknessMM: Number(thickness.value.replace(',', '.')) || 0,
       ground: ground.value,
+      sample: Math.max(0, Math.round(Number(sampleNo.value) || 0)),
     }
     const now = await ask(api.POST('/references/{reference}/pins', { params: path.value, body }))
     client.setQueryData(['references', uid.value], now)
@@ -253,6 +256,10 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
           </div>
         </div>
+        <label class="flex items-center gap-2">
+          <span class="flex-1">Which bait of the bag, if there are several</span>
+          <input v-model="sampleNo" class="field figure w-20!" inputmode="numeric" data-testid="pin-sample" />
+        </label>
         <div class="flex gap-3">
           <button type="submit" class="button button-main">Keep this pin</button>
           <button type="button" class="button" @click="disc = undefined">Leave it</button>
@@ -260,10 +267,18 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
       </form>
       <ProblemNote :says="problem?.message" />
       <ul class="flex flex-col gap-3" aria-label="Pins">
-        <li v-for="p in reference.pins" :key="p.uid" class="flex items-stretch bg-white" :data-pin="p.name">
+        <li
+          v-for="p in reference.pins"
+          :key="p.uid"
+          class="flex items-stretch bg-white"
+          :data-pin="p.name"
+          :data-sample="p.sample"
+        >
           <ColourPatch :hex="p.swatch.hex" :name="p.name" class="w-16 shrink-0" :data-hex="p.swatch.hex" />
           <div class="flex-1 px-3 py-2">
-            <p class="font-semibold">{{ p.name }}</p>
+            <p class="font-semibold">
+              {{ p.name }}{{ p.sample ? `, bait ${p.sample}` : '' }}{{ p.aside ? ', set aside' : '' }}
+            </p>
             <p class="figure whitespace-pre-wrap">{{ lab(p.reading.lab) }}</p>
             <p class="text-slate">
               {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }},
@@ -276,6 +291,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
+      <BagPanel :reference="reference" @set="relit" />
       <TintPanel :reference="reference" />
     </div>
   </section>
