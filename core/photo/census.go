@@ -1,0 +1,734 @@
+package photo
+
+import (
+	"math"
+	"slices"
+
+	"cloudburst/core/measure"
+)
+
+// Rect is an upright region of a picture, in pixels.
+type Rect struct {
+	X0 float64 `json:"x0"`
+	Y0 float64 `json:"y0"`
+	X1 float64 `json:"x1"`
+	Y1 float64 `json:"y1"`
+}
+
+// Piece is one piece of flake that was found.
+type Piece struct {
+	X      float64 `json:"x" doc:"px of the photo"`
+	Y      float64 `json:"y"`
+	SizeMM float64 `json:"sizeMM" doc:"Across its flats, as far as it shows"`
+	Class  int     `json:"class"`
+}
+
+// FlakeClass is one colour of flake.
+type FlakeClass struct {
+	Hex    string  `json:"hex" doc:"Its colour where it lies at the surface, as the camera wrote it"`
+	SizeIN float64 `json:"sizeIN" doc:"Across the flats"`
+	Count  int     `json:"count"`
+	PerCM2 float64 `json:"perCM2"`
+}
+
+// Found is what a census of flake found.
+type Found struct {
+	AreaCM2 float64      `json:"areaCM2"`
+	Classes []FlakeClass `json:"classes" nullable:"false"`
+	Pieces  []Piece      `json:"pieces" nullable:"false"`
+	Warning string       `json:"warning,omitempty"`
+}
+
+// Limits of a census.
+const (
+	mostCensusPixels = 1_500_000
+	leastPiecePX     = 3.5  // across the flats: less can't be told apart
+	leastContrast    = 0.11 // of a piece against its base, as a share of it
+)
+
+// Census finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
+// in pieces that hang together; what touches is parted where it narrows.
+func Census(p *Picture, region Rect, pxPerMM float64) (*Found, error) {
+	if !(pxPerMM > 0.5 && pxPerMM < 1000) {
+		return nil, measure.Faulty("scale", "say first how long something in the photo is: two points, and the millimetres between them")
+	}
+	x0, y0 := max(0, int(region.X0)), max(0, int(region.Y0))
+	x1, y1 := min(p.Width, int(region.X1)), min(p.Height, int(region.Y1))
+	if x1-x0 < 40 || y1-y0 < 40 {
+		return nil, measure.Faulty("region", "draw a larger region, over the flake in an even part of the bait")
+	}
+	step := 1
+	for (x1-x0)/step*((y1-y0)/step) > mostCensusPixels {
+		step++
+	}
+	c := &census{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
+	c.read(p, x0, y0, step)
+	c.base()
+	c.differ()
+	c.label()
+	c.part()
+	f := c.found()
+	for i := range f.Pieces {
+		f.Pieces[i].X = float64(x0) + f.Pieces[i].X*float64(step)
+		f.Pieces[i].Y = float64(y0) + f.Pieces[i].Y*float64(step)
+	}
+	return f, nil
+}
+
+// census is the region while it is counted.
+type census struct {
+	w, h  int
+	px    float64 // per mm
+	cr    [3][]float32
+	fit   [3][6]float64
+	noise float64
+	diff  [3][]float32 // against the base, as a share of it
+	size  []float32    // the largest of them
+	on    []bool
+	parts []blob
+
+	hidden int // pixels under glare
+}
+
+// blob is a set of pixels.
+type blob struct {
+	at   []int32
+	mean [3]float64
+}
+
+func (c *census) read(p *Picture, x0, y0, step int) {
+	var root [256]float32
+	for i := range root {
+		root[i] = float32(math.Cbrt(plainTable[i]))
+	}
+	for ch := range 3 {
+		c.cr[ch] = make([]float32, c.w*c.h)
+		c.diff[ch] = make([]float32, c.w*c.h)
+	}
+	for y := range c.h {
+		for x := range c.w {
+			q := p.at(x0+x*step, y0+y*step)
+			for ch := range 3 {
+				c.cr[ch][y*c.w+x] = root[q[ch]]
+			}
+		}
+	}
+}
+
+func (c *census) terms(i int) [6]float64 {
+	u, v := 2*float64(i%c.w)/float64(c.w)-1, 2*float64(i/c.w)/float64(c.h)-1
+	return [6]float64{1, u, v, u * u, u * v, v * v}
+}
+
+// base fits the base: from the commonest colour outwards, a quadratic in each channel, again and again over what lies on it.
+func (c *census) base() {
+	n := c.w * c.h
+	var hist [32][32][32]int
+	cell := func(i int) (a, b, d int) {
+		return min(31, int(c.cr[0][i]*32)), min(31, int(c.cr[1][i]*32)), min(31, int(c.cr[2][i]*32))
+	}
+	best, bi := 0, 0
+	for i := 0; i < n; i += 2 {
+		a, b, d := cell(i)
+		hist[a][b][d]++
+		if hist[a][b][d] > best {
+			best, bi = hist[a][b][d], i
+		}
+	}
+	for ch := range 3 {
+		c.fit[ch] = [6]float64{float64(c.cr[ch][bi])}
+	}
+	limit := 0.05
+	for round := range 6 {
+		var a [6][6]float64
+		var b [3][6]float64
+		for i := 0; i < n; i += 5 {
+			t := c.terms(i)
+			in := true
+			for ch := range 3 {
+				in = in && math.Abs(float64(c.cr[ch][i])-dot6(t, c.fit[ch])) < limit*math.Max(0.15, dot6(t, c.fit[ch]))
+			}
+			if !in {
+				continue
+			}
+			for j := range 6 {
+				for k := range 6 {
+					a[j][k] += t[j] * t[k]
+				}
+				for ch := range 3 {
+					b[ch][j] += t[j] * float64(c.cr[ch][i])
+				}
+			}
+		}
+		for ch := range 3 {
+			if x, ok := solve6(a, b[ch]); ok {
+				c.fit[ch] = x
+			}
+		}
+		if round > 1 {
+			limit = 0.03
+		}
+	}
+}
+
+// differ works out where a pixel differs from the base.
+func (c *census) differ() {
+	n := c.w * c.h
+	var quiet []float64
+	for i := range n {
+		t := c.terms(i)
+		for ch := range 3 {
+			b := math.Max(0.05, dot6(t, c.fit[ch]))
+			c.diff[ch][i] = float32(3 * (float64(c.cr[ch][i]) - b) / b)
+		}
+	}
+	for ch := range 3 {
+		c.diff[ch] = smooth(c.diff[ch], c.w, c.h)
+	}
+	c.size = make([]float32, n)
+	for i := range n {
+		m := float32(0)
+		for ch := range 3 {
+			m = max(m, float32(math.Abs(float64(c.diff[ch][i]))))
+		}
+		c.size[i] = m
+		if i%7 == 0 && m < 0.12 {
+			quiet = append(quiet, float64(m))
+		}
+	}
+	if len(quiet) > 0 {
+		slices.Sort(quiet)
+		c.noise = quiet[len(quiet)/2]
+	}
+	floor := float32(math.Max(leastContrast, 3*c.noise))
+	// A piece's own rim is blurred: what is below 0.42 of the strongest nearby is rim.
+	reach := max(2, int(0.09*c.px))
+	top := strongest(c.size, c.w, c.h, reach)
+	c.on = make([]bool, n)
+	for i := range n {
+		c.on[i] = c.size[i] > floor && c.size[i] > 0.42*top[i]
+	}
+}
+
+// smooth is a mean over three by three.
+func smooth(a []float32, w, h int) []float32 {
+	out := make([]float32, len(a))
+	for y := range h {
+		for x := range w {
+			sum, n := float32(0), float32(0)
+			for dy := -1; dy <= 1; dy++ {
+				for dx := -1; dx <= 1; dx++ {
+					if u, v := x+dx, y+dy; u >= 0 && v >= 0 && u < w && v < h {
+						sum += a[v*w+u]
+						n++
+					}
+				}
+			}
+			out[y*w+x] = sum / n
+		}
+	}
+	return out
+}
+
+// strongest is the largest value within a square, by rows and then by columns.
+func strongest(a []float32, w, h, r int) []float32 {
+	pass := func(in []float32, n, stride, lines, lineStride int) []float32 {
+		out := make([]float32, len(in))
+		for l := range lines {
+			for i := range n {
+				m := float32(0)
+				for k := max(0, i-r); k <= min(n-1, i+r); k++ {
+					m = max(m, in[l*lineStride+k*stride])
+				}
+				out[l*lineStride+i*stride] = m
+			}
+		}
+		return out
+	}
+	return pass(pass(a, w, 1, h, w), h, w, w, 1)
+}
+
+// label gathers what hangs together and differs in the same way.
+func (c *census) label() {
+	seen := make([]bool, len(c.on))
+	var todo []int32
+	like := func(i, k int32) bool { // neighbours of unlike colour belong to two pieces
+		dot, a, b := 0.0, 0.0, 0.0
+		for ch := range 3 {
+			p, q := float64(c.diff[ch][i]), float64(c.diff[ch][k])
+			dot, a, b = dot+p*q, a+p*p, b+q*q
+		}
+		return dot > 0.6*math.Sqrt(a*b)
+	}
+	for i := range c.on {
+		if !c.on[i] || seen[i] {
+			continue
+		}
+		var b blob
+		todo = append(todo[:0], int32(i))
+		seen[i] = true
+		for len(todo) > 0 {
+			k := todo[len(todo)-1]
+			todo = todo[:len(todo)-1]
+			b.at = append(b.at, k)
+			x, y := int(k)%c.w, int(k)/c.w
+			for _, d := range [4][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
+				u, v := x+d[0], y+d[1]
+				if u < 0 || v < 0 || u >= c.w || v >= c.h {
+					continue
+				}
+				n := int32(v*c.w + u)
+				if c.on[n] && !seen[n] && like(k, n) {
+					seen[n] = true
+					todo = append(todo, n)
+				}
+			}
+		}
+		c.parts = append(c.parts, b)
+	}
+}
+
+// least is the fewest pixels that can be a piece.
+const least = 6
+
+// part parts pieces that touch: a blob that is solid stays whole; another is parted between the peaks of its distance to the
+// edge.
+func (c *census) part() {
+	var areas []float64
+	for _, b := range c.parts {
+		if len(b.at) >= least {
+			areas = append(areas, float64(len(b.at)))
+		}
+	}
+	if len(areas) == 0 {
+		c.parts = nil
+		return
+	}
+	slices.Sort(areas)
+	usual := areas[len(areas)/2]
+	var out []blob
+	for _, b := range c.parts {
+		if len(b.at) < least {
+			continue
+		}
+		b.mean = c.meanOf(b.at)
+		if c.glare(&b, usual) { // what lies in it can't be counted
+			c.hidden += len(b.at)
+			continue
+		}
+		if c.solidity(b.at) > 0.86 || float64(len(b.at)) < 0.7*usual {
+			out = append(out, b)
+			continue
+		}
+		for _, at := range c.peaks(b.at) {
+			if len(at) >= least {
+				out = append(out, blob{at, c.meanOf(at)})
+			}
+		}
+	}
+	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) })
+}
+
+// Least contrast of a piece's better part, and of its width to its length: a piece that stands on edge is a line, and no
+// one would count it.
+const (
+	leastTold = 0.15
+	leastWide = 0.26
+)
+
+func (c *census) tells(b *blob) bool {
+	sizes := make([]float32, len(b.at))
+	for k, i := range b.at {
+		sizes[k] = c.size[i]
+	}
+	slices.Sort(sizes)
+	_, _, long, wide := c.axes(b.at)
+	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
+}
+
+func (c *census) meanOf(at []int32) (m [3]float64) {
+	for _, i := range at {
+		for ch := range 3 {
+			m[ch] += float64(c.diff[ch][i]) / float64(len(at))
+		}
+	}
+	return m
+}
+
+// glare is large, and paler than the base in every channel alike.
+func (c *census) glare(b *blob, usual float64) bool {
+	m := b.mean
+	low, high := min(m[0], m[1], m[2]), max(m[0], m[1], m[2])
+	return float64(len(b.at)) > 8*usual && low > 0.05 && len(b.at) > int(0.4*c.px*c.px) && high > 0
+}
+
+// solidity is a blob's share of its convex hull.
+func (c *census) solidity(at []int32) float64 {
+	type point struct{ x, y float64 }
+	pts := make([]point, 0, 4*len(at))
+	for _, i := range at {
+		x, y := float64(int(i)%c.w), float64(int(i)/c.w)
+		pts = append(pts, point{x, y}, point{x + 1, y}, point{x, y + 1}, point{x + 1, y + 1})
+	}
+	slices.SortFunc(pts, func(a, b point) int {
+		if a.x != b.x {
+			if a.x < b.x {
+				return -1
+			}
+			return 1
+		}
+		switch {
+		case a.y < b.y:
+			return -1
+		case a.y > b.y:
+			return 1
+		}
+		return 0
+	})
+	turn := func(o, a, b point) float64 { return (a.x-o.x)*(b.y-o.y) - (a.y-o.y)*(b.x-o.x) }
+	var hull []point
+	for pass := range 2 {
+		start := len(hull)
+		for k := range pts {
+			q := pts[k]
+			if pass == 1 {
+				q = pts[len(pts)-1-k]
+			}
+			for len(hull) >= start+2 && turn(hull[len(hull)-2], hull[len(hull)-1], q) <= 0 {
+				hull = hull[:len(hull)-1]
+			}
+			hull = append(hull, q)
+		}
+		hull = hull[:len(hull)-1]
+	}
+	area := 0.0
+	for i, a := range hull {
+		b := hull[(i+1)%len(hull)]
+		area += (a.x*b.y - b.x*a.y) / 2
+	}
+	return float64(len(at)) / math.Max(1, math.Abs(area))
+}
+
+// peaks parts a blob between the places that lie deepest in it.
+func (c *census) peaks(at []int32) [][]int32 {
+	x0, y0, x1, y1 := c.w, c.h, 0, 0
+	for _, i := range at {
+		x, y := int(i)%c.w, int(i)/c.w
+		x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
+	}
+	w, h := x1-x0+3, y1-y0+3
+	d := make([]float32, w*h)
+	for _, i := range at {
+		d[(int(i)/c.w-y0+1)*w+int(i)%c.w-x0+1] = 1e6
+	}
+	for y := 1; y < h-1; y++ { // chamfer distances, down and up
+		for x := 1; x < w-1; x++ {
+			k := y*w + x
+			if d[k] > 0 {
+				d[k] = min(d[k], d[k-1]+1, d[k-w]+1, d[k-w-1]+1.4, d[k-w+1]+1.4)
+			}
+		}
+	}
+	for y := h - 2; y > 0; y-- {
+		for x := w - 2; x > 0; x-- {
+			k := y*w + x
+			if d[k] > 0 {
+				d[k] = min(d[k], d[k+1]+1, d[k+w]+1, d[k+w+1]+1.4, d[k+w-1]+1.4)
+			}
+		}
+	}
+	type peak struct {
+		x, y int
+		d    float32
+	}
+	var all []peak
+	for y := 1; y < h-1; y++ {
+		for x := 1; x < w-1; x++ {
+			v := d[y*w+x]
+			if v < 1.5 {
+				continue
+			}
+			top := true
+			for dy := -1; dy <= 1 && top; dy++ {
+				for dx := -1; dx <= 1; dx++ {
+					if d[(y+dy)*w+x+dx] > v {
+						top = false
+						break
+					}
+				}
+			}
+			if top {
+				all = append(all, peak{x, y, v})
+			}
+		}
+	}
+	slices.SortFunc(all, func(a, b peak) int {
+		switch {
+		case a.d > b.d:
+			return -1
+		case a.d < b.d:
+			return 1
+		}
+		return a.y*w + a.x - b.y*w - b.x
+	})
+	var kept []peak
+	for _, q := range all {
+		apart := true
+		for _, k := range kept {
+			// Two peaks are two pieces where it narrows between them.
+			dist := math.Hypot(float64(q.x-k.x), float64(q.y-k.y))
+			if dist < 1.1*float64(k.d) || narrowest(d, w, q.x, q.y, k.x, k.y) > 0.72*min(q.d, k.d) {
+				apart = false
+				break
+			}
+		}
+		if apart {
+			kept = append(kept, q)
+		}
+	}
+	if len(kept) < 2 {
+		return [][]int32{at}
+	}
+	out := make([][]int32, len(kept))
+	for _, i := range at {
+		x, y := int(i)%c.w-x0+1, int(i)/c.w-y0+1
+		best, near := 0, math.Inf(1)
+		for k, q := range kept {
+			if r := math.Hypot(float64(x-q.x), float64(y-q.y)) - float64(q.d); r < near {
+				best, near = k, r
+			}
+		}
+		out[best] = append(out[best], i)
+	}
+	return out
+}
+
+// narrowest is the least distance to the edge along the way between two places.
+func narrowest(d []float32, w, x0, y0, x1, y1 int) float32 {
+	steps := max(abs(x1-x0), abs(y1-y0))
+	least := float32(math.Inf(1))
+	for k := range steps + 1 {
+		f := float64(k) / float64(max(1, steps))
+		x, y := x0+int(math.Round(f*float64(x1-x0))), y0+int(math.Round(f*float64(y1-y0)))
+		least = min(least, d[y*w+x])
+	}
+	return least
+}
+
+func abs(v int) int {
+	if v < 0 {
+		return -v
+	}
+	return v
+}
+
+// found sorts the pieces by colour, and measures them.
+func (c *census) found() *Found {
+	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
+	type kind struct {
+		dir              [3]float64
+		members          []int
+		sizeMM, contrast float64
+	}
+	order := make([]int, len(c.parts))
+	for i := range order {
+		order[i] = i
+	}
+	strength := func(i int) float64 {
+		m := c.parts[i].mean
+		return math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]) * math.Sqrt(float64(len(c.parts[i].at)))
+	}
+	slices.SortFunc(order, func(a, b int) int {
+		switch sa, sb := strength(a), strength(b); {
+		case sa > sb:
+			return -1
+		case sa < sb:
+			return 1
+		}
+		return a - b
+	})
+	var kinds []kind
+	unit := func(m [3]float64) [3]float64 {
+		n := math.Max(1e-9, math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]))
+		return [3]float64{m[0] / n, m[1] / n, m[2] / n}
+	}
+	for _, i := range order {
+		u := unit(c.parts[i].mean)
+		best, cos := -1, 0.8
+		for k := range kinds {
+			d := unit(kinds[k].dir)
+			if v := u[0]*d[0] + u[1]*d[1] + u[2]*d[2]; v > cos {
+				best, cos = k, v
+			}
+		}
+		if best < 0 {
+			kinds = append(kinds, kind{})
+			best = len(kinds) - 1
+		}
+		k := &kinds[best]
+		for ch := range 3 {
+			k.dir[ch] += c.parts[i].mean[ch] * float64(len(c.parts[i].at))
+		}
+		k.members = append(k.members, i)
+	}
+	few := max(3, len(c.parts)/25)
+	// Each kind with its size and contrast, the plainest first.
+	for i := range kinds {
+		k := &kinds[i]
+		var sizes, told []float64
+		for _, m := range k.members {
+			b := &c.parts[m]
+			_, _, size := c.shape(b.at)
+			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+				sizes = append(sizes, size)
+			}
+			told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
+		}
+		k.sizeMM, k.contrast = upper(sizes), upper(told)
+	}
+	kinds = slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few || k.sizeMM == 0 })
+	slices.SortStableFunc(kinds, func(a, b kind) int {
+		switch wa, wb := a.contrast*float64(len(a.members)), b.contrast*float64(len(b.members)); {
+		case wa > wb:
+			return -1
+		case wa < wb:
+			return 1
+		}
+		return 0
+	})
+	var merged []kind
+	var moved [][2]int
+next:
+	for _, k := range kinds {
+		for i := range merged {
+			m := &merged[i]
+			alike := math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.16
+			if alike && sameHue(k.dir, m.dir) { // one flake, facing the light and turned away from it, near and deep
+				m.members = append(m.members, k.members...)
+				continue next
+			}
+			if k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast { // rims, and what shows of hidden pieces
+				continue next
+			}
+		}
+		merged = append(merged, k)
+	}
+	kinds = merged
+	// A deep piece takes on its base's hue, but keeps its size.
+	for i := range kinds {
+		keep := kinds[i].members[:0]
+		for _, m := range kinds[i].members {
+			_, _, size := c.shape(c.parts[m].at)
+			to := i
+			for k := range kinds {
+				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.solidity(c.parts[m].at) > 0.86 {
+					to = k
+				}
+			}
+			if to == i {
+				keep = append(keep, m)
+			} else {
+				moved = append(moved, [2]int{m, to})
+			}
+		}
+		kinds[i].members = keep
+	}
+	for _, m := range moved {
+		kinds[m[1]].members = append(kinds[m[1]].members, m[0])
+	}
+	for _, k := range kinds {
+		if len(k.members) < few {
+			continue
+		}
+		class := len(f.Classes)
+		var whole []float64
+		var deepest [3]float64
+		for n, i := range k.members {
+			b := &c.parts[i]
+			x, y, size := c.shape(b.at)
+			f.Pieces = append(f.Pieces, Piece{x, y, size, class})
+			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+				whole = append(whole, size)
+			}
+			if n == 0 {
+				deepest = b.mean
+			}
+		}
+		if len(whole) == 0 {
+			for _, p := range f.Pieces {
+				if p.Class == class {
+					whole = append(whole, p.SizeMM)
+				}
+			}
+		}
+		slices.Sort(whole)
+		size := whole[len(whole)*6/10]
+		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: len(k.members), PerCM2: float64(len(k.members)) / f.AreaCM2}
+		var rgb [3]float64
+		for ch := range 3 {
+			v := c.fit[ch][0] * (1 + deepest[ch]/3)
+			rgb[ch] = v * v * v
+		}
+		fc.Hex = rgbOf(rgb).Lab().SRGB().Hex()
+		f.Classes = append(f.Classes, fc)
+		if size*c.px < leastPiecePX {
+			f.Warning = "The pieces are too small in this photo to be told apart: go closer, until a piece is some eight pixels across."
+		}
+	}
+	return f
+}
+
+// upper is a figure that six in ten lie under; 0 of none.
+func upper(v []float64) float64 {
+	if len(v) == 0 {
+		return 0
+	}
+	slices.Sort(v)
+	return v[len(v)*6/10]
+}
+
+// sameHue says whether two differences lie to the same side in hue, or have hardly any.
+func sameHue(a, b [3]float64) bool {
+	tint := func(m [3]float64) (t [3]float64, share float64) {
+		mean, all, own := (m[0]+m[1]+m[2])/3, 0.0, 0.0
+		for ch := range 3 {
+			t[ch] = m[ch] - mean
+			all += m[ch] * m[ch]
+			own += t[ch] * t[ch]
+		}
+		return t, math.Sqrt(own / math.Max(1e-12, all))
+	}
+	p, ps := tint(a)
+	q, qs := tint(b)
+	if ps < 0.25 && qs < 0.25 {
+		return true
+	}
+	dot, pp, qq := 0.0, 0.0, 0.0
+	for ch := range 3 {
+		dot, pp, qq = dot+p[ch]*q[ch], pp+p[ch]*p[ch], qq+q[ch]*q[ch]
+	}
+	return dot > 0.7*math.Sqrt(pp*qq)
+}
+
+// shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt, and of
+// a hexagon it is 0.264 of the flats.
+func (c *census) shape(at []int32) (x, y, sizeMM float64) {
+	x, y, long, _ := c.axes(at)
+	return x + 0.5, y + 0.5, long / 0.2635 / c.px
+}
+
+// axes are a blob's middle and its spread along its longer and shorter axis, px.
+func (c *census) axes(at []int32) (x, y, long, wide float64) {
+	n := float64(len(at))
+	for _, i := range at {
+		x += float64(int(i)%c.w) / n
+		y += float64(int(i)/c.w) / n
+	}
+	var xx, yy, xy float64
+	for _, i := range at {
+		dx, dy := float64(int(i)%c.w)-x, float64(int(i)/c.w)-y
+		xx, yy, xy = xx+dx*dx/n, yy+dy*dy/n, xy+dx*dy/n
+	}
+	mid, half := (xx+yy)/2, math.Sqrt((xx-yy)*(xx-yy)/4+xy*xy)
+	return x, y, math.Sqrt(mid + half + 1.0/12), math.Sqrt(max(0, mid-half) + 1.0/12)
+}
