@@ -129,3 +129,49 @@ func TestThePhotosLight(t *testing.T) {
 	w.press("As it was")
 	w.says("its light not undone")
 }
+
+// A close-up of flake: its scale from a ruler in it, then the pieces of a region, drawn over the photo.
+func TestACensusOfFlake(t *testing.T) {
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/references")
+	w.says("Goby from the old pier")
+	w.upload(`input[aria-label^="Drop a photo"]`, "../core/photo/testdata/shots/p09.jpg")
+	w.says("Nobody said yet how long a millimetre is")
+	w.until(`document.querySelector('[data-testid="photo"] img')?.naturalWidth > 0`)
+	point := func(x, y float64) {
+		t.Helper()
+		w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => {
+			const el = document.querySelector('[data-testid="photo"]'), r = el.getBoundingClientRect()
+			el.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, buttons: 1, clientX: r.left + r.width * %f, clientY: r.top + r.height * %f }))
+		})()`, x/1200, y/900)))
+	}
+	w.press("Set the scale")
+	w.fill(`[data-testid="scale-length"]`, "21 parsecs")
+	w.says("Point at one end")
+	point(96, 797)
+	w.says("Point at its other end")
+	point(621, 797)
+	w.says("no length that is known here")
+	w.press("Set the scale")
+	w.press("Set the scale")
+	w.fill(`[data-testid="scale-length"]`, "21 mm")
+	point(96, 797)
+	w.says("Point at its other end")
+	point(621, 797)
+	w.says("25.0 px here")
+	w.press("Count the flake")
+	w.says("Point at one corner")
+	point(96, 180)
+	w.says("Point at the corner across")
+	point(1104, 576)
+	w.until(`document.querySelectorAll('[data-flake-class]').length === 2`)
+	w.says(".037 in")
+	w.says(".015 in")
+	w.until(`document.querySelectorAll('[data-testid="pieces"] g').length > 700`)
+	if *shots != "" {
+		w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="census"]').scrollIntoView({ block: 'center' })`))
+		w.shot(filepath.Join(*shots, "reference-flake.png"))
+	}
+	w.reload()
+	w.says("25.0 px here")
+}

@@ -69,7 +69,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 
 	w.visit("/references")
 	w.says("Goby from the old pier")
-	take("references")
 	w.click(`a[href^="/references/"] img`)
 	w.says("Make it the target")
 	w.until(`document.querySelector('[data-testid="photo"] img').complete`)

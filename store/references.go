@@ -16,6 +16,7 @@ type Reference struct {
 	Name      string       `json:"name"`
 	Photo     PhotoInfo    `json:"photo"`
 	Pins      []Pin        `json:"pins" nullable:"false"`
+	PxPerMM   float64      `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
 	CreatedAt time.Time    `json:"createdAt"`
 }
@@ -70,7 +71,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Refere
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, p.uid, p.width_px, p.height_px
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.px_per_mm, p.uid, p.width_px, p.height_px
 	FROM reference r JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists every reference, newest first, with its pins.
@@ -112,7 +113,7 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var r Reference
 	var light []byte
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX); err != nil {
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.PxPerMM, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX); err != nil {
 		return r, err
 	}
 	return r, fromJSON(light, &r.Light)
@@ -195,6 +196,18 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 		return err
 	})
 	return p, err
+}
+
+// SetScale keeps how many pixels of a reference's photo are a millimetre.
+func (sh *Shop) SetScale(ctx context.Context, reference string, pxPerMM float64) error {
+	res, err := sh.db.ExecContext(ctx, "UPDATE reference SET px_per_mm = ? WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n == 0 {
+		return errOr(err, ErrNotFound)
+	}
+	return nil
 }
 
 // SetAside marks every pin of a bait of a bag as not typical, or takes that back.

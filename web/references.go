@@ -69,6 +69,7 @@ func (a *api) referenceRoutes() {
 	a.photoRoutes()
 	a.lightRoutes()
 	a.tintRoutes()
+	a.censusRoutes()
 	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []ReferenceCard `nullable:"false"`
 	}, error,

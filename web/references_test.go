@@ -120,3 +120,35 @@ func TestTintedOrClearIsAsked(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "not undone")
 }
+
+func TestFlakeIsCountedToScale(t *testing.T) {
+	s := serve(t, false)
+	raw, err := os.ReadFile("../core/photo/testdata/shots/p08.jpg")
+	require.NoError(t, err)
+	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
+	ref := get[struct {
+		UID     string
+		PxPerMM float64
+	}](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID})
+	path := "/references/" + ref.UID
+	region := "?x0=1104&y0=576&x1=96&y1=90"
+	status, _, says := s.refused("GET", path+"/census"+region, nil)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "two points")
+	for length, want := range map[string]string{"0 mm": "out of reach", "far": "no number"} {
+		_, at, says := s.refused("POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": length})
+		assert.Equal(t, "body.length", at)
+		assert.Contains(t, says, want)
+	}
+	_, _, says = s.refused("POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{99, 844}, "length": "13 mm"})
+	assert.Contains(t, says, "too close")
+	got := get[struct{ PxPerMM float64 }](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
+	assert.InDelta(t, 40, got.PxPerMM, 0.01)
+	found := get[struct {
+		Classes []struct{ SizeIN, PerCM2 float64 }
+		Pieces  []anything
+	}](s, "GET", path+"/census"+region, nil)
+	require.Len(t, found.Classes, 1)
+	assert.InDelta(t, 0.015, found.Classes[0].SizeIN, 0.001)
+	assert.InEpsilon(t, 103.2, found.Classes[0].PerCM2, 0.15)
+}

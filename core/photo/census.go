@@ -46,6 +46,19 @@ const (
 	leastContrast    = 0.11 // of a piece against its base, as a share of it
 )
 
+// ScaleOf is how many pixels are a millimetre, from two points and what lies between them as it was typed.
+func ScaleOf(a, b [2]float64, typed string) (float64, error) {
+	mm, err := measure.ParseLength(typed)
+	if err != nil {
+		return 0, measure.Faulty("length", "%s", err)
+	}
+	px := math.Hypot(b[0]-a[0], b[1]-a[1])
+	if px < 20 || !(px/mm > 0.5 && px/mm < 1000) {
+		return 0, measure.Faulty("length", "the two points lie too close together for that; point at something longer, a ruler's ends at best")
+	}
+	return px / mm, nil
+}
+
 // Census finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
 // in pieces that hang together; what touches is parted where it narrows.
 func Census(p *Picture, region Rect, pxPerMM float64) (*Found, error) {

@@ -760,6 +760,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/census": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get references by reference census */
+        get: operations["get-references-by-reference-census"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/references/{reference}/light": {
         parameters: {
             query?: never;
@@ -822,6 +839,23 @@ export interface paths {
         get: operations["get-references-by-reference-sample"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference scale */
+        post: operations["post-references-by-reference-scale"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1835,6 +1869,19 @@ export interface components {
             /** @description From and to, tsp per US cup of plastisol */
             usualTSP: number[] | null;
         };
+        FlakeClass: {
+            /** Format: int64 */
+            count: number;
+            /** @description Its colour where it lies at the surface, as the camera wrote it */
+            hex: string;
+            /** Format: double */
+            perCM2: number;
+            /**
+             * Format: double
+             * @description Across the flats
+             */
+            sizeIN: number;
+        };
         FlakeOptics: {
             /** @description Heights without unit */
             absorbs: components["schemas"]["Band"][];
@@ -1894,6 +1941,13 @@ export interface components {
         };
         ForkBody: {
             name: string;
+        };
+        Found: {
+            /** Format: double */
+            areaCM2: number;
+            classes: components["schemas"]["FlakeClass"][];
+            pieces: components["schemas"]["Piece"][];
+            warning?: string;
         };
         "Get-bench-by-cup-wishResponse": {
             /** @description The dose, as it can be measured */
@@ -2506,6 +2560,22 @@ export interface components {
             /** Format: int64 */
             widthPX: number;
         };
+        Piece: {
+            /** Format: int64 */
+            class: number;
+            /**
+             * Format: double
+             * @description Across its flats, as far as it shows
+             */
+            sizeMM: number;
+            /**
+             * Format: double
+             * @description px of the photo
+             */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         PieceV: {
             /** Format: double */
             deltaE00: number;
@@ -2717,6 +2787,11 @@ export interface components {
             name: string;
             photo: components["schemas"]["PhotoInfo"];
             pins: components["schemas"]["PinCard"][];
+            /**
+             * Format: double
+             * @description Scale of the photo; 0 where nobody said
+             */
+            pxPerMM: number;
             uid: string;
         };
         ResaveBody: {
@@ -2888,6 +2963,13 @@ export interface components {
              */
             seen: number;
             typed: string;
+        };
+        SetScaleBody: {
+            /** @description px of the photo */
+            a: number[] | null;
+            b: number[] | null;
+            /** @description What lies between them, as typed: 50 mm, 2 in */
+            length: string;
         };
         ShapeCard: {
             about: string;
@@ -5436,6 +5518,42 @@ export interface operations {
             };
         };
     };
+    "get-references-by-reference-census": {
+        parameters: {
+            query: {
+                x0: number;
+                y0: number;
+                x1: number;
+                y1: number;
+            };
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-references-by-reference-light": {
         parameters: {
             query?: never;
@@ -5560,6 +5678,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sample"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetScaleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
                 };
             };
             /** @description Error */

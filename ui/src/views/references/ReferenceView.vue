@@ -3,13 +3,14 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
+import { api, ask, Problem, type Found, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShop } from '@/use/shop'
 
 import BagPanel from './BagPanel.vue'
+import CensusPanel from './CensusPanel.vue'
 import LightPanel from './LightPanel.vue'
 import TintPanel from './TintPanel.vue'
 
@@ -26,6 +27,8 @@ const { data: reference, error } = useQuery({
 })
 
 const light = ref<InstanceType<typeof LightPanel>>()
+const census = ref<InstanceType<typeof CensusPanel>>()
+const found = shallowRef<Found>()
 const after = ref(0) // counts the lights, so that the picture is fetched anew
 const disc = ref<{ x: number; y: number; radius: number }>()
 const sample = shallowRef<Sample>()
@@ -72,7 +75,7 @@ function point(e: PointerEvent) {
     Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
   const x = at(e.clientX, box.left, box.width, widthPX)
   const y = at(e.clientY, box.top, box.height, heightPX)
-  if (e.type === 'pointerdown' && light.value?.take(x, y)) return
+  if (e.type === 'pointerdown' && (light.value?.take(x, y) || census.value?.take(x, y))) return
   disc.value = {
     x,
     y,
@@ -182,6 +185,24 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             >{{ p.name }}</span
           >
         </div>
+        <svg
+          v-if="found"
+          class="pointer-events-none absolute inset-0 h-full w-full"
+          :viewBox="`0 0 ${reference.photo.widthPX} ${reference.photo.heightPX}`"
+          data-testid="pieces"
+        >
+          <g v-for="(p, i) in found.pieces" :key="i" fill="none">
+            <circle :cx="p.x" :cy="p.y" :r="(p.sizeMM * reference.pxPerMM) / 2 + 2" stroke="#fff" stroke-width="3" />
+            <circle
+              :cx="p.x"
+              :cy="p.y"
+              :r="(p.sizeMM * reference.pxPerMM) / 2 + 2"
+              stroke="#191919"
+              stroke-width="1.2"
+              :stroke-dasharray="p.class % 2 ? '4 3' : undefined"
+            />
+          </g>
+        </svg>
         <div
           v-if="disc"
           class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-white outline-2 outline-black"
@@ -291,6 +312,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
+      <CensusPanel ref="census" :reference="reference" @set="relit" @found="(f) => (found = f)" />
       <BagPanel :reference="reference" @set="relit" />
       <TintPanel :reference="reference" />
     </div>
