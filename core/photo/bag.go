@@ -37,7 +37,7 @@ const leastSamples = 4
 
 // A sample is odd in a part where it lies this many times as far off as the others do, and at least so far.
 const (
-	oddTimes = 3.0
+	oddTimes = 3.5
 	leastOdd = 2.5
 )
 

@@ -13,7 +13,8 @@ import (
 func aBag(rng *rand.Rand, samples int, sd float64, odd int, by float64) []Sampled {
 	var all []Sampled
 	for n := 1; n <= samples; n++ {
-		for part, c := range map[string]colour.Lab{"back": {L: 40, A: 5, B: 30}, "belly": {L: 80, A: 0, B: 8}} {
+		for i, c := range []colour.Lab{{L: 40, A: 5, B: 30}, {L: 80, A: 0, B: 8}} {
+			part := []string{"back", "belly"}[i]
 			l := colour.Lab{L: c.L + sd*rng.NormFloat64(), A: c.A + sd*rng.NormFloat64(), B: c.B + sd*rng.NormFloat64()}
 			if n == odd {
 				l.L -= by
