@@ -347,6 +347,8 @@ func TestWhatGoesInFirst(t *testing.T) {
 	order := m.Order(&st, cup)
 	assert.Contains(t, order[0], "First the back, from cup C")
 	assert.Contains(t, order[2], "Then the belly, from cup A")
+	require.NoError(t, func() error { st, err = m.Begin("spots", &st, 1); return err }())
+	assert.Contains(t, m.Order(&st, cup)[0], "Lay the 3 spots onto the mold, from cup B")
 	for _, w := range Ways() {
 		_, err := m.Begin(w.Key, nil, min(1, w.Cups-1))
 		assert.NoError(t, err, w.Key)

@@ -10,12 +10,34 @@ import (
 // Order says what goes into the mold when, and on which side: the mistake that people make. cup names a cup.
 func (m *Mold) Order(st *Structure, cup func(int) string) []string {
 	var out []string
-	for i, p := range st.Parts()[len(st.Layers):] {
-		_ = i
-		switch {
-		case p.Name == "core" || p.Name == "set-in tail":
-		default:
-			out = append(out, fmt.Sprintf("Lay the %s onto the mold, from %s, and let it take.", p.Name, cup(p.Cup)))
+	if st.Skin != nil {
+		out = append(out, fmt.Sprintf("Lay the head skin onto the mold, from %s, and let it take.", cup(st.Skin.Cup)))
+	}
+	var bars, spots []int
+	for _, b := range st.Bars {
+		bars = append(bars, b.Cup)
+	}
+	for _, p := range st.Spots {
+		spots = append(spots, p.Cup)
+	}
+	for _, kind := range []struct {
+		one  string
+		cups []int
+	}{{"bar", bars}, {"spot", spots}} {
+		for c := range MaxCups { // all of one cup in one go
+			n := 0
+			for _, of := range kind.cups {
+				if of == c {
+					n++
+				}
+			}
+			what := "the " + kind.one
+			if n > 1 {
+				what = fmt.Sprintf("the %d %ss", n, kind.one)
+			}
+			if n > 0 {
+				out = append(out, fmt.Sprintf("Lay %s onto the mold, from %s, and let them take.", what, cup(c)))
+			}
 		}
 	}
 	if st.Tail != nil {

@@ -20,6 +20,8 @@ const main = computed(() => props.page.moldCard.mainView)
 const straight = computed(() => Math.abs(props.roll - main.value) < 61)
 const lean = computed(() => Math.cos(((props.roll - main.value) * Math.PI) / 180))
 
+const side = computed(() => Math.sin(((props.roll - main.value) * Math.PI) / 180))
+
 const handles = computed(() =>
   !straight.value
     ? []
@@ -37,7 +39,16 @@ const handles = computed(() =>
           ]
         if (p.dragged === 'bar') return [{ key: p.key, name: p.name, kind: 'bar', x: p.atMM, u: 0, size: p.sizeMM }]
         if (p.dragged === 'spot')
-          return [{ key: p.key, name: p.name, kind: 'spot', x: p.atMM, u: p.upMM * lean.value, size: p.sizeMM }]
+          return [
+            {
+              key: p.key,
+              name: p.name,
+              kind: 'spot',
+              x: p.atMM,
+              u: p.upMM * lean.value - p.outMM * side.value,
+              size: p.sizeMM,
+            },
+          ]
         return []
       }),
 )
@@ -58,7 +69,10 @@ function send(e: PointerEvent, done: boolean) {
     const round = (v: number) => v.toFixed(1)
     if (held.kind === 'layer') emit('move', `${held.key}.y`, round(p.u), done)
     else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, p.x)), done)
-    else emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u)}`, done)
+    else {
+      const out = props.page.parts.find((q) => q.key === held!.key)?.outMM ?? 0
+      emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u + (out * side.value) / lean.value)}`, done)
+    }
     return
   }
   const turned = start.roll + (e.clientY - start.y) / 2
