@@ -222,7 +222,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	}
 	shape := mold.Bait()
 	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
-	state.Baits = int(mix.FinishedML / mold.VolumeML())
+	state.Baits = mold.Fills(mix.FinishedML)
 	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
 	var closeErr, baitErr error
 	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })

@@ -251,7 +251,7 @@ func (a *api) moldCard(m store.SavedMold) (MoldCard, error) {
 	s := m.Bait()
 	p := a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), s.Main(), listBait)
 	var err error
-	c.Picture, err = drawBait(p, fogLook)
+	c.Picture, err = drawBait(p, bodyLook)
 	way := "shot"
 	if m.Poured {
 		way = "open pour"
@@ -281,7 +281,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 		if v.view == s.Main() {
 			size = pageBait
 		}
-		img, err := drawBait(a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), v.view, size), fogLook)
+		img, err := drawBait(a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), v.view, size), bodyLook)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -332,8 +332,6 @@ var fog = func() *recipe.Mix {
 	}
 	return m
 }()
-
-var fogLook = bodyLook
 
 func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPicture {
 	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size), Structure: plainStructure, Cups: []*recipe.Mix{fog}}

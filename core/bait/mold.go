@@ -219,6 +219,9 @@ func (m *Mold) VolumeML() float64 {
 	return s.VolumeML()
 }
 
+// Fills is how many baits so much plastic is good for, sprues and plugs not counted.
+func (m *Mold) Fills(ml float64) int { return int(ml / m.VolumeML()) }
+
 // ShotML is what one filling of the mold takes, sprue and plug with it.
 func (m *Mold) ShotML() float64 { return float64(m.Cavities)*m.VolumeML() + m.SprueML + m.PlugML }
 

@@ -347,9 +347,6 @@ func (col *Column) slotArea() float64 {
 	return sum
 }
 
-// Fills is how many baits so much plastic is good for, sprues and plugs not counted.
-func (s *Shape) Fills(ml float64) int { return int(ml / s.VolumeML()) }
-
 // ThinnestMM is the middle of the thinnest part, in the main view.
 func (s *Shape) ThinnestMM() float64 {
 	least := math.Inf(1)
@@ -378,9 +375,6 @@ func (s *Shape) thickest(view View) float64 {
 	}
 	return most
 }
-
-// ThickestIn is the thickest point of a view.
-func (s *Shape) ThickestIn(view View) float64 { return s.thickest(view) }
 
 // Size is how high and how wide the bait is, over all its parts.
 func (s *Shape) Size() (heightMM, widthMM float64) {

@@ -228,7 +228,7 @@ func (s *spot) clippedShare() float64 {
 			n++
 		}
 	}
-	return float64(n+0) / float64(max(1, len(s.kept)))
+	return float64(n) / float64(max(1, len(s.kept)))
 }
 
 // trust says how far off a reading is expected to be.
