@@ -7,6 +7,7 @@ import (
 
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
 	"cloudburst/format"
 )
 
@@ -38,6 +39,8 @@ type Pin struct {
 	Reading     photo.Reading `json:"reading"`
 	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
 	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`
+	State       recipe.State  `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was when it was read"`
+	Mine        bool          `json:"mine" doc:"Differs on purpose, so it stays out of what is scored"`
 }
 
 // AddPhoto keeps a photo.
@@ -151,7 +154,7 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Lig
 }
 
 func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside FROM pin
+	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine FROM pin
 		WHERE shop_id = ? AND reference_uid = ? ORDER BY created_at, uid`, sh.id, reference)
 	if err != nil {
 		return nil, err
@@ -161,7 +164,7 @@ func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
 	for rows.Next() {
 		var p Pin
 		var reading []byte
-		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside); err != nil {
+		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine); err != nil {
 			return nil, err
 		}
 		if err := fromJSON(reading, &p.Reading); err != nil {
@@ -178,6 +181,9 @@ const MaxPins = 100
 // AddPin keeps a pin on a reference.
 func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error) {
 	p.UID = newUID()
+	if p.State == "" {
+		p.State = recipe.Rested
+	}
 	reading, err := asJSON(p.Reading)
 	if err != nil {
 		return p, err
@@ -191,8 +197,8 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 			return ErrTooMany
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO pin
-			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample)
+			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, state) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample, p.State)
 		return err
 	})
 	return p, err
@@ -213,6 +219,12 @@ func (sh *Shop) SetScale(ctx context.Context, reference string, pxPerMM float64)
 // SetAside marks every pin of a bait of a bag as not typical, or takes that back.
 func (sh *Shop) SetAside(ctx context.Context, reference string, sample int, aside bool) error {
 	_, err := sh.db.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
+	return err
+}
+
+// SetMine marks a pin as differing on purpose, or takes that back.
+func (sh *Shop) SetMine(ctx context.Context, reference, pin string, mine bool) error {
+	_, err := sh.db.ExecContext(ctx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin)
 	return err
 }
 

@@ -39,7 +39,7 @@ func cardOfReference(r store.Reference) ReferenceCard {
 		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
 		}})
-		if p.Sample > 0 && !p.Aside {
+		if p.Sample > 0 && !p.Aside && !p.Mine {
 			bag = append(bag, photo.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
 		}
 	}
@@ -126,10 +126,11 @@ func (a *api) referenceRoutes() {
 			ThicknessMM float64       `json:"thicknessMM"`
 			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
 			Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
+			State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
-		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample}
+		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
 		got, err := a.sample(ctx, in.UID, p.Disc)
 		if err != nil {
 			return nil, err
@@ -157,6 +158,16 @@ func (a *api) referenceRoutes() {
 		ReferencePath
 		Pin string `path:"pin" maxLength:"64"`
 	}
+	type setMine struct {
+		ReferencePath
+		Pin  string `path:"pin" maxLength:"64"`
+		Body struct {
+			Mine bool `json:"mine" doc:"Differs on purpose: left out of what is scored"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/pins/{pin}/mine", func(ctx context.Context, in *setMine) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Pin, in.Body.Mine))
+	})
 	huma.Delete(a.huma, "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
 	})

@@ -97,6 +97,43 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 	assert.Nil(t, get[card](s, "POST", path+"/light", anything{"kind": "none"}).Light)
 }
 
+// What differs on purpose stays out of the bag's spread; how old the plastic was is kept with the pin.
+func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
+	s := serve(t, true)
+	type card struct {
+		UID  string
+		Pins []struct {
+			UID, State string
+			Mine       bool
+		}
+		Bag *struct{ Parts []struct{ Samples int } }
+	}
+	ref := get[[]card](s, "GET", "/references", nil)[0]
+	path := "/references/" + ref.UID + "/pins"
+	before := len(ref.Pins)
+	for i := range 3 {
+		ref = get[card](s, "POST", path, anything{
+			"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "sample": i + 1,
+			"state": []string{"hot", "fresh", "rested"}[i],
+		})
+	}
+	require.Len(t, ref.Pins, before+3)
+	for i, state := range []string{"hot", "fresh", "rested"} {
+		assert.Equal(t, state, ref.Pins[before+i].State)
+	}
+	require.Len(t, ref.Bag.Parts, 1)
+	assert.Equal(t, 3, ref.Bag.Parts[0].Samples)
+	mine := path + "/" + ref.Pins[before].UID + "/mine"
+	ref = get[card](s, "POST", mine, anything{"mine": true})
+	assert.True(t, ref.Pins[before].Mine)
+	assert.Equal(t, 2, ref.Bag.Parts[0].Samples)
+	assert.Equal(t, 3, get[card](s, "POST", mine, anything{"mine": false}).Bag.Parts[0].Samples)
+	status, _, _ := s.refused("POST", path, anything{
+		"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "state": "boiling",
+	})
+	assert.Equal(t, 422, status)
+}
+
 // Two pins of the demo's goby: a body and its paddle.
 func TestTintedOrClearIsAsked(t *testing.T) {
 	s := serve(t, true)

@@ -828,6 +828,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/pins/{pin}/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference pins by pin mine */
+        post: operations["post-references-by-reference-pins-by-pin-mine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/references/{reference}/sample": {
         parameters: {
             query?: never;
@@ -2514,6 +2531,11 @@ export interface components {
              * @description Which bait of a bag; 0 where it is the only one
              */
             sample?: number;
+            /**
+             * @description How old the plastic is on the photo; rested where nobody says
+             * @enum {string}
+             */
+            state?: "hot" | "fresh" | "rested";
             /** Format: double */
             thicknessMM: number;
         };
@@ -2593,6 +2615,8 @@ export interface components {
             disc: components["schemas"]["Disc"];
             /** @enum {string} */
             ground: "white" | "dark" | "grey" | "against";
+            /** @description Differs on purpose, so it stays out of what is scored */
+            mine: boolean;
             name: string;
             reading: components["schemas"]["Reading"];
             /**
@@ -2600,6 +2624,11 @@ export interface components {
              * @description Which bait of a bag; 0 where it is the only one
              */
             sample: number;
+            /**
+             * @description How old the plastic was when it was read
+             * @enum {string}
+             */
+            state: "hot" | "fresh" | "rested";
             swatch: components["schemas"]["Swatch"];
             target: components["schemas"]["Target"];
             /** Format: double */
@@ -2959,6 +2988,10 @@ export interface components {
             /** @description Only shown, not kept: while something is dragged */
             try?: boolean;
             typed: string;
+        };
+        SetMineBody: {
+            /** @description Differs on purpose: left out of what is scored */
+            mine: boolean;
         };
         SetMoldBody: {
             field: string;
@@ -5640,6 +5673,42 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-pins-by-pin-mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+                pin: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetMineBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -36,6 +36,7 @@ const problem = ref<Problem>()
 const name = ref('')
 const thickness = ref('8')
 const sampleNo = ref('')
+const state = ref<'hot' | 'fresh' | 'rested'>('rested')
 const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
 
 const path = computed(() => ({ path: { reference: uid.value } }))
@@ -121,6 +122,7 @@ const keep = () =>
       disc: disc.value!,
       thicknessMM: Number(thickness.value.replace(',', '.')) || 0,
       ground: ground.value,
+      state: state.value,
       sample: Math.max(0, Math.round(Number(sampleNo.value) || 0)),
     }
     const now = await ask(api.POST('/references/{reference}/pins', { params: path.value, body }))
@@ -139,6 +141,15 @@ const remove = (pin: PinCard) =>
     client.setQueryData(
       ['references', uid.value],
       await ask(api.DELETE('/references/{reference}/pins/{pin}', { params })),
+    )
+  })
+const setMine = (pin: PinCard) =>
+  attempt(async () => {
+    const params = { path: { reference: uid.value, pin: pin.uid } }
+    const body = { mine: !pin.mine }
+    client.setQueryData(
+      ['references', uid.value],
+      await ask(api.POST('/references/{reference}/pins/{pin}/mine', { params, body })),
     )
   })
 const aim = (pin: PinCard) =>
@@ -277,6 +288,14 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
           </div>
         </div>
+        <div>
+          <span>How old the plastic is on the photo</span>
+          <ListPicker
+            v-model="state"
+            label="State of the plastic"
+            :options="shop.states.filter((s) => s.key !== 'raw') as never"
+          />
+        </div>
         <label class="flex items-center gap-2">
           <span class="flex-1">Which bait of the bag, if there are several</span>
           <input v-model="sampleNo" class="field figure w-20!" inputmode="numeric" data-testid="pin-sample" />
@@ -298,15 +317,20 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           <ColourPatch :hex="p.swatch.hex" :name="p.name" class="w-16 shrink-0" :data-hex="p.swatch.hex" />
           <div class="flex-1 px-3 py-2">
             <p class="font-semibold">
-              {{ p.name }}{{ p.sample ? `, bait ${p.sample}` : '' }}{{ p.aside ? ', set aside' : '' }}
+              {{ p.name }}{{ p.sample ? `, bait ${p.sample}` : '' }}{{ p.aside ? ', set aside' : ''
+              }}{{ p.mine ? ', mine on purpose' : '' }}
             </p>
             <p class="figure whitespace-pre-wrap">{{ lab(p.reading.lab) }}</p>
             <p class="text-slate">
               {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }},
+              {{ p.state }},
               {{ p.reading.error ? `give or take ΔE00 ${p.reading.error.toFixed(1)}` : 'its light not undone' }}
             </p>
             <div class="flex flex-wrap gap-x-4">
               <button type="button" class="link min-h-11" @click="aim(p)">Make it the target</button>
+              <button type="button" class="link min-h-11" :aria-pressed="p.mine" @click="setMine(p)">
+                {{ p.mine ? 'Score it again' : 'Mine on purpose' }}
+              </button>
               <button type="button" class="link min-h-11" @click="remove(p)">Remove</button>
             </div>
           </div>
