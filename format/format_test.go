@@ -7,6 +7,7 @@ import (
 	"hash/crc32"
 	"image"
 	"image/color"
+	"image/draw"
 	"image/jpeg"
 	"image/png"
 	"os"
@@ -149,6 +150,22 @@ func TestPhotosOfEveryKindAreTaken(t *testing.T) {
 	assert.EqualValues(t, 0xffff, r, "see-through lies on white")
 }
 
+// Deep channels are taken as the colours that they stand for.
+func TestSixteenBits(t *testing.T) {
+	deep := image.NewNRGBA64(image.Rect(0, 0, 64, 48))
+	draw.Draw(deep, deep.Bounds(), image.NewUniform(color.NRGBA{200, 90, 40, 255}), image.Point{}, draw.Src)
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, deep))
+	got, err := TakePhoto(b.Bytes())
+	require.NoError(t, err)
+	img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+	require.NoError(t, err)
+	red, green, blue, _ := img.At(30, 20).RGBA()
+	for i, v := range [][2]uint32{{red, 200}, {green, 90}, {blue, 40}} {
+		assert.InDelta(t, v[1], v[0]>>8, 4, "channel %d", i)
+	}
+}
+
 // Eight turns of one picture: a red dot marks the corner that must end up top left.
 func TestEveryOrientation(t *testing.T) {
 	for turn := 1; turn <= 8; turn++ {
@@ -211,12 +228,20 @@ func TestBadPhotosAreRefusedInWords(t *testing.T) {
 		"cut off":  {webp[:len(webp)/2], "damaged or cut off"},
 		"too wide": {pngOf(100_000, 100), "100000 × 100 px"},
 		"too many": {pngOf(11_000, 11_000), "60 megapixels"},
+		"moving":   {moving(), "save one still"},
 		"tiny":     {pngOf(2, 2), "only 2 × 2 px"},
 		"too big":  {make([]byte, MaxPhotoBytes+1), "over 20 MB"},
 	} {
 		_, err := TakePhoto(c.raw)
 		assert.ErrorContains(t, err, c.says, name)
 	}
+}
+
+// moving is the head of a WebP that declares itself a moving picture.
+func moving() []byte {
+	body := append([]byte("WEBPVP8X"), 10, 0, 0, 0, 0x02, 0, 0, 0, 99, 0, 0, 99, 0, 0)
+	out := binary.LittleEndian.AppendUint32([]byte("RIFF"), uint32(len(body)))
+	return append(out, body...)
 }
 
 // pngOf is a PNG that only claims its size.

@@ -42,6 +42,8 @@ func TakePhoto(raw []byte) (Photo, error) {
 	switch {
 	case err != nil || !taken:
 		return Photo{}, fmt.Errorf("this file is no photo that can be read; %s", photoAdvice)
+	case kind == "webp" && moves(raw):
+		return Photo{}, errors.New("this is a moving picture; save one still of it as JPEG, PNG or WebP and take that")
 	case cfg.Width < 8 || cfg.Height < 8:
 		return Photo{}, fmt.Errorf("this picture is only %d × %d px; a photo of a bait needs more", cfg.Width, cfg.Height)
 	case cfg.Width > maxPhotoSide || cfg.Height > maxPhotoSide || cfg.Width*cfg.Height > maxPhotoPixels:
@@ -57,6 +59,12 @@ func TakePhoto(raw []byte) (Photo, error) {
 		return Photo{}, err
 	}
 	return Photo{out.Bytes(), img.Bounds().Dx(), img.Bounds().Dy()}, nil
+}
+
+// moves says whether a WebP file declares itself a moving picture, which its decoder takes for damage.
+func moves(webp []byte) bool {
+	const extended, flags, animation = "VP8X", 20, 0x02
+	return len(webp) > flags && string(webp[12:16]) == extended && webp[flags]&animation != 0
 }
 
 func shrink(img image.Image) image.Image {

@@ -70,6 +70,48 @@ func TestGlareIsLeftOut(t *testing.T) {
 	}
 }
 
+// Base between flake: soft-edged pieces of another colour at any depth, over up to two fifths of a disc that is brighter on one
+// side than on the other. The pin tells the base.
+func TestTheBaseBetweenFlake(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	var off []float64
+	for range 60 {
+		base := colour.SRGB8{R: uint8(30 + r.IntN(170)), G: uint8(30 + r.IntN(170)), B: uint8(30 + r.IntN(170))}
+		flake := colour.SRGB8{R: uint8(20 + r.IntN(220)), G: uint8(20 + r.IntN(220)), B: uint8(20 + r.IntN(220))}
+		size := 1.5 + 4*r.Float64() // half a piece's width, px
+		cover := 0.05 + 0.35*r.Float64()
+		type piece struct{ x, y, turn, shade, clear float64 }
+		var pieces []piece
+		for range int(cover * 80 * 80 / (4 * size * size)) {
+			pieces = append(pieces, piece{60 + 80*r.Float64(), 40 + 80*r.Float64(), math.Pi * r.Float64(), 0.5 + 0.7*r.Float64(), 0.25 + 0.75*r.Float64()})
+		}
+		slope := 0.004 * r.Float64() // of brightness, per px
+		img := Take(shot(base, 2, func(x, y int) (colour.SRGB8, bool) {
+			if math.Hypot(float64(x)-100, float64(y)-80) > 34 {
+				return base, true
+			}
+			share, shade := 0.0, 1.0
+			for _, p := range pieces {
+				dx, dy := float64(x)-p.x, float64(y)-p.y
+				u, v := math.Abs(dx*math.Cos(p.turn)+dy*math.Sin(p.turn)), math.Abs(dy*math.Cos(p.turn)-dx*math.Sin(p.turn))
+				if s := p.clear * min(1, max(0, size+0.7-max(u, v))/1.4); s > share { // edges as soft as a lens leaves them
+					share, shade = s, p.shade
+				}
+			}
+			mix := func(b, f uint8) uint8 {
+				return uint8(math.Round(min(255, float64(b)*(1+slope*float64(x-100)))*(1-share) + share*min(255, shade*float64(f))))
+			}
+			return colour.SRGB8{R: mix(base.R, flake.R), G: mix(base.G, flake.G), B: mix(base.B, flake.B)}, true
+		}))
+		got, err := Sample(img, Disc{X: 100, Y: 80, Radius: 30}, nil)
+		require.NoError(t, err)
+		off = append(off, colour.DeltaE00(labOf(base), got.Lab))
+	}
+	t.Logf("median %.2f, 90th percentile %.2f, most %.2f", quantile(off, 0.5), quantile(off, 0.9), quantile(off, 1))
+	assert.Less(t, quantile(off, 0.5), 2.0)
+	assert.Less(t, quantile(off, 0.9), 3.5)
+}
+
 func TestWarnings(t *testing.T) {
 	full, err := Sample(Take(shot(colour.SRGB8{255, 255, 255}, 0, clean)), middle, nil)
 	require.NoError(t, err)
