@@ -134,6 +134,49 @@ func TestThePhotosLight(t *testing.T) {
 }
 
 // A close-up of flake: its scale from a ruler in it, then the pieces of a region, drawn over the photo.
+// A reference that nobody photographed: an instrument's Lab, words, a file of spectra; made the target of the cup; and a point of
+// that cup's wedge kept as another.
+func TestAReferenceWithoutAPhoto(t *testing.T) {
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/references")
+	w.fill(`[data-testid="told-name"]`, "The ruffe of my childhood")
+	w.press("Begin")
+	w.says("Nothing is known of it yet")
+	w.fill(`[data-testid="told-part"]`, "Back")
+	w.fill(`[data-testid="told-lab"]`, "42,5 -7")
+	w.press("Keep this part")
+	w.says("Type three numbers")
+	w.fill(`[data-testid="told-lab"]`, "42,5 -7 36,5")
+	w.press("Keep this part")
+	w.until(`document.querySelector('[data-pin="Back"]')?.innerText.includes('L 42.5  a -7.0  b 36.5')`)
+	w.press("Its Lab, measured")
+	w.choose("In words")
+	w.fill(`[data-testid="told-part"]`, "Belly")
+	w.fill(`[data-testid="told-words"]`, "pale mottled straw")
+	w.press("Keep this part")
+	w.says("“mottled” is no colour word")
+	w.holds(`[data-testid="told-words"]`, "pale mottled straw")
+	w.fill(`[data-testid="told-words"]`, "pale greenish straw")
+	w.press("Keep this part")
+	w.until(`document.querySelector('[data-pin="Belly"]')?.innerText.includes('from words')`)
+	w.press("In words")
+	w.choose("An instrument’s file")
+	file, err := filepath.Abs("../core/photo/testdata/shots/card24_spectral.cgats.txt")
+	require.NoError(t, err)
+	w.upload(`input[aria-label="Instrument’s file"]`, file)
+	w.says("card24_spectral.cgats.txt")
+	w.press("Keep this part")
+	w.until(`document.querySelectorAll('[data-pin]').length === 26`)
+	w.click(`[data-pin="Back"] button`)
+	w.until(`location.pathname.startsWith('/bench/')`)
+	w.says("The ruffe of my childhood: Back")
+	w.press("Keep this point of the wedge as a reference")
+	w.until(`location.pathname.startsWith('/references/')`)
+	w.says("as a cup is predicted")
+	w.visit("/references")
+	w.says("Back, Belly")
+}
+
 func TestACensusOfFlake(t *testing.T) {
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")

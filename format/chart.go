@@ -21,22 +21,40 @@ const chartBorder = 0.09
 
 // ReadChart reads the values of a card of known patches. Errors are sentences for the person who chose the file.
 func ReadChart(r io.Reader) (*photo.Chart, error) {
-	raw, err := io.ReadAll(io.LimitReader(r, 400_000))
-	if err != nil {
-		return nil, err
-	}
-	text := strings.ReplaceAll(string(raw), "\r", "\n")
-	var head []string
-	var rows [][]string
-	if strings.Contains(text, "BEGIN_DATA_FORMAT") {
-		head, rows, err = readCGATS(text)
-	} else {
-		head, rows, err = readTable(text)
-	}
+	head, rows, err := readTables(r)
 	if err != nil {
 		return nil, err
 	}
 	return chartOf(head, rows)
+}
+
+// Measured is a colour that an instrument's file gives.
+type Measured struct {
+	Name     string
+	Lab      colour.Lab // under D65
+	Spectral bool       // worked out of a spectrum
+}
+
+// ReadMeasured reads an instrument's readings, one a line. Errors are sentences for the person who chose the file.
+func ReadMeasured(r io.Reader) ([]Measured, error) {
+	head, rows, err := readTables(r)
+	if err != nil {
+		return nil, err
+	}
+	return patchesOf(head, rows)
+}
+
+// readTables reads the named columns of a CGATS or CSV file.
+func readTables(r io.Reader) (head []string, rows [][]string, err error) {
+	raw, err := io.ReadAll(io.LimitReader(r, 400_000))
+	if err != nil {
+		return nil, nil, err
+	}
+	text := strings.ReplaceAll(string(raw), "\r", "\n")
+	if strings.Contains(text, "BEGIN_DATA_FORMAT") {
+		return readCGATS(text)
+	}
+	return readTable(text)
 }
 
 func readCGATS(text string) (head []string, rows [][]string, err error) {
@@ -90,9 +108,8 @@ func readTable(text string) (head []string, rows [][]string, err error) {
 	return all[0], all[1:], nil
 }
 
-var patchName = regexp.MustCompile(`^([A-Za-z])(\d{1,2})$`)
-
-func chartOf(head []string, rows [][]string) (*photo.Chart, error) {
+// patchesOf finds the columns that matter, whatever order they are in. Spectra count before LAB. Values over 2 are percent.
+func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
 	column := func(names ...string) int {
 		for _, n := range names {
 			for i, h := range head {
@@ -115,45 +132,60 @@ func chartOf(head []string, rows [][]string) (*photo.Chart, error) {
 	if name < 0 || (!spectral && (lab[0] < 0 || lab[1] < 0 || lab[2] < 0)) {
 		return nil, fmt.Errorf("this file names no patches with LAB values or spectra; %s", chartAdvice)
 	}
-	type place struct{ row, column int }
-	found := map[place]colour.Lab{}
-	c := &photo.Chart{Name: "Card", Border: chartBorder}
 	for _, row := range rows {
-		m := patchName.FindStringSubmatch(strings.TrimSpace(row[name]))
-		if m == nil {
-			return nil, fmt.Errorf("%q is no place on a card; patches are named by row and column, as A1 or D6", row[name])
-		}
+		m := Measured{Name: strings.TrimSpace(row[name]), Spectral: spectral}
 		number := func(i int) (float64, error) {
 			v, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
 			if err != nil || v != v {
-				return 0, fmt.Errorf("%q in patch %s is no number", row[i], m[0])
+				return 0, fmt.Errorf("%q in patch %s is no number", row[i], m.Name)
 			}
 			return v, nil
 		}
-		var value colour.Lab
 		if spectral {
 			var s colour.Spectrum
+			most := 0.0
 			for b := range s {
-				v, err := number(bands[b])
-				if err != nil {
+				if s[b], err = number(bands[b]); err != nil {
 					return nil, err
 				}
-				s[b] = v
+				most = max(most, s[b])
 			}
-			value = colour.D65.Lab(&s)
+			if most > 2 {
+				for b := range s {
+					s[b] /= 100
+				}
+			}
+			m.Lab = colour.D65.Lab(&s)
 		} else {
-			var v [3]float64
-			for i := range v {
-				var err error
-				if v[i], err = number(lab[i]); err != nil {
+			for i, v := range []*float64{&m.Lab.L, &m.Lab.A, &m.Lab.B} {
+				if *v, err = number(lab[i]); err != nil {
 					return nil, err
 				}
 			}
-			value = colour.Lab{L: v[0], A: v[1], B: v[2]}
+		}
+		list = append(list, m)
+	}
+	return list, nil
+}
+
+var patchName = regexp.MustCompile(`^([A-Za-z])(\d{1,2})$`)
+
+func chartOf(head []string, rows [][]string) (*photo.Chart, error) {
+	patches, err := patchesOf(head, rows)
+	if err != nil {
+		return nil, err
+	}
+	type place struct{ row, column int }
+	found := map[place]colour.Lab{}
+	c := &photo.Chart{Name: "Card", Border: chartBorder}
+	for _, patch := range patches {
+		m := patchName.FindStringSubmatch(patch.Name)
+		if m == nil {
+			return nil, fmt.Errorf("%q is no place on a card; patches are named by row and column, as A1 or D6", patch.Name)
 		}
 		at, _ := strconv.Atoi(m[2])
 		p := place{int(strings.ToUpper(m[1])[0] - 'A'), at - 1}
-		found[p] = value
+		found[p] = patch.Lab
 		c.Rows, c.Columns = max(c.Rows, p.row+1), max(c.Columns, p.column+1)
 	}
 	if c.Rows*c.Columns > 500 {

@@ -11,11 +11,11 @@ import (
 	"cloudburst/format"
 )
 
-// Reference is something to match: a photo with pins on it.
+// Reference is something to match: readings of its parts, pinned on a photo or told without one.
 type Reference struct {
 	UID       string       `json:"uid"`
 	Name      string       `json:"name"`
-	Photo     PhotoInfo    `json:"photo"`
+	Photo     *PhotoInfo   `json:"photo,omitempty" doc:"None where it was told, not photographed"`
 	Pins      []Pin        `json:"pins" nullable:"false"`
 	PxPerMM   float64      `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
@@ -64,10 +64,10 @@ func (sh *Shop) HasPhoto(ctx context.Context, uid string) error {
 	return notFound(sh.db.QueryRowContext(ctx, "SELECT 1 FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&one))
 }
 
-// AddReference makes a reference of a photo.
+// AddReference makes a reference of a photo, or of none.
 func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Reference, error) {
 	uid := newUID()
-	_, err := sh.db.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, ?)", sh.id, uid, name, photoUID)
+	_, err := sh.db.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name, photoUID)
 	if err != nil {
 		return Reference{}, err
 	}
@@ -75,7 +75,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Refere
 }
 
 const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.px_per_mm, p.uid, p.width_px, p.height_px
-	FROM reference r JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
+	FROM reference r LEFT JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists every reference, newest first, with its pins.
 func (sh *Shop) References(ctx context.Context) ([]Reference, error) {
@@ -116,8 +116,13 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var r Reference
 	var light []byte
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.PxPerMM, &r.Photo.UID, &r.Photo.WidthPX, &r.Photo.HeightPX); err != nil {
+	var photoUID sql.NullString
+	var width, height sql.NullInt64
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.PxPerMM, &photoUID, &width, &height); err != nil {
 		return r, err
+	}
+	if photoUID.Valid {
+		r.Photo = &PhotoInfo{photoUID.String, int(width.Int64), int(height.Int64)}
 	}
 	return r, fromJSON(light, &r.Light)
 }

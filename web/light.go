@@ -41,7 +41,7 @@ func (a *api) lightRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		p, err := a.picture(ctx, r.Photo.UID)
+		p, err := a.picture(ctx, r)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -50,6 +50,9 @@ func (a *api) lightRoutes() {
 			return nil, problem(err, "")
 		}
 		for i := range r.Pins { // what was pinned before is read anew
+			if r.Pins[i].Reading.From != "" {
+				continue
+			}
 			if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
 				return nil, fieldProblem("disc", err.Error())
 			}
@@ -67,7 +70,7 @@ func (a *api) lightRoutes() {
 		if r.Light == nil {
 			return nil, huma.Error404NotFound("The light of this photo is not undone yet.")
 		}
-		p, err := a.picture(ctx, r.Photo.UID)
+		p, err := a.picture(ctx, r)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -141,7 +144,7 @@ func (a *api) censusRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		p, err := a.picture(ctx, r.Photo.UID)
+		p, err := a.picture(ctx, r)
 		if err != nil {
 			return nil, problem(err, "")
 		}

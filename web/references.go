@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"context"
-	"errors"
 	"image/jpeg"
 	"net/http"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
@@ -67,6 +67,7 @@ type referenceAnswer struct{ Body ReferenceCard }
 
 func (a *api) referenceRoutes() {
 	a.photoRoutes()
+	a.toldRoutes()
 	a.lightRoutes()
 	a.tintRoutes()
 	a.censusRoutes()
@@ -89,7 +90,7 @@ func (a *api) referenceRoutes() {
 	type newReference struct {
 		Body struct {
 			Name  string `json:"name" maxLength:"200"`
-			Photo string `json:"photo" maxLength:"64" doc:"uid of a photo"`
+			Photo string `json:"photo" maxLength:"64" doc:"uid of a photo; empty for a reference that is told"`
 		}
 	}
 	huma.Post(a.huma, "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
@@ -97,8 +98,10 @@ func (a *api) referenceRoutes() {
 		if err := recipe.CheckName(name); err != nil {
 			return nil, problem(err, "")
 		}
-		if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
-			return nil, problem(err, "")
+		if in.Body.Photo != "" {
+			if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
+				return nil, problem(err, "")
+			}
 		}
 		r, err := a.shop.AddReference(ctx, name, in.Body.Photo)
 		return a.reference(ctx, r.UID, err)
@@ -136,13 +139,7 @@ func (a *api) referenceRoutes() {
 			return nil, err
 		}
 		p.Reading = got
-		t := recipe.Target{Name: p.Name, Lab: got.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
-		var f *recipe.Fault
-		if err := t.Check(); errors.As(err, &f) {
-			return nil, fieldProblem(strings.TrimPrefix(f.Field, "target."), f.Says)
-		}
-		_, err = a.shop.AddPin(ctx, in.UID, p)
-		return a.reference(ctx, in.UID, err)
+		return a.reference(ctx, in.UID, a.addPin(ctx, in.UID, p))
 	})
 	type setAside struct {
 		ReferencePath
@@ -221,7 +218,7 @@ func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo
 	if err != nil {
 		return photo.Reading{}, problem(err, "")
 	}
-	p, err := a.picture(ctx, r.Photo.UID)
+	p, err := a.picture(ctx, r)
 	if err != nil {
 		return photo.Reading{}, problem(err, "")
 	}
@@ -232,7 +229,11 @@ func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo
 	return got, nil
 }
 
-func (a *api) picture(ctx context.Context, uid string) (*photo.Picture, error) {
+func (a *api) picture(ctx context.Context, r store.Reference) (*photo.Picture, error) {
+	if r.Photo == nil {
+		return nil, measure.Faulty("photo", "this reference has no photo; begin one from a photo to pin it")
+	}
+	uid := r.Photo.UID
 	return a.photos.get(uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
 }
 

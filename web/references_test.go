@@ -134,6 +134,82 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 	assert.Equal(t, 422, status)
 }
 
+// A reference that nobody photographed: an instrument's Lab, its file, words, and a point of a cup's wedge.
+func TestAReferenceIsTold(t *testing.T) {
+	s := serve(t, true)
+	type reading struct {
+		Lab   colour.Lab
+		Error float64
+		From  string
+	}
+	type card struct {
+		UID   string
+		Photo *struct{ UID string }
+		Pins  []struct {
+			Name        string
+			ThicknessMM float64
+			Reading     reading
+			Target      struct{ Lab colour.Lab }
+		}
+	}
+	ref := get[card](s, "POST", "/references", anything{"name": "The old one", "photo": ""})
+	assert.Nil(t, ref.Photo)
+	path := "/references/" + ref.UID
+	told := func(more anything) anything {
+		all := anything{"name": "Back", "thicknessMM": 6, "ground": "white"}
+		for k, v := range more {
+			all[k] = v
+		}
+		return all
+	}
+	ref = get[card](s, "POST", path+"/readings", told(anything{"lab": anything{"L": 41.5, "a": -6, "b": 30}}))
+	assert.Equal(t, reading{colour.Lab{L: 41.5, A: -6, B: 30}, 1, "typed"}, ref.Pins[0].Reading)
+	assert.Equal(t, ref.Pins[0].Reading.Lab, ref.Pins[0].Target.Lab)
+	ref = get[card](s, "POST", path+"/readings", told(anything{"words": "dark dull olive"}))
+	assert.Equal(t, "words", ref.Pins[1].Reading.From)
+	assert.GreaterOrEqual(t, ref.Pins[1].Reading.Error, 8.0, "words are no measurement")
+	spectral, err := os.ReadFile("../core/photo/testdata/shots/card24_spectral.cgats.txt")
+	require.NoError(t, err)
+	plain, err := os.ReadFile("../core/photo/testdata/shots/card24_D65.cgats.txt")
+	require.NoError(t, err)
+	ref = get[card](s, "POST", path+"/readings", told(anything{"file": string(spectral), "name": ""}))
+	require.Len(t, ref.Pins, 26, "every line is a reading")
+	ref = get[card](s, "POST", path+"/readings", told(anything{"file": string(plain), "name": ""}))
+	require.Len(t, ref.Pins, 50)
+	for i := range 24 {
+		one, other := ref.Pins[2+i], ref.Pins[26+i]
+		assert.Equal(t, "spectrum", one.Reading.From)
+		assert.Equal(t, one.Name, other.Name)
+		assert.Less(t, colour.DeltaE00(one.Reading.Lab, other.Reading.Lab), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name)
+	}
+	for says, wrong := range map[string]anything{
+		"is no colour word":   {"words": "grizzled olive"},
+		"type its Lab":        {},
+		"can't be read":       {"file": "hello"},
+		"a thickness from":    {"words": "olive", "thicknessMM": 0},
+		"a name":              {"words": "olive", "name": " "},
+		"expected number <= ": {"lab": anything{"L": 900, "a": 0, "b": 0}},
+	} {
+		status, _, said := s.refused("POST", path+"/readings", told(wrong))
+		assert.Equal(t, 422, status, said)
+		assert.Contains(t, said, says)
+	}
+	for _, q := range []string{"/sample?x=5&y=5&radius=4", "/census?x0=0&y0=0&x1=90&y1=90"} {
+		status, _, said := s.refused("GET", path+q, nil)
+		assert.Equal(t, 422, status)
+		assert.Contains(t, said, "has no photo")
+	}
+	require.Len(t, get[card](s, "GET", path, nil).Pins, 50, "what was refused changed nothing")
+
+	cup := get[struct{ Cup string }](s, "GET", "/bench", nil).Cup
+	look := get[struct {
+		Look struct{ Swatch struct{ Lab colour.Lab } }
+	}](s, "GET", "/bench/"+cup+"?thickness=3&ground=dark", nil).Look.Swatch.Lab
+	kept := get[card](s, "POST", "/bench/"+cup+"/reference?thickness=3&ground=dark", anything{"name": "That point"})
+	assert.Equal(t, reading{look, 0, "cup"}, kept.Pins[0].Reading)
+	assert.Equal(t, 3.0, kept.Pins[0].ThicknessMM)
+}
+
 // Two pins of the demo's goby: a body and its paddle.
 func TestTintedOrClearIsAsked(t *testing.T) {
 	s := serve(t, true)

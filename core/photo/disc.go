@@ -23,6 +23,7 @@ type Reading struct {
 	Glare   float64    `json:"glare" doc:"Share set aside as glare, 0..1"`
 	Warning string     `json:"warning,omitempty"`
 	Error   float64    `json:"error,omitempty" doc:"How far off it is expected to be, ΔE00; within twice that in nine of ten. 0 where nothing can be claimed"`
+	From    Source     `json:"from,omitempty" enum:"typed,spectrum,words,cup" doc:"Where it is from, if not from a photo"`
 	Unlit   bool       `json:"unlit,omitempty" doc:"The light was not corrected: only differences within this photo mean anything"`
 }
 

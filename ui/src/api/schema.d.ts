@@ -263,6 +263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench/{cup}/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post bench by cup reference */
+        post: operations["post-bench-by-cup-reference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench/{cup}/rewind": {
         parameters: {
             query?: never;
@@ -839,6 +856,23 @@ export interface paths {
         put?: never;
         /** Post references by reference pins by pin mine */
         post: operations["post-references-by-reference-pins-by-pin-mine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference readings */
+        post: operations["post-references-by-reference-readings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2034,6 +2068,9 @@ export interface components {
             /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
         };
+        KeepBody: {
+            name: string;
+        };
         Kit: {
             /**
              * Format: double
@@ -2551,7 +2588,7 @@ export interface components {
         };
         NewReferenceBody: {
             name: string;
-            /** @description uid of a photo */
+            /** @description uid of a photo; empty for a reference that is told */
             photo: string;
         };
         OneMore: {
@@ -2742,6 +2779,11 @@ export interface components {
              */
             error?: number;
             /**
+             * @description Where it is from, if not from a photo
+             * @enum {string}
+             */
+            from?: "typed" | "spectrum" | "words" | "cup";
+            /**
              * Format: double
              * @description Share set aside as glare, 0..1
              */
@@ -2819,7 +2861,8 @@ export interface components {
             /** @description How the photo's light is undone */
             light?: components["schemas"]["Light"];
             name: string;
-            photo: components["schemas"]["PhotoInfo"];
+            /** @description None where it was told, not photographed */
+            photo?: components["schemas"]["PhotoInfo"];
             pins: components["schemas"]["PinCard"][];
             /**
              * Format: double
@@ -2873,6 +2916,11 @@ export interface components {
              * @description How far off it is expected to be, ΔE00; within twice that in nine of ten. 0 where nothing can be claimed
              */
             error?: number;
+            /**
+             * @description Where it is from, if not from a photo
+             * @enum {string}
+             */
+            from?: "typed" | "spectrum" | "words" | "cup";
             /**
              * Format: double
              * @description Share set aside as glare, 0..1
@@ -3310,6 +3358,26 @@ export interface components {
             /** Format: int64 */
             atMS: number;
             step: components["schemas"]["Step"];
+        };
+        ToldInput: {
+            /** @description CGATS or CSV with LAB under D65 or spectra; every line is a reading */
+            file?: string;
+            /** @enum {string} */
+            ground: "white" | "dark" | "grey" | "against";
+            /** @description Under D65 */
+            lab?: components["schemas"]["Lab"];
+            /** @description The part; empty takes the names in the file */
+            name: string;
+            /**
+             * Format: int64
+             * @description Which bait of a bag; 0 where it is the only one
+             */
+            sample?: number;
+            /** @enum {string} */
+            state?: "hot" | "fresh" | "rested";
+            /** Format: double */
+            thicknessMM: number;
+            words?: string;
         };
         Value: {
             /** @enum {string} */
@@ -4281,6 +4349,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-bench-by-cup-reference": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
                 };
             };
             /** @description Error */
@@ -5707,6 +5826,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SetMineBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldInput"];
             };
         };
         responses: {

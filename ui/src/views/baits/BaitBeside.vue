@@ -23,7 +23,8 @@ const { data: baits } = useQuery({
   queryFn: () => ask(api.GET('/baits')),
   enabled: computed(() => what.value === 'bait'),
 })
-const shownPhoto = computed(() => references.value?.find((r) => r.uid === photo.value) ?? references.value?.[0])
+const withPhoto = computed(() => (references.value ?? []).filter((r) => r.photo))
+const shownPhoto = computed(() => withPhoto.value.find((r) => r.uid === photo.value) ?? withPhoto.value[0])
 const others = computed(() => (baits.value ?? []).filter((b) => b.uid !== props.page.uid))
 const shownOther = computed(() => other.value || others.value[0]?.uid || '')
 const versions = computed(() =>
@@ -69,10 +70,10 @@ const toggle = (w: keyof typeof words) => (what.value = what.value === w ? '' : 
         name
       }}</ToggleChip>
       <ListPicker
-        v-if="what === 'photo' && references?.length"
+        v-if="what === 'photo' && withPhoto.length"
         :model-value="shownPhoto!.uid"
         label="Reference"
-        :options="references.map((r) => ({ key: r.uid, name: r.name }))"
+        :options="withPhoto.map((r) => ({ key: r.uid, name: r.name }))"
         class="w-72"
         @update:model-value="(v: string) => (photo = v)"
       />
@@ -95,7 +96,7 @@ const toggle = (w: keyof typeof words) => (what.value = what.value === w ? '' : 
     </div>
     <img
       v-if="what === 'photo' && shownPhoto"
-      :src="`/api/v1/photos/${shownPhoto.photo.uid}`"
+      :src="`/api/v1/photos/${shownPhoto.photo!.uid}`"
       :alt="shownPhoto.name"
       class="max-h-96 w-full object-contain"
     />

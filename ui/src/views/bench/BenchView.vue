@@ -92,6 +92,20 @@ async function wish(material: string, wanted: Wish) {
   }
 }
 
+async function keepPoint() {
+  wishSays.value = ''
+  try {
+    const { recipeName, look } = state.value!
+    const name = `${(recipeName || 'Cup').slice(0, 60)} at ${look.thicknessMM} mm`
+    const params = { path: { cup: cupUID.value }, query: view.value }
+    const kept = await ask(api.POST('/bench/{cup}/reference', { params, body: { name } }))
+    await client.invalidateQueries({ queryKey: ['references'] })
+    await router.push(`/references/${kept.uid}`)
+  } catch (e) {
+    wishSays.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+
 // Without a cup in the address: the one that was touched last, or a first one.
 watch(
   cupUID,
@@ -178,6 +192,10 @@ function undoKeys(e: KeyboardEvent) {
       <p>
         <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
           The same look with salt, glass or floating spheres
+        </button>
+        ·
+        <button type="button" class="min-h-11 underline underline-offset-4" @click="keepPoint">
+          Keep this point of the wedge as a reference
         </button>
       </p>
     </div>

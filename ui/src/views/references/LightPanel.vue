@@ -39,7 +39,7 @@ function begin(k: Kind) {
 /** A place of the photo that was pointed at; true if it was asked for. */
 function take(x: number, y: number): boolean {
   if (!asks.value) return false
-  places.value.push({ x, y, radius: Math.max(6, Math.round(props.reference.photo.widthPX / 45)) })
+  places.value.push({ x, y, radius: Math.max(6, Math.round(props.reference.photo!.widthPX / 45)) })
   if (!asks.value) void send()
   return true
 }

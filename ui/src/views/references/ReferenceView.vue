@@ -13,6 +13,7 @@ import BagPanel from './BagPanel.vue'
 import CensusPanel from './CensusPanel.vue'
 import LightPanel from './LightPanel.vue'
 import TintPanel from './TintPanel.vue'
+import ToldPanel from './ToldPanel.vue'
 
 // A photo with pins: point at a spot, see its colour, keep it under a name, take it as the target of a cup.
 const route = useRoute()
@@ -42,7 +43,7 @@ const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
 const path = computed(() => ({ path: { reference: uid.value } }))
 const percent = (v: number, of: number) => `${(100 * v) / of}%`
 function place(d: { x: number; y: number; radius: number }) {
-  const { widthPX, heightPX } = reference.value!.photo
+  const { widthPX, heightPX } = reference.value!.photo!
   return {
     left: percent(d.x, widthPX),
     top: percent(d.y, heightPX),
@@ -71,7 +72,7 @@ async function read() {
 }
 function point(e: PointerEvent) {
   const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
-  const { widthPX, heightPX } = reference.value!.photo
+  const { widthPX, heightPX } = reference.value!.photo!
   const at = (v: number, from: number, length: number, px: number) =>
     Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
   const x = at(e.clientX, box.left, box.width, widthPX)
@@ -98,7 +99,7 @@ function keys(e: KeyboardEvent) {
   const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
   if (!by) return
   e.preventDefault()
-  const { widthPX, heightPX } = reference.value!.photo
+  const { widthPX, heightPX } = reference.value!.photo!
   disc.value = {
     ...disc.value,
     x: Math.min(widthPX - 1, Math.max(0, disc.value.x + by[0]! * step)),
@@ -162,6 +163,7 @@ const aim = (pin: PinCard) =>
     await ask(api.POST('/bench/{cup}/steps', { params, body }))
     await router.push(`/bench/${cup}`)
   })
+const sources = { typed: 'measured', spectrum: 'from its spectrum', words: 'from words', cup: 'as a cup is predicted' }
 const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a ${c.a.toFixed(1)}  b ${c.b.toFixed(1)}`
 </script>
 
@@ -169,7 +171,15 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
   <section v-if="reference && shop" class="grid flex-1 lg:grid-cols-[1fr_24rem]">
     <div class="surround p-4">
       <h1 class="pb-3">{{ reference.name }}</h1>
+      <div v-if="!reference.photo" class="grid gap-4 sm:grid-cols-2" data-testid="parts">
+        <p v-if="!reference.pins.length">Nothing is known of it yet. Say what you know, on the right.</p>
+        <figure v-for="p in reference.pins" :key="p.uid">
+          <ColourPatch :hex="p.swatch.hex" :name="p.name" class="h-40" :data-hex="p.swatch.hex" />
+          <figcaption class="pt-1">{{ p.name }}, {{ p.thicknessMM }} mm</figcaption>
+        </figure>
+      </div>
       <div
+        v-else
         class="relative touch-none select-none"
         role="application"
         tabindex="0"
@@ -220,7 +230,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           :style="place(disc)"
         />
       </div>
-      <figure v-if="reference.light" class="pt-4">
+      <figure v-if="reference.photo && reference.light" class="pt-4">
         <img
           :src="`/api/v1/references/${uid}/after?${after}-${reference.light.kind}-${reference.light.tone}`"
           :alt="`${reference.name}, its light undone`"
@@ -231,12 +241,12 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
       </figure>
     </div>
     <div class="flex flex-col gap-4 border-l border-haze bg-mist p-4">
-      <LightPanel ref="light" :reference="reference" :shop="shop" @lit="relit" />
-      <div v-if="!disc">
+      <LightPanel v-if="reference.photo" ref="light" :reference="reference" :shop="shop" @lit="relit" />
+      <div v-if="reference.photo && !disc">
         <h2>Point at a spot</h2>
         <p class="text-slate">Choose an even place without glare. Glare inside the circle is left out.</p>
       </div>
-      <form v-else class="flex flex-col gap-3" @submit.prevent="keep">
+      <form v-else-if="disc" class="flex flex-col gap-3" @submit.prevent="keep">
         <template v-if="sample">
           <div class="surround p-4">
             <ColourPatch
@@ -305,6 +315,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           <button type="button" class="button" @click="disc = undefined">Leave it</button>
         </div>
       </form>
+      <ToldPanel v-if="!disc" :reference="reference" :shop="shop" @set="relit" />
       <ProblemNote :says="problem?.message" />
       <ul class="flex flex-col gap-3" aria-label="Pins">
         <li
@@ -323,8 +334,14 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             <p class="figure whitespace-pre-wrap">{{ lab(p.reading.lab) }}</p>
             <p class="text-slate">
               {{ p.thicknessMM }} mm, {{ p.ground === 'against' ? 'against the light' : `over ${p.ground}` }},
-              {{ p.state }},
-              {{ p.reading.error ? `give or take ΔE00 ${p.reading.error.toFixed(1)}` : 'its light not undone' }}
+              {{ p.state }}, {{ p.reading.from ? `${sources[p.reading.from]}, ` : ''
+              }}{{
+                p.reading.error
+                  ? `give or take ΔE00 ${p.reading.error.toFixed(1)}`
+                  : p.reading.from
+                    ? 'exact'
+                    : 'its light not undone'
+              }}
             </p>
             <div class="flex flex-wrap gap-x-4">
               <button type="button" class="link min-h-11" @click="aim(p)">Make it the target</button>
@@ -336,7 +353,13 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
-      <CensusPanel ref="census" :reference="reference" @set="relit" @found="(f) => (found = f)" />
+      <CensusPanel
+        v-if="reference.photo"
+        ref="census"
+        :reference="reference"
+        @set="relit"
+        @found="(f) => (found = f)"
+      />
       <BagPanel :reference="reference" @set="relit" />
       <TintPanel :reference="reference" />
     </div>

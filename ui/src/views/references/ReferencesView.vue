@@ -13,11 +13,13 @@ const client = useQueryClient()
 const { data: references } = useQuery({ queryKey: ['references'], queryFn: () => ask(api.GET('/references')) })
 const says = ref('')
 
-async function make(photo: PhotoInfo, fileName: string) {
+const told = ref('')
+const make = (photo: PhotoInfo, fileName: string) =>
+  begin(fileName.replace(/\.[^.]*$/, '').slice(0, 80) || 'Reference', photo.uid)
+async function begin(name: string, photo: string) {
   says.value = ''
   try {
-    const name = fileName.replace(/\.[^.]*$/, '').slice(0, 80) || 'Reference'
-    const made = await ask(api.POST('/references', { body: { name, photo: photo.uid } }))
+    const made = await ask(api.POST('/references', { body: { name, photo } }))
     await client.invalidateQueries({ queryKey: ['references'] })
     await router.push(`/references/${made.uid}`)
   } catch (e) {
@@ -30,16 +32,24 @@ async function make(photo: PhotoInfo, fileName: string) {
   <section class="surround flex-1 p-4">
     <h1 class="pb-3">References</h1>
     <PhotoDrop class="max-w-2xl text-ink" word="Drop a photo of the bait here, or choose one" @photo="make" />
+    <form class="flex max-w-2xl items-end gap-2 pt-3" @submit.prevent="begin(told, '')">
+      <label class="flex-1">
+        Or begin without a photo: a measured colour, or what you have in mind
+        <input v-model="told" class="field text-ink" autocomplete="off" data-testid="told-name" />
+      </label>
+      <button type="submit" class="button text-ink">Begin</button>
+    </form>
     <ProblemNote class="mt-3 text-ink" :says="says" />
     <ul class="grid gap-4 pt-4 sm:grid-cols-2 lg:grid-cols-3">
       <li v-for="r in references" :key="r.uid">
         <RouterLink :to="`/references/${r.uid}`" class="block">
           <img
+            v-if="r.photo"
             :src="`/api/v1/photos/${r.photo.uid}`"
             :alt="r.name"
             class="aspect-8/5 w-full bg-black/10 object-cover"
           />
-          <div class="flex h-10">
+          <div class="flex" :class="r.photo ? 'h-10' : 'aspect-8/5 pb-0'">
             <ColourPatch v-for="p in r.pins" :key="p.uid" :hex="p.swatch.hex" :name="p.name" class="flex-1" />
           </div>
           <p class="pt-1 font-semibold">{{ r.name }}</p>

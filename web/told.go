@@ -1,0 +1,161 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	"cloudburst/format"
+	"cloudburst/store"
+)
+
+// mostTold bounds how many readings one file brings.
+const mostTold = 40
+
+// ToldInput is what is known of a part without a photo: its Lab, an instrument's file, or words.
+type ToldInput struct {
+	Name        string        `json:"name" maxLength:"200" doc:"The part; empty takes the names in the file"`
+	ThicknessMM float64       `json:"thicknessMM"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
+	State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested"`
+	Lab         *colour.Lab   `json:"lab,omitempty" doc:"Under D65"`
+	File        string        `json:"file,omitempty" maxLength:"400000" doc:"CGATS or CSV with LAB under D65 or spectra; every line is a reading"`
+	Words       string        `json:"words,omitempty" maxLength:"200"`
+}
+
+// readings are what was told, each under its name.
+func (in *ToldInput) readings() (names []string, list []photo.Reading, err error) {
+	switch {
+	case in.Lab != nil:
+		return []string{in.Name}, []photo.Reading{photo.Told(*in.Lab, photo.Typed)}, nil
+	case strings.TrimSpace(in.Words) != "":
+		lab, err := colour.FromWords(in.Words)
+		if err != nil {
+			return nil, nil, measure.Faulty("words", "%s", err)
+		}
+		return []string{in.Name}, []photo.Reading{photo.Told(lab, photo.Words)}, nil
+	case strings.TrimSpace(in.File) != "":
+		measured, err := format.ReadMeasured(strings.NewReader(in.File))
+		switch {
+		case err != nil:
+			return nil, nil, measure.Faulty("file", "%s", err)
+		case len(measured) == 0 || len(measured) > mostTold:
+			return nil, nil, measure.Faulty("file", "this file has %d readings; 1 to %d are taken at once", len(measured), mostTold)
+		}
+		for _, m := range measured {
+			from := photo.Typed
+			if m.Spectral {
+				from = photo.Spectrum
+			}
+			name := m.Name
+			if in.Name != "" && len(measured) == 1 {
+				name = in.Name
+			}
+			names, list = append(names, name), append(list, photo.Told(m.Lab, from))
+		}
+		return names, list, nil
+	}
+	return nil, nil, measure.Faulty("lab", "type its Lab, choose a file, or say it in words")
+}
+
+func (a *api) toldRoutes() {
+	type told struct {
+		ReferencePath
+		Body ToldInput
+	}
+	huma.Post(a.huma, "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
+		if _, err := a.shop.Reference(ctx, in.UID); err != nil {
+			return nil, problem(err, "")
+		}
+		names, readings, err := in.Body.readings()
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		var pins []store.Pin
+		for i, r := range readings {
+			p := store.Pin{
+				Name: strings.TrimSpace(names[i]), ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
+				Sample: in.Body.Sample, State: in.Body.State, Reading: r,
+			}
+			if err := checkPin(&p); err != nil { // all of a file, or none
+				return nil, problem(err, "")
+			}
+			pins = append(pins, p)
+		}
+		for _, p := range pins {
+			if _, err := a.shop.AddPin(ctx, in.UID, p); err != nil {
+				return nil, problem(err, "")
+			}
+		}
+		return a.reference(ctx, in.UID, nil)
+	})
+	type keep struct {
+		CupPath
+		Body struct {
+			Name string `json:"name" maxLength:"200"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/reference", func(ctx context.Context, in *keep) (*referenceAnswer, error) {
+		name := strings.TrimSpace(in.Body.Name)
+		if err := recipe.CheckName(name); err != nil {
+			return nil, problem(err, "")
+		}
+		b, err := a.shop.Cup(ctx, in.CupPath.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		seen := in.at(&b.Cup.Cup)
+		at := recipe.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
+		if at.Ground != optics.Dark && at.Ground != optics.Grey && at.Ground != optics.Against {
+			at.Ground = optics.White
+		}
+		if at.State == recipe.Raw || at.State == "" {
+			at.State = recipe.Rested
+		}
+		look, err := recipe.LookAt(&b.Cup.Cup, mix, shelf, at)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		r, err := a.shop.AddReference(ctx, name, "")
+		if err == nil {
+			_, err = a.shop.AddPin(ctx, r.UID, store.Pin{
+				Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
+			})
+		}
+		return a.reference(ctx, r.UID, err)
+	})
+}
+
+// checkPin says what is wrong with a pin, under the field's own name.
+func checkPin(p *store.Pin) error {
+	t := recipe.Target{Name: p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
+	var f *recipe.Fault
+	if err := t.Check(); errors.As(err, &f) {
+		return measure.Faulty(strings.TrimPrefix(f.Field, "target."), "%s", f.Says)
+	}
+	return nil
+}
+
+func (a *api) addPin(ctx context.Context, reference string, p store.Pin) error {
+	if err := checkPin(&p); err != nil {
+		return err
+	}
+	_, err := a.shop.AddPin(ctx, reference, p)
+	return err
+}
