@@ -220,4 +220,22 @@ func TestACensusOfFlake(t *testing.T) {
 	}
 	w.reload()
 	w.says("25.0 px here")
+	w.until(`document.querySelectorAll('[data-testid="pieces"] g').length > 700`) // the count is kept
+	// A mark taken away by hand, and put back.
+	w.press("Correct it by hand")
+	w.says("Point at a mark that is no piece")
+	marks := func() int { return eval[int](w, `document.querySelectorAll('[data-testid="pieces"] g').length`) }
+	all := marks()
+	x := eval[float64](w, `Number(document.querySelector('[data-testid="pieces"] circle').getAttribute('cx'))`)
+	y := eval[float64](w, `Number(document.querySelector('[data-testid="pieces"] circle').getAttribute('cy'))`)
+	point(x, y)
+	w.until(fmt.Sprintf(`document.querySelectorAll('[data-testid="pieces"] g').length === %d`, all-1))
+	point(x, y)
+	w.until(fmt.Sprintf(`document.querySelectorAll('[data-testid="pieces"] g').length === %d`, all))
+	// How many spoons that is, in a base of one's own.
+	w.until(`document.querySelectorAll('[data-spoons]').length === 2`)
+	w.says("tsp a cup, with the spoons here")
+	w.press("clear plastisol")
+	w.choose("Gull belly")
+	w.until(`document.querySelector('[data-spoons]')`)
 }

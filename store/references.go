@@ -19,6 +19,7 @@ type Reference struct {
 	Pins      []Pin        `json:"pins" nullable:"false"`
 	PxPerMM   float64      `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
+	Census    *photo.Found `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
 	CreatedAt time.Time    `json:"createdAt"`
 }
 
@@ -74,7 +75,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Refere
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.px_per_mm, p.uid, p.width_px, p.height_px
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, p.uid, p.width_px, p.height_px
 	FROM reference r LEFT JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists every reference, newest first, with its pins.
@@ -96,6 +97,7 @@ func (sh *Shop) References(ctx context.Context) ([]Reference, error) {
 		return nil, err
 	}
 	for i := range list {
+		list[i].Census = nil
 		if list[i].Pins, err = sh.pins(ctx, list[i].UID); err != nil {
 			return nil, err
 		}
@@ -115,14 +117,17 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var r Reference
-	var light []byte
+	var light, census []byte
 	var photoUID sql.NullString
 	var width, height sql.NullInt64
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &r.PxPerMM, &photoUID, &width, &height); err != nil {
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &photoUID, &width, &height); err != nil {
 		return r, err
 	}
 	if photoUID.Valid {
 		r.Photo = &PhotoInfo{photoUID.String, int(width.Int64), int(height.Int64)}
+	}
+	if err := fromJSON(census, &r.Census); err != nil {
+		return r, err
 	}
 	return r, fromJSON(light, &r.Light)
 }
@@ -209,9 +214,9 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 	return p, err
 }
 
-// SetScale keeps how many pixels of a reference's photo are a millimetre.
+// SetScale keeps how many pixels of a reference's photo are a millimetre. What was counted to another scale is gone.
 func (sh *Shop) SetScale(ctx context.Context, reference string, pxPerMM float64) error {
-	res, err := sh.db.ExecContext(ctx, "UPDATE reference SET px_per_mm = ? WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
+	res, err := sh.db.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, census = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
 	if err != nil {
 		return err
 	}
@@ -219,6 +224,20 @@ func (sh *Shop) SetScale(ctx context.Context, reference string, pxPerMM float64)
 		return errOr(err, ErrNotFound)
 	}
 	return nil
+}
+
+// SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
+func (sh *Shop) SetCensus(ctx context.Context, reference string, found *photo.Found) error {
+	var doc any
+	if found != nil {
+		raw, err := asJSON(found)
+		if err != nil {
+			return err
+		}
+		doc = raw
+	}
+	_, err := sh.db.ExecContext(ctx, "UPDATE reference SET census = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
+	return err
 }
 
 // SetAside marks every pin of a bait of a bag as not typical, or takes that back.

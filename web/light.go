@@ -116,46 +116,6 @@ func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 	return nil, nil
 }
 
-func (a *api) censusRoutes() {
-	type setScale struct {
-		ReferencePath
-		Body struct {
-			A      [2]float64 `json:"a" doc:"px of the photo"`
-			B      [2]float64 `json:"b"`
-			Length string     `json:"length" maxLength:"40" doc:"What lies between them, as typed: 50 mm, 2 in"`
-		}
-	}
-	huma.Post(a.huma, "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
-		scale, err := photo.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
-		if err == nil {
-			err = a.shop.SetScale(ctx, in.UID, scale)
-		}
-		return a.reference(ctx, in.UID, err)
-	})
-	type census struct {
-		ReferencePath
-		X0 float64 `query:"x0" required:"true"`
-		Y0 float64 `query:"y0" required:"true"`
-		X1 float64 `query:"x1" required:"true"`
-		Y1 float64 `query:"y1" required:"true"`
-	}
-	huma.Get(a.huma, "/references/{reference}/census", func(ctx context.Context, in *census) (*struct{ Body photo.Found }, error) {
-		r, err := a.shop.Reference(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		p, err := a.picture(ctx, r)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		found, err := photo.Census(p, photo.Rect{X0: min(in.X0, in.X1), Y0: min(in.Y0, in.Y1), X1: max(in.X0, in.X1), Y1: max(in.Y0, in.Y1)}, r.PxPerMM)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		return &struct{ Body photo.Found }{*found}, nil
-	})
-}
-
 func (a *api) tintRoutes() {
 	type tint struct {
 		ReferencePath

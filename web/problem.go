@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"log/slog"
 	"net/http"
@@ -40,6 +41,8 @@ func problem(err error, stale string) error {
 		return huma.Error409Conflict("The other cup has been worked on since, so this can't be taken back. Pour the two together instead.")
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("This is not here, or no longer.")
+	case errors.Is(err, context.Canceled): // nobody waits for the answer any more
+		return huma.NewError(http.StatusRequestTimeout, "Stopped.")
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict(stale)
 	case errors.Is(err, store.ErrTooMany):

@@ -194,8 +194,8 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, 422, status, said)
 		assert.Contains(t, said, says)
 	}
-	for _, q := range []string{"/sample?x=5&y=5&radius=4", "/census?x0=0&y0=0&x1=90&y1=90"} {
-		status, _, said := s.refused("GET", path+q, nil)
+	for method, q := range map[string]string{"GET": "/sample?x=5&y=5&radius=4", "POST": "/census"} {
+		status, _, said := s.refused(method, path+q, anything{"x0": 0, "y0": 0, "x1": 90, "y1": 90})
 		assert.Equal(t, 422, status)
 		assert.Contains(t, said, "has no photo")
 	}
@@ -244,8 +244,8 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 		PxPerMM float64
 	}](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID})
 	path := "/references/" + ref.UID
-	region := "?x0=1104&y0=576&x1=96&y1=90"
-	status, _, says := s.refused("GET", path+"/census"+region, nil)
+	region := anything{"x0": 1104, "y0": 576, "x1": 96, "y1": 90}
+	status, _, says := s.refused("POST", path+"/census", region)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "two points")
 	for length, want := range map[string]string{"0 mm": "out of reach", "far": "no number"} {
@@ -257,11 +257,67 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	assert.Contains(t, says, "too close")
 	got := get[struct{ PxPerMM float64 }](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
 	assert.InDelta(t, 40, got.PxPerMM, 0.01)
-	found := get[struct {
-		Classes []struct{ SizeIN, PerCM2 float64 }
-		Pieces  []anything
-	}](s, "GET", path+"/census"+region, nil)
+	_, _, says = s.refused("POST", path+"/census/piece", anything{"x": 500, "y": 300, "class": 0})
+	assert.Contains(t, says, "count the flake first")
+	type counted struct {
+		Census *struct {
+			Classes []struct {
+				SizeIN, PerCM2 float64
+				Count          int
+			}
+			Pieces []struct{ X, Y float64 }
+		}
+	}
+	found := get[counted](s, "POST", path+"/census", region).Census
 	require.Len(t, found.Classes, 1)
 	assert.InDelta(t, 0.015, found.Classes[0].SizeIN, 0.001)
 	assert.InEpsilon(t, 103.2, found.Classes[0].PerCM2, 0.15)
+
+	// By hand: one that is none taken out, one that was missed put in.
+	first := found.Pieces[0]
+	one := get[counted](s, "POST", path+"/census/piece", anything{"x": first.X, "y": first.Y, "class": 0}).Census
+	assert.Equal(t, found.Classes[0].Count-1, one.Classes[0].Count)
+	assert.Less(t, one.Classes[0].PerCM2, found.Classes[0].PerCM2)
+	back := get[counted](s, "POST", path+"/census/piece", anything{"x": first.X, "y": first.Y, "class": 0}).Census
+	assert.Equal(t, found.Classes, back.Classes)
+	assert.Len(t, get[counted](s, "GET", path, nil).Census.Pieces, len(found.Pieces), "it is kept")
+	_, _, says = s.refused("POST", path+"/census/piece", anything{"x": 5, "y": 5, "class": 7})
+	assert.Contains(t, says, "which of its kinds")
+
+	spoons := path + "/spoons?thickness=9"
+	_, _, says = s.refused("GET", spoons, nil)
+	assert.Contains(t, says, "no plastisol on the shelf")
+	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "26 mm"})
+	assert.Nil(t, get[counted](s, "GET", path, nil).Census, "counted to another scale")
+	_, _, says = s.refused("GET", spoons, nil)
+	assert.Contains(t, says, "count the flake first")
+}
+
+// Counted flake as spoons of a flake on the shelf: in clear plastisol, and more of it through a base that hides it.
+func TestSpoonsOfCountedFlake(t *testing.T) {
+	s := serve(t, true)
+	raw, err := os.ReadFile("../core/photo/testdata/shots/p08.jpg")
+	require.NoError(t, err)
+	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
+	path := "/references/" + get[struct{ UID string }](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID}).UID
+	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
+	get[anything](s, "POST", path+"/census", anything{"x0": 96, "y0": 90, "x1": 1104, "y1": 576})
+	type spoons struct {
+		Name   string
+		Near   bool
+		PerCup struct{ Value float64 }
+		Hidden bool
+		Says   string
+	}
+	assert.Equal(t, "Quicklime flake", get[[]spoons](s, "GET", path+"/spoons?thickness=9", nil)[0].Name, "a white one has that colour, too")
+	clear := get[[]spoons](s, "GET", path+"/spoons?thickness=9&flakes=rime-015", nil)
+	require.Len(t, clear, 1)
+	assert.True(t, clear[0].Near)
+	assert.InDelta(t, 0.049, clear[0].PerCup.Value, 0.012, "as many pieces of this thin a flake; a thicker one fills more spoons: %+v", clear)
+	assert.False(t, clear[0].Hidden)
+	milky := get[[]spoons](s, "GET", path+"/spoons?thickness=9&recipe=gull-belly&flakes=rime-015", nil)
+	assert.Greater(t, milky[0].PerCup.Value, 1.5*clear[0].PerCup.Value, "%+v", milky)
+	status, _, says := s.refused("GET", path+"/spoons?thickness=0", nil)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "a thickness from")
 }

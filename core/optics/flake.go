@@ -65,3 +65,76 @@ func CountPerCM2(n, sumNA, depthMM float64) float64 {
 
 // LeastContrast is the log ratio below which a piece is not told from its base.
 const LeastContrast = 0.13
+
+// eyeFloor is the light, as a share of white, beneath which the eye tells nothing in a bait.
+const eyeFloor = 0.02
+
+// LegibleDepth is the depth, up to thickMM, to which a piece of the given face can be told from the body around it, whose own
+// light is own. Its light comes through the layer of K and S (per mm) over it, which veils it; the scatter in that layer blurs it
+// on top of that, by e^(−2Sz).
+func LegibleDepth(k, s, face, own *colour.Spectrum, thickMM float64) float64 {
+	blur := 2 * colour.EyeMean(s)
+	told := func(z float64) bool {
+		st := Pile(Layer{ThicknessMM: z, K: *k, S: *s})
+		seen := InAir.Joined(&st, face)
+		most := 0.0
+		for b := range seen {
+			most = max(most, math.Abs(math.Log((seen[b]+eyeFloor)/(own[b]+eyeFloor))))
+		}
+		return most*math.Exp(-blur*z) >= LeastContrast
+	}
+	const steps, least = 16, 1e-3
+	if !told(least) {
+		return 0
+	}
+	low := least
+	for i := 1; i <= steps; i++ { // a bright piece can fade and come back darker than its base: the first fading counts
+		z := least * math.Pow(thickMM/least, float64(i)/steps)
+		if told(z) {
+			low = z
+			continue
+		}
+		for high := z; high-low > 0.01*high; {
+			if mid := (low + high) / 2; told(mid) {
+				low = mid
+			} else {
+				high = mid
+			}
+		}
+		return low
+	}
+	return thickMM
+}
+
+// mostPerMM3 is past any sane dose of flake.
+const mostPerMM3 = 4.9
+
+// PerMM3 undoes CountPerCM2: how many pieces a mm³ holds of each flake, of the given area and legible depth, where so many
+// per cm² are told apart. ok is false where no sane number shows so many.
+func PerMM3(perCM2, areaMM2, depthMM []float64) (n []float64, ok bool) {
+	n = make([]float64, len(perCM2))
+	ok = true
+	for range 200 {
+		sumNA, moved := 0.0, 0.0
+		for i := range n {
+			sumNA += n[i] * areaMM2[i]
+		}
+		for i := range n {
+			one := CountPerCM2(1, sumNA, depthMM[i])
+			to := mostPerMM3
+			if one > 0 {
+				to = min(mostPerMM3, perCM2[i]/one)
+			}
+			to = (n[i] + to) / 2 // halfway, so that it does not swing
+			moved = max(moved, math.Abs(to-n[i])/max(1e-9, to))
+			n[i] = to
+		}
+		if moved < 1e-9 {
+			break
+		}
+	}
+	for i := range n {
+		ok = ok && depthMM[i] > 0 && n[i] < 0.999*mostPerMM3
+	}
+	return n, ok
+}

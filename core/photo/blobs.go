@@ -49,7 +49,7 @@ func (c *census) part() {
 // Least contrast of a piece's better part, and of its width to its length: a piece that stands on edge is a line, and no
 // one would count it.
 const (
-	leastTold = 0.15
+	leastTold = 0.13
 	leastWide = 0.26
 )
 

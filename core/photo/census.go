@@ -1,6 +1,7 @@
 package photo
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -42,7 +43,9 @@ type Found struct {
 // Limits of a census.
 const (
 	mostCensusPixels = 1_500_000
-	leastPiecePX     = 3.5  // across the flats: less can't be told apart
+	leastPiecePX     = 3.5 // across the flats: less can't be told apart
+	spotPX           = 0.4 // how much larger a lens makes such a piece
+	hexArea          = 0.866
 	leastContrast    = 0.11 // of a piece against its base, as a share of it
 )
 
@@ -61,7 +64,7 @@ func ScaleOf(a, b [2]float64, typed string) (float64, error) {
 
 // Census finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
 // in pieces that hang together; what touches is parted where it narrows.
-func Census(p *Picture, region Rect, pxPerMM float64) (*Found, error) {
+func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Found, error) {
 	if !(pxPerMM > 0.5 && pxPerMM < 1000) {
 		return nil, measure.Faulty("scale", "say first how long something in the photo is: two points, and the millimetres between them")
 	}
@@ -75,12 +78,10 @@ func Census(p *Picture, region Rect, pxPerMM float64) (*Found, error) {
 		step++
 	}
 	c := &census{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
-	c.read(p, x0, y0, step)
-	c.base()
-	c.differ()
-	c.label()
-	c.part()
-	f := c.found()
+	var f *Found
+	if err := stages(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
+		return nil, err
+	}
 	for i := range f.Pieces {
 		f.Pieces[i].X = float64(x0) + f.Pieces[i].X*float64(step)
 		f.Pieces[i].Y = float64(y0) + f.Pieces[i].Y*float64(step)
@@ -94,7 +95,6 @@ type census struct {
 	px    float64 // per mm
 	cr    [3][]float32
 	fit   [3][6]float64
-	noise float64
 	diff  [3][]float32 // against the base, as a share of it
 	size  []float32    // the largest of them
 	on    []bool
@@ -187,7 +187,6 @@ func (c *census) base() {
 // differ works out where a pixel differs from the base.
 func (c *census) differ() {
 	n := c.w * c.h
-	var quiet []float64
 	for i := range n {
 		t := c.terms(i)
 		for ch := range 3 {
@@ -197,6 +196,7 @@ func (c *census) differ() {
 	}
 	for ch := range 3 {
 		c.diff[ch] = smooth(c.diff[ch], c.w, c.h)
+		c.steady(c.diff[ch])
 	}
 	c.size = make([]float32, n)
 	for i := range n {
@@ -205,21 +205,36 @@ func (c *census) differ() {
 			m = max(m, float32(math.Abs(float64(c.diff[ch][i]))))
 		}
 		c.size[i] = m
-		if i%7 == 0 && m < 0.12 {
-			quiet = append(quiet, float64(m))
-		}
 	}
-	if len(quiet) > 0 {
-		slices.Sort(quiet)
-		c.noise = quiet[len(quiet)/2]
-	}
-	floor := float32(math.Max(leastContrast, 3*c.noise))
+	const floor = float32(leastContrast)
 	// A piece's own rim is blurred: what is below 0.42 of the strongest nearby is rim.
 	reach := max(2, int(0.09*c.px))
 	top := strongest(c.size, c.w, c.h, reach)
 	c.on = make([]bool, n)
 	for i := range n {
 		c.on[i] = c.size[i] > floor && c.size[i] > 0.42*top[i]
+	}
+}
+
+// steady weighs a channel down whose noise would pass for flake: that of a dark base's darkest channel.
+func (c *census) steady(diff []float32) {
+	var quiet []float64
+	for i := 0; i < len(diff); i += 7 {
+		quiet = append(quiet, math.Abs(float64(diff[i])))
+	}
+	slices.Sort(quiet)
+	const sigmas, normal = 2, 1.48 // of a median of distances
+	if over := float32(sigmas*normal*quiet[len(quiet)/2] - leastContrast); over > 0 {
+		for i, d := range diff {
+			switch {
+			case d > over:
+				diff[i] -= over
+			case d < -over:
+				diff[i] += over
+			default:
+				diff[i] = 0
+			}
+		}
 	}
 }
 
@@ -299,194 +314,6 @@ func (c *census) label() {
 		}
 		c.parts = append(c.parts, b)
 	}
-}
-
-// found sorts the pieces by colour, and measures them.
-func (c *census) found() *Found {
-	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
-	type kind struct {
-		dir              [3]float64
-		members          []int
-		sizeMM, contrast float64
-	}
-	order := make([]int, len(c.parts))
-	for i := range order {
-		order[i] = i
-	}
-	strength := func(i int) float64 {
-		m := c.parts[i].mean
-		return math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]) * math.Sqrt(float64(len(c.parts[i].at)))
-	}
-	slices.SortFunc(order, func(a, b int) int {
-		switch sa, sb := strength(a), strength(b); {
-		case sa > sb:
-			return -1
-		case sa < sb:
-			return 1
-		}
-		return a - b
-	})
-	var kinds []kind
-	unit := func(m [3]float64) [3]float64 {
-		n := math.Max(1e-9, math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]))
-		return [3]float64{m[0] / n, m[1] / n, m[2] / n}
-	}
-	for _, i := range order {
-		u := unit(c.parts[i].mean)
-		best, cos := -1, 0.8
-		for k := range kinds {
-			d := unit(kinds[k].dir)
-			if v := u[0]*d[0] + u[1]*d[1] + u[2]*d[2]; v > cos {
-				best, cos = k, v
-			}
-		}
-		if best < 0 {
-			kinds = append(kinds, kind{})
-			best = len(kinds) - 1
-		}
-		k := &kinds[best]
-		for ch := range 3 {
-			k.dir[ch] += c.parts[i].mean[ch] * float64(len(c.parts[i].at))
-		}
-		k.members = append(k.members, i)
-	}
-	few := max(3, len(c.parts)/25)
-	// Each kind with its size and contrast, the plainest first.
-	for i := range kinds {
-		k := &kinds[i]
-		var sizes, told []float64
-		for _, m := range k.members {
-			b := &c.parts[m]
-			_, _, size := c.shape(b.at)
-			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
-				sizes = append(sizes, size)
-			}
-			told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
-		}
-		k.sizeMM, k.contrast = upper(sizes), upper(told)
-	}
-	kinds = slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few || k.sizeMM == 0 })
-	slices.SortStableFunc(kinds, func(a, b kind) int {
-		switch wa, wb := a.contrast*float64(len(a.members)), b.contrast*float64(len(b.members)); {
-		case wa > wb:
-			return -1
-		case wa < wb:
-			return 1
-		}
-		return 0
-	})
-	var merged []kind
-	var moved [][2]int
-next:
-	for _, k := range kinds {
-		for i := range merged {
-			m := &merged[i]
-			alike := math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.16
-			if alike && sameHue(k.dir, m.dir) { // one flake, facing the light and turned away from it, near and deep
-				m.members = append(m.members, k.members...)
-				continue next
-			}
-			if k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast { // rims, and what shows of hidden pieces
-				continue next
-			}
-		}
-		merged = append(merged, k)
-	}
-	kinds = merged
-	// A deep piece takes on its base's hue, but keeps its size.
-	for i := range kinds {
-		keep := kinds[i].members[:0]
-		for _, m := range kinds[i].members {
-			_, _, size := c.shape(c.parts[m].at)
-			to := i
-			for k := range kinds {
-				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.solidity(c.parts[m].at) > 0.86 {
-					to = k
-				}
-			}
-			if to == i {
-				keep = append(keep, m)
-			} else {
-				moved = append(moved, [2]int{m, to})
-			}
-		}
-		kinds[i].members = keep
-	}
-	for _, m := range moved {
-		kinds[m[1]].members = append(kinds[m[1]].members, m[0])
-	}
-	for _, k := range kinds {
-		if len(k.members) < few {
-			continue
-		}
-		class := len(f.Classes)
-		var whole []float64
-		var deepest [3]float64
-		for n, i := range k.members {
-			b := &c.parts[i]
-			x, y, size := c.shape(b.at)
-			f.Pieces = append(f.Pieces, Piece{x, y, size, class})
-			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
-				whole = append(whole, size)
-			}
-			if n == 0 {
-				deepest = b.mean
-			}
-		}
-		if len(whole) == 0 {
-			for _, p := range f.Pieces {
-				if p.Class == class {
-					whole = append(whole, p.SizeMM)
-				}
-			}
-		}
-		slices.Sort(whole)
-		size := whole[len(whole)*6/10]
-		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: len(k.members), PerCM2: float64(len(k.members)) / f.AreaCM2}
-		var rgb [3]float64
-		for ch := range 3 {
-			v := c.fit[ch][0] * (1 + deepest[ch]/3)
-			rgb[ch] = v * v * v
-		}
-		fc.Hex = rgbOf(rgb).Lab().SRGB().Hex()
-		f.Classes = append(f.Classes, fc)
-		if size*c.px < leastPiecePX {
-			f.Warning = "The pieces are too small in this photo to be told apart: go closer, until a piece is some eight pixels across."
-		}
-	}
-	return f
-}
-
-// upper is a figure that six in ten lie under; 0 of none.
-func upper(v []float64) float64 {
-	if len(v) == 0 {
-		return 0
-	}
-	slices.Sort(v)
-	return v[len(v)*6/10]
-}
-
-// sameHue says whether two differences lie to the same side in hue, or have hardly any.
-func sameHue(a, b [3]float64) bool {
-	tint := func(m [3]float64) (t [3]float64, share float64) {
-		mean, all, own := (m[0]+m[1]+m[2])/3, 0.0, 0.0
-		for ch := range 3 {
-			t[ch] = m[ch] - mean
-			all += m[ch] * m[ch]
-			own += t[ch] * t[ch]
-		}
-		return t, math.Sqrt(own / math.Max(1e-12, all))
-	}
-	p, ps := tint(a)
-	q, qs := tint(b)
-	if ps < 0.25 && qs < 0.25 {
-		return true
-	}
-	dot, pp, qq := 0.0, 0.0, 0.0
-	for ch := range 3 {
-		dot, pp, qq = dot+p[ch]*q[ch], pp+p[ch]*p[ch], qq+q[ch]*q[ch]
-	}
-	return dot > 0.7*math.Sqrt(pp*qq)
 }
 
 // shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt, and of

@@ -1,6 +1,7 @@
 package photo_test
 
 import (
+	"cmp"
 	"encoding/csv"
 	"encoding/json"
 	"math"
@@ -12,6 +13,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/colour"
+	"cloudburst/core/optics"
 	. "cloudburst/core/photo"
 )
 
@@ -30,8 +33,9 @@ func TestTheCensusOnTheShots(t *testing.T) {
 				Region  [4]float64 `json:"region_rect_px"`
 				Classes []struct {
 					Color string
-					Flats float64 `json:"flats_mm"`
-					Seen  float64 `json:"seen_per_cm2"`
+					Lab   [3]float64 `json:"color_lab_D65"`
+					Flats float64    `json:"flats_mm"`
+					Seen  float64    `json:"seen_per_cm2"`
 				}
 			}
 			Scale struct {
@@ -40,7 +44,7 @@ func TestTheCensusOnTheShots(t *testing.T) {
 		}
 		require.NoError(t, json.Unmarshal(raw, &truth))
 		r := truth.Flake.Region
-		got, err := Census(s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
+		got, err := Census(t.Context(), s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		require.NoError(t, err)
 		assert.Empty(t, got.Warning)
 		require.Len(t, got.Classes, len(truth.Flake.Classes), s.ID)
@@ -54,6 +58,12 @@ func TestTheCensusOnTheShots(t *testing.T) {
 			})
 			t.Logf("%s %s: %.3f in for %.3f, %.1f per cm² for %.1f", s.ID, want.Color, near.SizeIN, want.Flats/25.4, near.PerCM2, want.Seen)
 			assert.InEpsilon(t, want.Flats/25.4, near.SizeIN, 0.12, "its size class")
+			shown, err := colour.ParseHex(near.Hex)
+			require.NoError(t, err)
+			if really := lab(want.Lab); really.Chroma() > 20 { // as the camera wrote it, light and all
+				turn := math.Abs(math.Remainder(shown.HueDeg()-really.HueDeg(), 360))
+				assert.Less(t, turn, 40.0, "%s for %s", near.Hex, want.Color)
+			}
 			off = append(off, math.Abs(near.PerCM2/want.Seen-1))
 		}
 		// Found pieces against those that are there, and whether they were given the right class.
@@ -88,15 +98,78 @@ func TestTheCensusOnTheShots(t *testing.T) {
 	assert.Greater(t, float64(right)/float64(told), 0.95)
 }
 
+// From the pieces counted on the shots back to how many are in a mm³, and so to spoons: through the depth to which each base lets
+// one see, clear, tinted or milky.
+func TestSpoonsOfTheShots(t *testing.T) {
+	thirds := func(c colour.RGB) (s colour.Spectrum) { // a channel's light in its third of the bands
+		for b := range s {
+			s[b] = max(0, []float64{c.B, c.G, c.R}[min(2, max(0, int((colour.NM(b)-410)/90)))])
+		}
+		return s
+	}
+	for _, s := range shots(t, "wg") {
+		if s.Type != "flake" {
+			continue
+		}
+		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
+		require.NoError(t, err)
+		var truth struct {
+			Regions []struct {
+				Lab [3]float64 `json:"lab_D65"`
+			}
+			Flake struct {
+				Base    string
+				Region  [4]float64 `json:"region_rect_px"`
+				MM      float64    `json:"thickness_mm"`
+				Area    float64    `json:"area_cm2"`
+				K       float64    `json:"K_mean"`
+				S       float64    `json:"S_mean"`
+				Classes []struct {
+					Color  string
+					Flats  float64    `json:"flats_mm"`
+					Pieces float64    `json:"pieces_in_region"`
+					Lab    [3]float64 `json:"color_lab_D65"`
+				}
+			}
+			Scale struct {
+				Px float64 `json:"px_per_mm"`
+			}
+		}
+		require.NoError(t, json.Unmarshal(raw, &truth))
+		r := truth.Flake.Region
+		got, err := Census(t.Context(), s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
+		require.NoError(t, err)
+		k, sc := colour.Flat(truth.Flake.K), colour.Flat(truth.Flake.S)
+		own := thirds(lab(truth.Regions[0].Lab).Linear())
+		var per, areas, depths []float64
+		for _, c := range truth.Flake.Classes {
+			near := slices.MinFunc(got.Classes, func(a, b FlakeClass) int {
+				return cmp.Compare(math.Abs(math.Log(a.SizeIN*25.4/c.Flats)), math.Abs(math.Log(b.SizeIN*25.4/c.Flats)))
+			})
+			face := thirds(lab(c.Lab).Linear())
+			per = append(per, near.PerCM2)
+			areas = append(areas, math.Sqrt(3)/2*c.Flats*c.Flats)
+			depths = append(depths, optics.LegibleDepth(&k, &sc, &face, &own, truth.Flake.MM))
+		}
+		perMM3, ok := optics.PerMM3(per, areas, depths)
+		assert.True(t, ok)
+		for i, c := range truth.Flake.Classes {
+			really := c.Pieces / (100 * truth.Flake.Area * truth.Flake.MM)
+			t.Logf("%s %s in %s: %.4f per mm³ for %.4f (seen to %.1f mm)", s.ID, c.Color, truth.Flake.Base, perMM3[i], really, depths[i])
+			assert.InEpsilon(t, really, perMM3[i], 0.25)
+		}
+	}
+}
+
 func TestACensusThatCannotBe(t *testing.T) {
 	s := shots(t, "wg")[0]
-	_, err := Census(s.Picture, Rect{X1: 500, Y1: 500}, 0)
+	_, err := Census(t.Context(), s.Picture, Rect{X1: 500, Y1: 500}, 0)
 	assert.ErrorContains(t, err, "two points")
-	_, err = Census(s.Picture, Rect{X1: 5, Y1: 5}, 20)
+	_, err = Census(t.Context(), s.Picture, Rect{X1: 5, Y1: 5}, 20)
 	assert.ErrorContains(t, err, "larger region")
-	_, err = Census(s.Picture, Rect{X0: math.NaN(), X1: 500, Y1: 500}, math.NaN())
+	_, err = Census(t.Context(), s.Picture, Rect{X0: math.NaN(), X1: 500, Y1: 500}, math.NaN())
 	assert.Error(t, err)
-	empty, err := Census(s.Picture, Rect{X0: 20, Y0: 20, X1: 300, Y1: 80}, 10) // bare paper
+	empty, err := Census(t.Context(), s.Picture, Rect{X0: 20, Y0: 20, X1: 300, Y1: 80}, 10) // bare paper
 	require.NoError(t, err)
 	assert.Empty(t, empty.Classes)
 }
@@ -106,7 +179,7 @@ func BenchmarkCensus(b *testing.B) {
 		if s.Type == "flake" {
 			b.ReportAllocs()
 			for b.Loop() {
-				if _, err := Census(s.Picture, Rect{X0: 96, Y0: 90, X1: 1104, Y1: 576}, 40); err != nil {
+				if _, err := Census(b.Context(), s.Picture, Rect{X0: 96, Y0: 90, X1: 1104, Y1: 576}, 40); err != nil {
 					b.Fatal(err)
 				}
 			}

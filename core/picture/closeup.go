@@ -48,6 +48,25 @@ type pieceAt struct {
 // Draw shows the body between the pieces, evenly, and the pieces on it in true size and number, each with its own tilt:
 // nearer pieces lie over deeper ones, and each reads through the body above it.
 func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
+	img, _ := c.draw(m, at, false)
+	return img
+}
+
+// Lain is a piece of a close-up as it was drawn.
+type Lain struct {
+	Flake    int // of the mix
+	X, Y     float64
+	TiltCos  float64
+	Contrast float64 // the largest log ratio of its light to the base's, over the channels
+	Shown    float64 // share of its pixels that no nearer piece hides
+}
+
+// Lay draws and says where the pieces are and what shows of them: the truth for counting them.
+func (c CloseUp) Lay(m *recipe.Mix, at recipe.Condition) (*image.RGBA, []Lain) {
+	return c.draw(m, at, true)
+}
+
+func (c CloseUp) draw(m *recipe.Mix, at recipe.Condition, tell bool) (*image.RGBA, []Lain) {
 	pad := 4 // a piece at the edge is drawn whole, then cut off with the margin
 	for _, f := range m.Flakes {
 		pad = max(pad, int(f.Flake.SizeMM()*c.PxPerMM)+4)
@@ -89,6 +108,12 @@ func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
 	pieces = pieces[:min(len(pieces), maxPieces)]
 	slices.Reverse(pieces) // the deepest first
 	r := &vector.Rasterizer{}
+	var lain []Lain
+	var own []int
+	var top []int32 // which piece lies uppermost at a pixel, 0 for none, else one more than its number
+	if tell {
+		top = make([]int32, len(img.Pix)/4)
+	}
 	for _, p := range pieces {
 		f := m.Flakes[p.flake].Flake
 		deep := deeps[p.flake]
@@ -104,11 +129,40 @@ func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
 		if f.SeesThrough() {
 			alpha = 0.75
 		}
-		c.drawPiece(img, r, f, p, mixRGB(base, lin, alpha))
+		rgb := mixRGB(base, lin, alpha)
+		under := c.drawPiece(img, r, f, p, rgb)
+		if tell {
+			id := len(lain)
+			lain = append(lain, Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)})
+			own = append(own, 0)
+			mask := image.NewAlpha(under)
+			r.Draw(mask, under, image.Opaque, image.Point{})
+			for y := under.Min.Y; y < under.Max.Y; y++ {
+				for x := under.Min.X; x < under.Max.X; x++ {
+					if mask.AlphaAt(x, y).A > 127 {
+						own[id]++
+						if image.Pt(x, y).In(img.Rect) {
+							top[img.PixOffset(x, y)/4] = int32(id + 1)
+						}
+					}
+				}
+			}
+		}
+	}
+	for _, id := range top {
+		if id > 0 {
+			lain[id-1].Shown += 1 / float64(own[id-1])
+		}
 	}
 	out := image.NewRGBA(image.Rect(0, 0, c.Width, c.Height))
 	draw.Draw(out, out.Bounds(), img, image.Point{}, draw.Src)
-	return out
+	return out, lain
+}
+
+// logRatio is the largest of the channels'.
+func logRatio(base, c colour.RGB) float64 {
+	least := func(v float64) float64 { return max(v, 1e-3) }
+	return max(math.Abs(math.Log(least(c.R)/least(base.R))), math.Abs(math.Log(least(c.G)/least(base.G))), math.Abs(math.Log(least(c.B)/least(base.B))))
 }
 
 // brightness is how a piece's tilt changes it: a mirror that faces the light flashes, one that does not goes dim. On
@@ -123,7 +177,7 @@ func brightness(f *material.Flake, tilt float64, at recipe.Condition) float64 {
 	return (1-dir)*(0.75+0.4*math.Cos(tilt)) + dir*(0.55+4*flash)
 }
 
-func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) {
+func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) image.Rectangle {
 	size := f.SizeMM() * c.PxPerMM
 	corners := outline(f.Shape, size, p)
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
@@ -150,7 +204,9 @@ func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Fl
 	}
 	r.ClosePath()
 	fill := image.NewUniform(color.RGBA{encode8(rgb.R), encode8(rgb.G), encode8(rgb.B), 255})
-	r.Draw(img, image.Rect(x0, y0, x0+w, y0+h), fill, image.Point{})
+	under := image.Rect(x0, y0, x0+w, y0+h)
+	r.Draw(img, under, fill, image.Point{})
+	return under
 }
 
 // outline gives the corners of a piece about its middle, turned in the plane.

@@ -144,49 +144,44 @@ func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at 
 // facePass undoes what a joined ground loses at the surface that a bare face would not: (1−k1)(1−k2)/(1−k2) for a white.
 const facePass = 0.96
 
-// LegibleDepth is the depth to which a piece can be told from the body: where the log ratio of its light to the body's
-// has sunk to the least that the eye sees. Absorption dims both alike; scatter blurs the piece away.
+// LegibleDepth is the depth to which a piece can be told from the body: where the log ratio of its light, through the layer
+// over it, to the body's own has sunk to the least that the eye sees in every band. Scatter above it veils and blurs it.
 func (m *Mix) LegibleDepth(f *material.Flake, at Condition) float64 {
 	face := f.Face(optics.InsidePlastic(at.TiltDeg))
 	own := m.Seen(at)
-	contrast := 0.0
-	for b := range face {
-		contrast = max(contrast, math.Abs(math.Log((face[b]+0.02)/(own[b]+0.02))))
-	}
-	s := m.layer(1, at.State).S
-	blur := 2 * colour.EyeMean(&s)
-	if contrast <= optics.LeastContrast {
-		return 0
-	}
-	deep := at.ThicknessMM
-	if blur > 0 {
-		deep = min(deep, math.Log(contrast/optics.LeastContrast)/blur)
-	}
-	// Where hardly any light comes back, nothing is seen.
-	k := m.layer(1, at.State).K
-	if dark := 2 * (colour.EyeMean(&k) + colour.EyeMean(&s)); dark > 0 {
-		deep = min(deep, 4/dark)
-	}
-	return deep
+	one := m.layer(1, at.State)
+	return optics.LegibleDepth(&one.K, &one.S, &face, &own, at.ThicknessMM)
 }
 
 // DoseFor is the dose of a flake, in tsp for the cup, at which so many pieces per cm² can be told apart; ok is false
 // if no sane dose gets there.
 func (m *Mix) DoseFor(flake *material.Material, wish string, at Condition) (measure.Amount, bool) {
 	want := map[string]float64{"sparse": mediumFrom / 3, "medium": math.Sqrt(mediumFrom * heavyFrom), "heavy": heavyFrom * 2}[wish]
+	a, ok := m.DosesSeen([]Counted{{flake, want}}, at)
+	return a[0], ok && want > 0
+}
+
+// Counted is a flake of which so many pieces were told apart.
+type Counted struct {
+	Flake  *material.Material
+	PerCM2 float64
+}
+
+// DosesSeen are the doses, in tsp for the cup, at which so many pieces of each flake per cm² can be told apart in this mix, all of
+// them at once, since pieces hide pieces; ok is false if no sane doses get there.
+func (m *Mix) DosesSeen(counted []Counted, at Condition) ([]measure.Amount, bool) {
 	body := m.Body()
-	depth := body.LegibleDepth(flake.Flake, at)
-	area := flake.Flake.AreaMM2()
-	low, high := 0.0, 5.0
-	for range 60 {
-		n := (low + high) / 2
-		if optics.CountPerCM2(n, n*area, depth) < want {
-			low = n
-		} else {
-			high = n
-		}
+	per, areas, depths := make([]float64, len(counted)), make([]float64, len(counted)), make([]float64, len(counted))
+	for i, c := range counted {
+		per[i], areas[i], depths[i] = c.PerCM2, c.Flake.Flake.AreaMM2(), body.LegibleDepth(c.Flake.Flake, at)
 	}
-	grams := high * 1000 * m.FinishedML * area * flake.Flake.ThicknessMM.Value * flake.Flake.DensityGML.Value / 1000
-	a, err := flake.In(measure.InTeaspoons, grams)
-	return a, err == nil && want > 0 && high < 4.9
+	perMM3, ok := optics.PerMM3(per, areas, depths)
+	out := make([]measure.Amount, len(counted))
+	for i, c := range counted {
+		f := c.Flake.Flake
+		grams := perMM3[i] * 1000 * m.FinishedML * areas[i] * f.ThicknessMM.Value * f.DensityGML.Value / 1000
+		a, err := c.Flake.In(measure.InTeaspoons, grams)
+		out[i], ok = a, ok && err == nil
+	}
+	return out, ok
 }

@@ -784,10 +784,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references by reference census */
-        get: operations["get-references-by-reference-census"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Post references by reference census */
+        post: operations["post-references-by-reference-census"];
+        /** Delete references by reference census */
+        delete: operations["delete-references-by-reference-census"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/census/piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference census piece */
+        post: operations["post-references-by-reference-census-piece"];
         delete?: never;
         options?: never;
         head?: never;
@@ -907,6 +925,23 @@ export interface paths {
         put?: never;
         /** Post references by reference scale */
         post: operations["post-references-by-reference-scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/spoons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List references by reference spoons */
+        get: operations["list-references-by-reference-spoons"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1701,6 +1736,20 @@ export interface components {
             toMM: number;
             /** Format: double */
             wideMM: number;
+        };
+        CorrectBody: {
+            /**
+             * Format: int64
+             * @description Of which kind the piece is, if one is added there
+             */
+            class: number;
+            /**
+             * Format: double
+             * @description px of the photo
+             */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         CountLog: {
             goes: components["schemas"]["Go"][];
@@ -2848,6 +2897,16 @@ export interface components {
             one: components["schemas"]["BesideRecipe"];
             other: components["schemas"]["BesideRecipe"];
         };
+        Rect: {
+            /** Format: double */
+            x0: number;
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y0: number;
+            /** Format: double */
+            y1: number;
+        };
         Redose: {
             changes: string[];
             /** Format: double */
@@ -2856,6 +2915,8 @@ export interface components {
         ReferenceCard: {
             /** @description Where several baits of one bag were pinned: their spread, and the one that is not typical */
             bag?: components["schemas"]["Bag"];
+            /** @description The flake that was found in it; not in lists */
+            census?: components["schemas"]["Found"];
             /** Format: date-time */
             createdAt: string;
             /** @description How the photo's light is undone */
@@ -3198,6 +3259,25 @@ export interface components {
             share: number;
             /** @description Made by the device: sent again, it is one split */
             uid: string;
+        };
+        Spoons: {
+            /** @description uid of the flake on the shelf that comes nearest; empty where the shelf holds none */
+            flake: string;
+            /** @description No dose shows so many in this base */
+            hidden: boolean;
+            name: string;
+            /** @description It is of that size; else the dose is worked out for the size that was counted */
+            near: boolean;
+            /** @description tsp per US cup of finished plastic */
+            perCup: components["schemas"]["Amount"];
+            says: string;
+            /**
+             * Format: double
+             * @description Of that flake
+             */
+            sizeIN: number;
+            /** @description The same with the spoons that are owned */
+            take: string;
         };
         Spot: {
             /** Format: double */
@@ -5675,14 +5755,44 @@ export interface operations {
             };
         };
     };
-    "get-references-by-reference-census": {
+    "post-references-by-reference-census": {
         parameters: {
-            query: {
-                x0: number;
-                y0: number;
-                x1: number;
-                y1: number;
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
             };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rect"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "delete-references-by-reference-census": {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 reference: string;
@@ -5697,7 +5807,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-census-piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
                 };
             };
             /** @description Error */
@@ -5941,6 +6086,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-references-by-reference-spoons": {
+        parameters: {
+            query: {
+                /** @description uid of the recipe whose base it is; empty for clear plastisol */
+                recipe?: string;
+                thickness: number;
+                ground?: "white" | "dark" | "grey" | "against";
+                /** @description uid of the flake that each kind is; empty for the nearest on the shelf */
+                flakes?: string[] | null;
+            };
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spoons"][];
                 };
             };
             /** @description Error */

@@ -1,27 +1,38 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 
-import { api, ask, Problem, type Found, type ReferenceCard } from '@/api/client'
+import { api, ask, Problem, type ReferenceCard } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useShelf } from '@/use/shop'
 
-// How long a millimetre is in the photo, and the flake in a region of it: found, counted and measured.
+// How long a millimetre is in the photo, and the flake in a region of it: found, counted, corrected by hand, and turned into
+// spoons.
 const props = defineProps<{ reference: ReferenceCard }>()
-const emit = defineEmits<{ set: [reference: ReferenceCard]; found: [found: Found | undefined] }>()
-const doing = ref<'scale' | 'count'>()
+const emit = defineEmits<{ set: [reference: ReferenceCard] }>()
+const doing = ref<'scale' | 'count' | 'correct'>()
 const length = ref('50 mm')
 const places = ref<[number, number][]>([])
-const found = shallowRef<Found>()
+const kind = ref(0)
+const base = ref('')
+const thickness = ref('8')
 const says = ref('')
-const busy = ref(false)
+const stop = ref<AbortController>()
+const found = computed(() => props.reference.census)
 const words = {
   scale: ['Point at one end of something whose length is known.', 'Point at its other end.'],
   count: ['Point at one corner of an even region with flake in it.', 'Point at the corner across.'],
 }
-const asks = computed(() => (doing.value ? words[doing.value][places.value.length] : undefined))
 const inches = (v: number) => v.toFixed(3).replace(/^0/, '')
+const asks = computed(() => {
+  if (doing.value === 'correct')
+    return `Point at a mark that is no piece, or at a piece that was missed: it counts as ${inches(found.value?.classes[kind.value]?.sizeIN ?? 0)} in.`
+  return doing.value ? words[doing.value][places.value.length] : undefined
+})
 
-function begin(what: 'scale' | 'count') {
+function begin(what: 'scale' | 'count' | 'correct') {
   doing.value = doing.value === what ? undefined : what
   places.value = []
   says.value = ''
@@ -29,42 +40,85 @@ function begin(what: 'scale' | 'count') {
 /** A place of the photo that was pointed at; true if it was asked for. */
 function take(x: number, y: number): boolean {
   if (!asks.value) return false
+  if (doing.value === 'correct') {
+    void attempt(() =>
+      api.POST('/references/{reference}/census/piece', { params: { path: path() }, body: { x, y, class: kind.value } }),
+    )
+    return true
+  }
   places.value.push([x, y])
   if (!asks.value) void send()
   return true
 }
 defineExpose({ take })
 
-async function send() {
-  const [a, b] = places.value as [[number, number], [number, number]]
-  const path = { reference: props.reference.uid }
-  busy.value = true
+const path = () => ({ reference: props.reference.uid })
+async function attempt(work: () => Parameters<typeof ask<ReferenceCard>>[0]) {
   says.value = ''
   try {
-    if (doing.value === 'scale') {
-      emit(
-        'set',
-        await ask(
-          api.POST('/references/{reference}/scale', { params: { path }, body: { a, b, length: length.value } }),
-        ),
-      )
-    } else {
-      const query = { x0: a[0], y0: a[1], x1: b[0], y1: b[1] }
-      found.value = await ask(api.GET('/references/{reference}/census', { params: { path, query } }))
-      emit('found', found.value)
-    }
-    doing.value = undefined
+    emit('set', await ask(work()))
+    return true
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
-  } finally {
-    places.value = []
-    busy.value = false
+    if ((e as Error).name !== 'AbortError') says.value = e instanceof Problem ? e.message : String(e)
+    return false
   }
 }
-function clear() {
-  found.value = undefined
-  emit('found', undefined)
+async function send() {
+  const [a, b] = places.value as [[number, number], [number, number]]
+  stop.value = new AbortController()
+  const { signal } = stop.value
+  const params = { path: path() }
+  const done = await attempt(() =>
+    doing.value === 'scale'
+      ? api.POST('/references/{reference}/scale', { params, body: { a, b, length: length.value }, signal })
+      : api.POST('/references/{reference}/census', {
+          params,
+          body: { x0: a[0], y0: a[1], x1: b[0], y1: b[1] },
+          signal,
+        }),
+  )
+  if (done) doing.value = undefined
+  stop.value = undefined
+  places.value = []
 }
+const clear = () => attempt(() => api.DELETE('/references/{reference}/census', { params: { path: path() } }))
+
+const { data: recipes } = useQuery({
+  queryKey: ['recipes'],
+  queryFn: () => ask(api.GET('/recipes')),
+  enabled: computed(() => !!found.value),
+})
+const bases = computed(() => [
+  { key: '', name: 'clear plastisol' },
+  ...(recipes.value ?? []).map((r) => ({ key: r.uid, name: r.name })),
+])
+const chosen = ref<string[]>([]) // which flake each kind is, where somebody said so
+watch(
+  () => found.value?.areaCM2,
+  () => (chosen.value = []),
+)
+const mm = computed(() => Number(thickness.value.replace(',', '.')) || 0)
+const { data: spoons, error: spoonsError } = useQuery({
+  queryKey: ['spoons', computed(() => props.reference), base, mm, chosen],
+  queryFn: () =>
+    ask(
+      api.GET('/references/{reference}/spoons', {
+        params: {
+          path: path(),
+          query: {
+            recipe: base.value,
+            thickness: mm.value,
+            flakes: found.value!.classes.map((_, i) => chosen.value[i] ?? ''),
+          },
+        },
+      }),
+    ),
+  enabled: computed(() => !!found.value?.classes.length),
+  retry: false,
+})
+const shelf = useShelf()
+const flakes = computed(() => shelf.bottles.value.filter((b) => b.flake).map((b) => ({ key: b.uid, name: b.name })))
+const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
 </script>
 
 <template>
@@ -94,24 +148,74 @@ function clear() {
       >
         Count the flake
       </button>
-      <button v-if="found" type="button" class="button px-3" @click="clear">Take the marks away</button>
+      <template v-if="found">
+        <button
+          v-if="found.classes.length"
+          type="button"
+          class="button px-3"
+          :class="doing === 'correct' && 'border-2 border-ink'"
+          @click="begin('correct')"
+        >
+          Correct it by hand
+        </button>
+        <button type="button" class="button px-3" @click="clear">Take the count away</button>
+      </template>
     </div>
     <label v-if="doing === 'scale'" class="flex items-center gap-2">
       <span class="flex-1">How long it is</span>
       <input v-model="length" class="field figure w-32!" data-testid="scale-length" />
     </label>
-    <p v-if="doing" class="says">{{ busy ? 'Counting…' : asks }}</p>
+    <div v-if="stop && doing === 'count'" class="flex items-center gap-3" role="status">
+      <span class="h-3 flex-1 animate-pulse bg-slate/40" />
+      Counting…
+      <button type="button" class="button" @click="stop.abort()">Stop</button>
+    </div>
+    <p v-else-if="doing" class="says">{{ asks }}</p>
     <ProblemNote :says="says" />
     <template v-if="found">
       <p v-if="!found.classes.length">No flake stands out from the base here.</p>
-      <div v-for="(c, i) in found.classes" :key="i" class="flex items-center gap-3" data-flake-class>
-        <ColourPatch :hex="c.hex" :name="`Flake ${i + 1}`" class="h-11 w-11" />
-        <p>
+      <label v-for="(c, i) in found.classes" :key="i" class="flex items-center gap-3" data-flake-class>
+        <input v-if="doing === 'correct'" v-model="kind" type="radio" :value="i" class="h-5 w-5" />
+        <ColourPatch :hex="c.hex" :name="`Flake ${i + 1}`" class="h-11 w-11 shrink-0" />
+        <span>
           <span class="figure">{{ inches(c.sizeIN) }} in</span>, <span class="figure">{{ c.count }}</span> pieces,
           <span class="figure">{{ c.perCM2.toFixed(0) }}</span> a cm²
-        </p>
-      </div>
+        </span>
+      </label>
       <ProblemNote :says="found.warning" />
+      <template v-if="found.classes.length">
+        <h3 class="font-semibold">How many spoons that is</h3>
+        <div class="grid grid-cols-[1fr_7rem] gap-2">
+          <div>
+            <span>In the base of</span>
+            <ListPicker v-model="base" label="Base" :options="bases" />
+          </div>
+          <label>
+            Thick, mm
+            <input v-model="thickness" class="field figure" inputmode="decimal" data-testid="spoons-mm" />
+          </label>
+        </div>
+        <ProblemNote :says="spoonsError?.message" />
+        <template v-if="!spoonsError">
+          <div v-for="(s, i) in spoons ?? []" :key="i" class="flex flex-col gap-1" data-spoons>
+            <span>The {{ inches(found.classes[i]?.sizeIN ?? 0) }} in flake is</span>
+            <ListPicker
+              v-if="s.flake"
+              :model-value="s.flake"
+              :label="`Which flake ${i + 1} is`"
+              :options="flakes"
+              @update:model-value="
+                (v: string) => (chosen = found!.classes.map((_, k) => (k === i ? v : (chosen[k] ?? ''))))
+              "
+            />
+            <p v-if="s.hidden || !s.flake">{{ inches(found.classes[i]?.sizeIN ?? 0) }} in: {{ s.says }}.</p>
+            <p v-else>
+              <span class="figure">{{ tsp(s.perCup.value) }} tsp</span> a cup, with the spoons here
+              <span class="figure">{{ s.take }}</span>; {{ s.says }}.
+            </p>
+          </div>
+        </template>
+      </template>
     </template>
   </section>
 </template>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Found, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
+import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -29,7 +29,6 @@ const { data: reference, error } = useQuery({
 
 const light = ref<InstanceType<typeof LightPanel>>()
 const census = ref<InstanceType<typeof CensusPanel>>()
-const found = shallowRef<Found>()
 const after = ref(0) // counts the lights, so that the picture is fetched anew
 const disc = ref<{ x: number; y: number; radius: number }>()
 const sample = shallowRef<Sample>()
@@ -169,76 +168,78 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
 
 <template>
   <section v-if="reference && shop" class="grid flex-1 lg:grid-cols-[1fr_24rem]">
-    <div class="surround p-4">
-      <h1 class="pb-3">{{ reference.name }}</h1>
-      <div v-if="!reference.photo" class="grid gap-4 sm:grid-cols-2" data-testid="parts">
-        <p v-if="!reference.pins.length">Nothing is known of it yet. Say what you know, on the right.</p>
-        <figure v-for="p in reference.pins" :key="p.uid">
-          <ColourPatch :hex="p.swatch.hex" :name="p.name" class="h-40" :data-hex="p.swatch.hex" />
-          <figcaption class="pt-1">{{ p.name }}, {{ p.thicknessMM }} mm</figcaption>
+    <div class="surround">
+      <div class="p-4 lg:sticky lg:top-0 lg:max-h-dvh lg:overflow-auto">
+        <h1 class="pb-3">{{ reference.name }}</h1>
+        <div v-if="!reference.photo" class="grid gap-4 sm:grid-cols-2" data-testid="parts">
+          <p v-if="!reference.pins.length">Nothing is known of it yet. Say what you know, on the right.</p>
+          <figure v-for="p in reference.pins" :key="p.uid">
+            <ColourPatch :hex="p.swatch.hex" :name="p.name" class="h-40" :data-hex="p.swatch.hex" />
+            <figcaption class="pt-1">{{ p.name }}, {{ p.thicknessMM }} mm</figcaption>
+          </figure>
+        </div>
+        <div
+          v-else
+          class="relative touch-none select-none"
+          role="application"
+          tabindex="0"
+          aria-label="The photo. Point at a spot to read its colour; arrow keys move the pin."
+          data-testid="photo"
+          @pointerdown.prevent="point"
+          @pointermove="drag"
+          @keydown="keys"
+        >
+          <img
+            :src="`/api/v1/photos/${reference.photo.uid}`"
+            :alt="reference.name"
+            class="block w-full"
+            draggable="false"
+          />
+          <div
+            v-for="p in reference.pins"
+            :key="p.uid"
+            class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-white outline-1 outline-black"
+            :style="place(p.disc)"
+          >
+            <span
+              class="absolute top-full left-1/2 mt-1 -translate-x-1/2 bg-black/70 px-1.5 whitespace-nowrap text-white"
+              >{{ p.name }}</span
+            >
+          </div>
+          <svg
+            v-if="reference.census"
+            class="pointer-events-none absolute inset-0 h-full w-full"
+            :viewBox="`0 0 ${reference.photo.widthPX} ${reference.photo.heightPX}`"
+            data-testid="pieces"
+          >
+            <g v-for="(p, i) in reference.census.pieces" :key="i" fill="none">
+              <circle :cx="p.x" :cy="p.y" :r="(p.sizeMM * reference.pxPerMM) / 2 + 2" stroke="#fff" stroke-width="3" />
+              <circle
+                :cx="p.x"
+                :cy="p.y"
+                :r="(p.sizeMM * reference.pxPerMM) / 2 + 2"
+                stroke="#191919"
+                stroke-width="1.2"
+                :stroke-dasharray="p.class % 2 ? '4 3' : undefined"
+              />
+            </g>
+          </svg>
+          <div
+            v-if="disc"
+            class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-white outline-2 outline-black"
+            :style="place(disc)"
+          />
+        </div>
+        <figure v-if="reference.photo && reference.light" class="pt-4">
+          <img
+            :src="`/api/v1/references/${uid}/after?${after}-${reference.light.kind}-${reference.light.tone}`"
+            :alt="`${reference.name}, its light undone`"
+            class="block w-full"
+            data-testid="after"
+          />
+          <figcaption class="pt-1">The same with its light undone</figcaption>
         </figure>
       </div>
-      <div
-        v-else
-        class="relative touch-none select-none"
-        role="application"
-        tabindex="0"
-        aria-label="The photo. Point at a spot to read its colour; arrow keys move the pin."
-        data-testid="photo"
-        @pointerdown.prevent="point"
-        @pointermove="drag"
-        @keydown="keys"
-      >
-        <img
-          :src="`/api/v1/photos/${reference.photo.uid}`"
-          :alt="reference.name"
-          class="block w-full"
-          draggable="false"
-        />
-        <div
-          v-for="p in reference.pins"
-          :key="p.uid"
-          class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-white outline-1 outline-black"
-          :style="place(p.disc)"
-        >
-          <span
-            class="absolute top-full left-1/2 mt-1 -translate-x-1/2 bg-black/70 px-1.5 whitespace-nowrap text-white"
-            >{{ p.name }}</span
-          >
-        </div>
-        <svg
-          v-if="found"
-          class="pointer-events-none absolute inset-0 h-full w-full"
-          :viewBox="`0 0 ${reference.photo.widthPX} ${reference.photo.heightPX}`"
-          data-testid="pieces"
-        >
-          <g v-for="(p, i) in found.pieces" :key="i" fill="none">
-            <circle :cx="p.x" :cy="p.y" :r="(p.sizeMM * reference.pxPerMM) / 2 + 2" stroke="#fff" stroke-width="3" />
-            <circle
-              :cx="p.x"
-              :cy="p.y"
-              :r="(p.sizeMM * reference.pxPerMM) / 2 + 2"
-              stroke="#191919"
-              stroke-width="1.2"
-              :stroke-dasharray="p.class % 2 ? '4 3' : undefined"
-            />
-          </g>
-        </svg>
-        <div
-          v-if="disc"
-          class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-white outline-2 outline-black"
-          :style="place(disc)"
-        />
-      </div>
-      <figure v-if="reference.photo && reference.light" class="pt-4">
-        <img
-          :src="`/api/v1/references/${uid}/after?${after}-${reference.light.kind}-${reference.light.tone}`"
-          :alt="`${reference.name}, its light undone`"
-          class="block w-full"
-          data-testid="after"
-        />
-        <figcaption class="pt-1">The same with its light undone</figcaption>
-      </figure>
     </div>
     <div class="flex flex-col gap-4 border-l border-haze bg-mist p-4">
       <LightPanel v-if="reference.photo" ref="light" :reference="reference" :shop="shop" @lit="relit" />
@@ -353,13 +354,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
-      <CensusPanel
-        v-if="reference.photo"
-        ref="census"
-        :reference="reference"
-        @set="relit"
-        @found="(f) => (found = f)"
-      />
+      <CensusPanel v-if="reference.photo" ref="census" :reference="reference" @set="relit" />
       <BagPanel :reference="reference" @set="relit" />
       <TintPanel :reference="reference" />
     </div>

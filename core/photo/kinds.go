@@ -1,0 +1,366 @@
+package photo
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"cloudburst/core/measure"
+)
+
+// kind is pieces that differ from the base in the same way.
+type kind struct {
+	dir              [3]float64
+	members          []int
+	sizeMM, contrast float64
+}
+
+func unit(m [3]float64) [3]float64 {
+	n := math.Max(1e-9, math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]))
+	return [3]float64{m[0] / n, m[1] / n, m[2] / n}
+}
+
+// parted parts a kind into two where its pieces fall into two sizes, or into two hues, with a gap between them; and those again.
+func (c *census) parted(k kind, few int) []kind {
+	type one struct {
+		part         int
+		size, strong float64
+		hue          [3]float64
+		whole        bool
+	}
+	all := make([]one, len(k.members))
+	var strengths []float64
+	for i, m := range k.members {
+		b := &c.parts[m]
+		_, _, size := c.shape(b.at)
+		strong := math.Sqrt(b.mean[0]*b.mean[0] + b.mean[1]*b.mean[1] + b.mean[2]*b.mean[2])
+		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: c.solidity(b.at) > 0.88 && len(b.at) > 2*least}
+		strengths = append(strengths, strong)
+	}
+	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
+	try := func(value func(one) float64, use func(one) bool) (line float64, ok bool) {
+		var v []float64
+		for _, o := range all {
+			if use(o) {
+				v = append(v, value(o))
+			}
+		}
+		return gap(v, max(3, few/2))
+	}
+	half := func(below func(one) bool) (two [2]kind) {
+		for _, o := range all {
+			to := &two[1]
+			if below(o) {
+				to = &two[0]
+			}
+			to.members = append(to.members, o.part)
+			for ch := range 3 {
+				to.dir[ch] += c.parts[o.part].mean[ch] * float64(len(c.parts[o.part].at))
+			}
+		}
+		c.weigh(&two[0])
+		c.weigh(&two[1])
+		return two
+	}
+	again := func(two [2]kind) []kind { return append(c.parted(two[0], few), c.parted(two[1], few)...) }
+	if len(k.members) < 2*few {
+		return []kind{k}
+	}
+	size := func(o one) float64 { return o.size }
+	if line, ok := try(size, func(o one) bool { return o.whole }); ok {
+		return again(half(func(o one) bool { return o.size < line }))
+	}
+	// The two hues that lie furthest apart in it give the way to look along.
+	var mid, far [3]float64
+	for _, o := range all {
+		for ch := range 3 {
+			mid[ch] += o.hue[ch] / float64(len(all))
+		}
+	}
+	var cov [3][3]float64
+	for _, o := range all {
+		if o.strong < near {
+			continue
+		}
+		for i := range 3 {
+			for j := range 3 {
+				cov[i][j] += (o.hue[i] - mid[i]) * (o.hue[j] - mid[j])
+			}
+		}
+	}
+	far = [3]float64{1, 0.31, -0.73}
+	for range 40 {
+		var to [3]float64
+		for i := range 3 {
+			for j := range 3 {
+				to[i] += cov[i][j] * far[j]
+			}
+		}
+		far = unit(to)
+	}
+	hue := func(o one) float64 { return o.hue[0]*far[0] + o.hue[1]*far[1] + o.hue[2]*far[2] }
+	if line, ok := try(hue, func(o one) bool { return o.strong >= near }); ok {
+		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
+		if two := half(func(o one) bool { return hue(o) < line }); !sameHue(two[0].dir, two[1].dir) {
+			return again(two)
+		}
+	}
+	return []kind{k}
+}
+
+// gap looks for the line that parts values into two heaps with hardly any between them, each of few or more.
+func gap(v []float64, few int) (line float64, ok bool) {
+	if len(v) < 2*few {
+		return 0, false
+	}
+	slices.Sort(v)
+	n := len(v)
+	sum := make([]float64, n+1)
+	for i, x := range v {
+		sum[i+1] = sum[i] + x
+	}
+	best, at := 0.0, 0
+	for i := few; i <= n-few; i++ { // the cut that leaves the heaps' middles furthest apart
+		a, b := sum[i]/float64(i), (sum[n]-sum[i])/float64(n-i)
+		if w := float64(i) * float64(n-i) * (b - a) * (b - a); w > best {
+			best, at = w, i
+		}
+	}
+	if at == 0 {
+		return 0, false
+	}
+	low, high := v[at/2], v[(at+n)/2] // medians
+	w := high - low
+	within := func(from, to float64) float64 {
+		i, _ := slices.BinarySearch(v, from)
+		j, _ := slices.BinarySearch(v, to)
+		return float64(j - i)
+	}
+	middle := within(low+0.35*w, high-0.35*w)
+	heap := min(within(low-0.15*w, low+0.15*w), within(high-0.15*w, high+0.15*w))
+	return (low + high) / 2, middle <= 0.3*heap
+}
+
+// weigh works out a kind's size and contrast.
+func (c *census) weigh(k *kind) {
+	var sizes, told []float64
+	for _, m := range k.members {
+		b := &c.parts[m]
+		_, _, size := c.shape(b.at)
+		if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+			sizes = append(sizes, size)
+		}
+		told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
+	}
+	k.sizeMM, k.contrast = upper(sizes), upper(told)
+}
+
+// found sorts the pieces by colour, and measures them.
+func (c *census) found() *Found {
+	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
+	order := make([]int, len(c.parts))
+	for i := range order {
+		order[i] = i
+	}
+	strength := func(i int) float64 {
+		m := c.parts[i].mean
+		return math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]) * math.Sqrt(float64(len(c.parts[i].at)))
+	}
+	slices.SortFunc(order, func(a, b int) int {
+		switch sa, sb := strength(a), strength(b); {
+		case sa > sb:
+			return -1
+		case sa < sb:
+			return 1
+		}
+		return a - b
+	})
+	var kinds []kind
+	for _, i := range order {
+		u := unit(c.parts[i].mean)
+		best, cos := -1, 0.8
+		for k := range kinds {
+			d := unit(kinds[k].dir)
+			if v := u[0]*d[0] + u[1]*d[1] + u[2]*d[2]; v > cos {
+				best, cos = k, v
+			}
+		}
+		if best < 0 {
+			kinds = append(kinds, kind{})
+			best = len(kinds) - 1
+		}
+		k := &kinds[best]
+		for ch := range 3 {
+			k.dir[ch] += c.parts[i].mean[ch] * float64(len(c.parts[i].at))
+		}
+		k.members = append(k.members, i)
+	}
+	few := max(3, len(c.parts)/25)
+	// Each kind with its size and contrast, the plainest first.
+	for i := range kinds {
+		c.weigh(&kinds[i])
+	}
+	kinds = slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few || k.sizeMM == 0 })
+	var parted []kind
+	for _, k := range kinds {
+		parted = append(parted, c.parted(k, few)...)
+	}
+	kinds = slices.DeleteFunc(parted, func(k kind) bool { return k.sizeMM == 0 })
+	slices.SortStableFunc(kinds, func(a, b kind) int {
+		switch wa, wb := a.contrast*float64(len(a.members)), b.contrast*float64(len(b.members)); {
+		case wa > wb:
+			return -1
+		case wa < wb:
+			return 1
+		}
+		return 0
+	})
+	var merged []kind
+	var moved [][2]int
+	for _, k := range kinds {
+		same := slices.IndexFunc(merged, func(m kind) bool {
+			apart := math.Abs(math.Log(k.sizeMM / m.sizeMM))
+			// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
+			return apart < 0.16 && sameHue(k.dir, m.dir) || apart < 0.12 && opposite(k.dir, m.dir)
+		})
+		if same < 0 && slices.ContainsFunc(merged, func(m kind) bool { return sameHue(k.dir, m.dir) }) {
+			// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
+			same = slices.IndexFunc(merged, func(m kind) bool {
+				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.16 && 6*len(k.members) < len(m.members)
+			})
+		}
+		rims := slices.ContainsFunc(merged, func(m kind) bool { return k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast })
+		switch {
+		case same >= 0:
+			merged[same].members = append(merged[same].members, k.members...)
+		case !rims: // nor what shows of hidden pieces
+			merged = append(merged, k)
+		}
+	}
+	kinds = merged
+	// A deep piece takes on its base's hue, but keeps its size.
+	for i := range kinds {
+		keep := kinds[i].members[:0]
+		for _, m := range kinds[i].members {
+			_, _, size := c.shape(c.parts[m].at)
+			to := i
+			for k := range kinds {
+				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.solidity(c.parts[m].at) > 0.86 {
+					to = k
+				}
+			}
+			if to == i {
+				keep = append(keep, m)
+			} else {
+				moved = append(moved, [2]int{m, to})
+			}
+		}
+		kinds[i].members = keep
+	}
+	for _, m := range moved {
+		kinds[m[1]].members = append(kinds[m[1]].members, m[0])
+	}
+	for _, k := range kinds {
+		if len(k.members) < few {
+			continue
+		}
+		class := len(f.Classes)
+		var whole, pixels []float64
+		for _, i := range k.members {
+			b := &c.parts[i]
+			x, y, size := c.shape(b.at)
+			f.Pieces = append(f.Pieces, Piece{x, y, size, class})
+			pixels = append(pixels, float64(len(b.at)))
+			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+				whole = append(whole, size)
+			}
+		}
+		if len(whole) == 0 {
+			for _, p := range f.Pieces {
+				if p.Class == class {
+					whole = append(whole, p.SizeMM)
+				}
+			}
+		}
+		slices.Sort(whole)
+		size := whole[len(whole)*6/10]
+		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: len(k.members), PerCM2: float64(len(k.members)) / f.AreaCM2}
+		plain := c.plainest(k.members)
+		var rgb [3]float64
+		for ch := range 3 {
+			v := c.fit[ch][0] * (1 + plain[ch]/3)
+			rgb[ch] = v * v * v
+		}
+		fc.Hex = rgbOf(rgb).Lab().SRGB().Hex()
+		f.Classes = append(f.Classes, fc)
+		// By their area, which sinks with the size when a lens leaves of every small piece the same spot.
+		slices.Sort(pixels)
+		if math.Sqrt(pixels[len(pixels)*3/4]/hexArea) < leastPiecePX+spotPX {
+			f.Warning = "The pieces are too small in this photo to be told apart: go closer, until a piece is some eight pixels across."
+		}
+	}
+	return f
+}
+
+// upper is a figure that six in ten lie under; 0 of none.
+func upper(v []float64) float64 {
+	if len(v) == 0 {
+		return 0
+	}
+	slices.Sort(v)
+	return v[len(v)*6/10]
+}
+
+// plainest is how those of the pieces differ from the base that lie nearest to the surface, as far as that shows: those whose own hue
+// stands out most.
+func (c *census) plainest(members []int) (mean [3]float64) {
+	score := func(i int) float64 {
+		m := c.parts[i].mean
+		mid := (m[0] + m[1] + m[2]) / 3
+		own, all := 0.0, 0.0
+		for _, v := range m {
+			own += (v - mid) * (v - mid)
+			all += v * v
+		}
+		return math.Sqrt(own) + 0.3*math.Sqrt(all)
+	}
+	order := slices.Clone(members)
+	slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(score(b), score(a)), a-b) })
+	n := max(min(3, len(order)), len(order)/20)
+	for _, i := range order[:n] {
+		for ch := range 3 {
+			mean[ch] += c.parts[i].mean[ch] / float64(n)
+		}
+	}
+	return mean
+}
+
+// opposite says whether two differences lie to opposite sides of the base, as those of a mirror do that flashes here and is dim
+// there. Two flakes of one size to either side of their base are taken for one, too; a hand parts them.
+func opposite(a, b [3]float64) bool {
+	p, q := unit(a), unit(b)
+	return p[0]*q[0]+p[1]*q[1]+p[2]*q[2] < -0.6
+}
+
+// sameHue says whether two differences lie to the same side in hue, or have hardly any.
+func sameHue(a, b [3]float64) bool {
+	tint := func(m [3]float64) (t [3]float64, share float64) {
+		mean, all, own := (m[0]+m[1]+m[2])/3, 0.0, 0.0
+		for ch := range 3 {
+			t[ch] = m[ch] - mean
+			all += m[ch] * m[ch]
+			own += t[ch] * t[ch]
+		}
+		return t, math.Sqrt(own / math.Max(1e-12, all))
+	}
+	p, ps := tint(a)
+	q, qs := tint(b)
+	if ps < 0.25 && qs < 0.25 {
+		return true
+	}
+	dot, pp, qq := 0.0, 0.0, 0.0
+	for ch := range 3 {
+		dot, pp, qq = dot+p[ch]*q[ch], pp+p[ch]*p[ch], qq+q[ch]*q[ch]
+	}
+	return dot > 0.7*math.Sqrt(pp*qq)
+}

@@ -1,0 +1,206 @@
+package camera_test
+
+import (
+	"context"
+	"image"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+	. "cloudburst/stand/camera"
+)
+
+// flaked is a cup of a base with flake of a size in it, of which about so many pieces a cm² can be told apart.
+func flaked(t testing.TB, base map[string]float64, flakes []string, sizes, perCM2 []float64, at recipe.Condition) (*recipe.Mix, recipe.Shelf, []float64) {
+	t.Helper()
+	shelf := recipe.Shelf{}
+	c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
+	add := func(key string) material.Material {
+		f, ok := material.FindFamily(key)
+		require.True(t, ok, key)
+		m := f.New(key, f.Name)
+		shelf[key] = m
+		return m
+	}
+	add("medium-plastisol")
+	for key, n := range base {
+		add(key)
+		c.Doses = append(c.Doses, recipe.DripOf(key, n))
+	}
+	mix, err := recipe.Stir(&c, shelf)
+	require.NoError(t, err)
+	var counted []recipe.Counted
+	for i, key := range flakes {
+		m := add(key)
+		f := *m.Flake
+		f.SizeIn.Value = sizes[i]
+		m.Flake = &f
+		shelf[key] = m
+		counted = append(counted, recipe.Counted{Flake: &m, PerCM2: perCM2[i]})
+	}
+	doses, ok := mix.DosesSeen(counted, at)
+	require.True(t, ok)
+	var tsp []float64
+	for i, key := range flakes {
+		c.Doses = append(c.Doses, recipe.Dose{Material: key, Amount: doses[i]})
+		tsp = append(tsp, doses[i].Value)
+	}
+	mix, err = recipe.Stir(&c, shelf)
+	require.NoError(t, err)
+	return mix, shelf, tsp
+}
+
+// closeUp is a shot with what its census found beside the truth.
+type closeUp struct {
+	base          string
+	px            float64
+	kinds         []string
+	sizes         []float64
+	found, truth  []float64 // per cm²
+	spoons, doses []float64 // tsp a cup
+	right, told   int       // pieces found whose size class is that of the piece there
+}
+
+// bases are what the flake lies in, and flakes what shows in each.
+var (
+	bases  = map[string]map[string]float64{"clear": {}, "tinted": {"clear-brown": 2, "clear-green": 1}, "milky": {"titanium-white": 2}}
+	flakes = map[string][]string{
+		"clear": {"flake-black", "flake-red", "flake-blue", "flake-green"}, "tinted": {"flake-black", "flake-silver", "flake-red", "flake-blue"},
+		"milky": {"flake-black", "flake-red", "flake-blue", "flake-green"},
+	}
+)
+
+func countACloseUp(t *testing.T, n int, rng *rand.Rand) (c closeUp) {
+	c.base = []string{"clear", "tinted", "milky"}[n%3]
+	c.kinds = []string{flakes[c.base][rng.IntN(4)]}
+	c.sizes = []float64{[]float64{0.015, 0.025, 0.040}[rng.IntN(3)]}
+	many := []float64{(15 + 45*rng.Float64()) * math.Pow(0.025/c.sizes[0], 1.2)}
+	if k := flakes[c.base][rng.IntN(4)]; n%2 == 1 && k != c.kinds[0] { // two, as they are mixed: a fine one and a coarser one
+		c.kinds, c.sizes, many = append(c.kinds, k), append(c.sizes, c.sizes[0]*1.6), append(many, many[0]/3)
+	}
+	at := recipe.Condition{ThicknessMM: 6 + 4*rng.Float64(), Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	mix, shelf, doses := flaked(t, bases[c.base], c.kinds, c.sizes, many, at)
+	c.px = (9 + 5*rng.Float64()) / (c.sizes[0] * measure.MMPerInch)
+	img, seen := CloseUp{
+		Mix: mix, At: at, PxPerMM: c.px, EV: -0.5 * rng.Float64(), Vignette: 0.1 + 0.05*rng.Float64(), Gradient: 0.15 * rng.Float64(),
+		Blur: 0.5 + 0.5*rng.Float64(), Noise: 1.5, Seed: rng.Uint64(),
+	}.Shoot()
+	const edge = 20
+	region := photo.Rect{X0: edge, Y0: edge, X1: float64(img.Rect.Dx() - edge), Y1: float64(img.Rect.Dy() - edge)}
+	got, err := photo.Census(t.Context(), kept(t, img), region, c.px)
+	require.NoError(t, err)
+	var kinds []recipe.KindSeen
+	for _, k := range got.Classes {
+		lab, err := colour.ParseHex(k.Hex)
+		require.NoError(t, err)
+		kinds = append(kinds, recipe.KindSeen{SizeIN: k.SizeIN, Lab: lab, PerCM2: k.PerCM2})
+	}
+	spoons := mix.SpoonsPerCup(kinds, shelf, measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 0.0625, 0.03125}}, at)
+	offSize := func(class int, size float64) float64 { return math.Abs(math.Log(got.Classes[class].SizeIN / size)) }
+	for k, key := range c.kinds {
+		flake := slices.IndexFunc(mix.Flakes, func(f recipe.FlakeIn) bool { return f.Material == key })
+		truth := 0.0
+		for _, p := range seen {
+			if p.Flake == flake && p.X > region.X0 && p.X < region.X1 && p.Y > region.Y0 && p.Y < region.Y1 {
+				truth++
+			}
+		}
+		c.truth, c.doses = append(c.truth, truth/got.AreaCM2), append(c.doses, doses[k])
+		best := 0
+		for i := range got.Classes {
+			if offSize(i, c.sizes[k]) < offSize(best, c.sizes[k]) {
+				best = i
+			}
+		}
+		if len(got.Classes) == 0 || offSize(best, c.sizes[k]) > 0.2 { // it was not found
+			c.found, c.spoons = append(c.found, 0), append(c.spoons, 0)
+			continue
+		}
+		c.found, c.spoons = append(c.found, got.Classes[best].PerCM2), append(c.spoons, spoons[best].PerCup.Value)
+	}
+	for _, p := range got.Pieces {
+		nearest, size := math.Inf(1), 0.0
+		for _, q := range seen {
+			if d := math.Hypot(p.X-q.X, p.Y-q.Y); d < nearest {
+				nearest, size = d, c.sizes[slices.Index(c.kinds, mix.Flakes[q.Flake].Material)]
+			}
+		}
+		if nearest < 0.15*c.px {
+			c.told++
+			if offSize(p.Class, size) < 0.2 {
+				c.right++
+			}
+		}
+	}
+	return c
+}
+
+// Flake counted in close-ups of clear, tinted and milky bases: how many, of which size, and how many spoons a cup that makes.
+func TestFlakeOfCloseUps(t *testing.T) {
+	shots := make([]closeUp, 24)
+	var work sync.WaitGroup
+	for half := range 2 { // one a core
+		work.Go(func() {
+			for n := half; n < len(shots); n += 2 {
+				shots[n] = countACloseUp(t, n, rand.New(rand.NewPCG(11, uint64(n))))
+			}
+		})
+	}
+	work.Wait()
+	var density, spoons []float64
+	right, told, near, spooned := 0, 0, 0, 0
+	for _, c := range shots {
+		right, told = right+c.right, told+c.told
+		for k := range c.kinds {
+			t.Logf("%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k], c.sizes[k], c.found[k], c.truth[k], c.spoons[k], c.doses[k])
+			density = append(density, math.Abs(c.found[k]/c.truth[k]-1))
+			spoons = append(spoons, math.Abs(c.spoons[k]/c.doses[k]-1))
+			if density[len(density)-1] < 0.15 {
+				near++
+			}
+			if spoons[len(spoons)-1] < 0.25 {
+				spooned++
+			}
+		}
+	}
+	t.Logf("density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%", quantile(density, 0.5), quantile(density, 0.9), quantile(density, 1), near, len(density))
+	t.Logf("spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%", quantile(spoons, 0.5), quantile(spoons, 0.9), quantile(spoons, 1), spooned, len(spoons))
+	t.Logf("size class right in %d of %d", right, told)
+	assert.Less(t, quantile(density, 0.5), 0.10)
+	assert.Less(t, quantile(density, 1), 0.25)
+	assert.GreaterOrEqual(t, 20*near, 16*len(density), "within 15 %: nine of ten are asked for, some 85 of a hundred are reached")
+	assert.Less(t, quantile(spoons, 0.5), 0.15)
+	assert.GreaterOrEqual(t, 20*spooned, 16*len(spoons), "within 25 %")
+	assert.Greater(t, float64(right)/float64(told), 0.95)
+}
+
+// Pieces too small in the photo are said to be, not counted as if they could be told apart.
+func TestFlakeTooSmallInThePhoto(t *testing.T) {
+	at := recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	for size, small := range map[float64]bool{0.008: true, 0.012: true, 0.015: true, 0.017: true, 0.021: false, 0.025: false, 0.040: false} {
+		mix, _, _ := flaked(t, bases["clear"], []string{"flake-black"}, []float64{size}, []float64{30}, at)
+		img, _ := CloseUp{Mix: mix, At: at, PxPerMM: 8, EV: -0.3, Blur: 0.6, Noise: 1.5, Seed: 5}.Shoot() // 1.6 to 8 px across
+		got, err := photo.Census(t.Context(), kept(t, img), photo.Rect{X0: 20, Y0: 20, X1: 620, Y1: 420}, 8)
+		require.NoError(t, err)
+		assert.Equal(t, small, got.Warning != "", "%.3f in: %q, %v", size, got.Warning, got.Classes)
+	}
+}
+
+// A count is stopped where nobody waits for it any more.
+func TestACensusIsStopped(t *testing.T) {
+	ctx, stop := context.WithCancel(t.Context())
+	stop()
+	_, err := photo.Census(ctx, photo.Take(image.NewRGBA(image.Rect(0, 0, 300, 300))), photo.Rect{X1: 300, Y1: 300}, 20)
+	assert.ErrorIs(t, err, context.Canceled)
+}

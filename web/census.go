@@ -1,0 +1,126 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/photo"
+	"cloudburst/core/recipe"
+)
+
+func (a *api) censusRoutes() {
+	type setScale struct {
+		ReferencePath
+		Body struct {
+			A      [2]float64 `json:"a" doc:"px of the photo"`
+			B      [2]float64 `json:"b"`
+			Length string     `json:"length" maxLength:"40" doc:"What lies between them, as typed: 50 mm, 2 in"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
+		scale, err := photo.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
+		if err == nil {
+			err = a.shop.SetScale(ctx, in.UID, scale)
+		}
+		return a.reference(ctx, in.UID, err)
+	})
+	type census struct {
+		ReferencePath
+		Body photo.Rect
+	}
+	huma.Post(a.huma, "/references/{reference}/census", func(ctx context.Context, in *census) (*referenceAnswer, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		p, err := a.picture(ctx, r)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		box := in.Body
+		found, err := photo.Census(ctx, p, photo.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
+		if err == nil {
+			err = a.shop.SetCensus(ctx, in.UID, found)
+		}
+		return a.reference(ctx, in.UID, err)
+	})
+	huma.Delete(a.huma, "/references/{reference}/census", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.SetCensus(ctx, in.UID, nil))
+	})
+	type correct struct {
+		ReferencePath
+		Body struct {
+			X     float64 `json:"x" doc:"px of the photo"`
+			Y     float64 `json:"y"`
+			Class int     `json:"class" doc:"Of which kind the piece is, if one is added there"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/census/piece", func(ctx context.Context, in *correct) (*referenceAnswer, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if r.Census == nil {
+			return nil, problem(measure.Faulty("class", "count the flake first"), "")
+		}
+		found, err := r.Census.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
+		if err == nil {
+			err = a.shop.SetCensus(ctx, in.UID, &found)
+		}
+		return a.reference(ctx, in.UID, err)
+	})
+	type spoons struct {
+		ReferencePath
+		Recipe      string        `query:"recipe" maxLength:"64" doc:"uid of the recipe whose base it is; empty for clear plastisol"`
+		ThicknessMM float64       `query:"thickness" required:"true"`
+		Ground      optics.Ground `query:"ground" enum:"white,dark,grey,against" default:"white"`
+		Flakes      []string      `query:"flakes,explode" maxItems:"20" doc:"uid of the flake that each kind is; empty for the nearest on the shelf"`
+	}
+	huma.Get(a.huma, "/references/{reference}/spoons", func(ctx context.Context, in *spoons) (*struct {
+		Body []recipe.Spoons `nullable:"false"`
+	}, error,
+	) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if r.Census == nil {
+			return nil, problem(measure.Faulty("recipe", "count the flake first"), "")
+		}
+		cup, _, err := a.pour(ctx, in.Recipe, "", ViewQuery{})
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, kit, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		mix, err := recipe.Stir(&cup, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		at := recipe.Condition{ThicknessMM: in.ThicknessMM, Ground: in.Ground, Light: colour.D65, State: recipe.Rested}
+		if err := at.Check(); err != nil {
+			return nil, problem(err, "")
+		}
+		var seen []recipe.KindSeen
+		for i, c := range r.Census.Classes {
+			lab, err := colour.ParseHex(c.Hex)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			kind := recipe.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2}
+			if i < len(in.Flakes) {
+				kind.Flake = in.Flakes[i]
+			}
+			seen = append(seen, kind)
+		}
+		return &struct {
+			Body []recipe.Spoons `nullable:"false"`
+		}{mix.SpoonsPerCup(seen, shelf, kit, at)}, nil
+	})
+}
