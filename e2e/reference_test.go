@@ -108,6 +108,25 @@ func TestThePhotosLight(t *testing.T) {
 		w.until(`document.querySelector('[data-pin="` + spot.Name + `"]')`)
 	}
 	w.says("give or take ΔE00")
+	// A vein painted with a small brush, beside the magnifier; how thick it is there, off a mold.
+	point(photo.Disc{X: 480, Y: 340})
+	w.until(`document.querySelector('[data-testid="magnifier"]')`)
+	w.press("Paint an area")
+	for x := 500.0; x < 640; x += 20 {
+		point(photo.Disc{X: x, Y: 340})
+	}
+	w.until(`document.querySelectorAll('[data-testid="painted"] circle').length >= 6`)
+	w.press("Read the thickness off a mold")
+	w.press("Which mold?")
+	w.choose("Paddle-tail minnow")
+	w.says("Point at the bait’s nose")
+	point(photo.Disc{X: 130, Y: 375})
+	w.says("far end of its tail")
+	point(photo.Disc{X: 1066, Y: 375})
+	w.until(`Number(document.querySelector('[data-testid="pin-mm"]').value) > 9`)
+	w.fill(`[data-testid="pin-name"]`, "Vein")
+	w.press("Keep this pin")
+	w.until(`document.querySelector('[data-pin="Vein"]')`)
 	w.press("Tinted, or clear?")
 	w.says("nearly as thick as each other") // back and belly are no two looks of one part
 	w.says("half as thick")

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"time"
 
 	"cloudburst/core/optics"
@@ -164,7 +165,7 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Lig
 }
 
 func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine FROM pin
+	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine, stroke FROM pin
 		WHERE shop_id = ? AND reference_uid = ? ORDER BY created_at, uid`, sh.id, reference)
 	if err != nil {
 		return nil, err
@@ -173,11 +174,11 @@ func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
 	pins := []Pin{}
 	for rows.Next() {
 		var p Pin
-		var reading []byte
-		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine); err != nil {
+		var reading, stroke []byte
+		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
 			return nil, err
 		}
-		if err := fromJSON(reading, &p.Reading); err != nil {
+		if err := errors.Join(fromJSON(reading, &p.Reading), fromJSON(stroke, &p.Disc.Stroke)); err != nil {
 			return nil, err
 		}
 		pins = append(pins, p)
@@ -198,6 +199,12 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 	if err != nil {
 		return p, err
 	}
+	var stroke any
+	if len(p.Disc.Stroke) > 0 {
+		if stroke, err = asJSON(p.Disc.Stroke); err != nil {
+			return p, err
+		}
+	}
 	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
 		var n int
 		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", sh.id, reference).Scan(&n); err != nil {
@@ -207,8 +214,8 @@ func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error
 			return ErrTooMany
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO pin
-			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, state) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample, p.State)
+			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, state, stroke) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample, p.State, stroke)
 		return err
 	})
 	return p, err

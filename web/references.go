@@ -5,6 +5,7 @@ import (
 	"context"
 	"image/jpeg"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -38,6 +39,7 @@ func cardOfReference(r store.Reference) ReferenceCard {
 	for _, p := range r.Pins {
 		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
+			State: p.State, Error: min(50, p.Reading.Error),
 		}})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
 			bag = append(bag, photo.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
@@ -46,6 +48,12 @@ func cardOfReference(r store.Reference) ReferenceCard {
 	if len(bag) > 0 {
 		b := photo.SpreadOf(bag)
 		card.Bag = &b
+		for i := range card.Pins {
+			part := slices.IndexFunc(b.Parts, func(s photo.Spread) bool { return s.Part == strings.ToLower(card.Pins[i].Name) })
+			if part >= 0 && b.Parts[part].Samples > 1 {
+				card.Pins[i].Target.GoodEnough = min(50, b.Parts[part].DeltaE00)
+			}
+		}
 	}
 	return card
 }
@@ -109,16 +117,40 @@ func (a *api) referenceRoutes() {
 
 	type sample struct {
 		ReferencePath
-		X      float64 `query:"x" required:"true"`
-		Y      float64 `query:"y" required:"true"`
-		Radius float64 `query:"radius" required:"true"`
+		Body photo.Disc
 	}
-	huma.Get(a.huma, "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
-		got, err := a.sample(ctx, in.UID, photo.Disc{X: in.X, Y: in.Y, Radius: in.Radius})
+	huma.Post(a.huma, "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
+		got, err := a.sample(ctx, in.UID, in.Body)
 		if err != nil {
 			return nil, err
 		}
 		return &struct{ Body Sample }{Sample{got, recipe.NewSwatch(got.Lab)}}, nil
+	})
+	type thickness struct {
+		ReferencePath
+		Mold string    `query:"mold" maxLength:"64" required:"true" doc:"uid of a mold, or a built-in shape"`
+		Nose []float64 `query:"nose,explode" minItems:"2" maxItems:"2" required:"true" doc:"px of the photo"`
+		Tail []float64 `query:"tail,explode" minItems:"2" maxItems:"2" required:"true"`
+		At   []float64 `query:"at,explode" minItems:"2" maxItems:"2" required:"true"`
+	}
+	huma.Get(a.huma, "/references/{reference}/thickness", func(ctx context.Context, in *thickness) (*struct {
+		Body struct {
+			ThicknessMM float64 `json:"thicknessMM"`
+		}
+	}, error,
+	) {
+		mold, err := a.mold(ctx, in.Mold)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shape := mold.Bait()
+		out := &struct {
+			Body struct {
+				ThicknessMM float64 `json:"thicknessMM"`
+			}
+		}{}
+		out.Body.ThicknessMM, err = shape.ThicknessAt([2]float64(in.Nose), [2]float64(in.Tail), [2]float64(in.At))
+		return out, problem(err, "")
 	})
 
 	type newPin struct {

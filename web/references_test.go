@@ -2,6 +2,8 @@ package web_test
 
 import (
 	"bytes"
+	crand "crypto/rand"
+	"encoding/json"
 	"image/jpeg"
 	"math/rand/v2"
 	"os"
@@ -11,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
 	"cloudburst/stand/camera"
 )
@@ -134,6 +137,64 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 	assert.Equal(t, 422, status)
 }
 
+// The spread of a bag is the line below which a difference no longer matters, wherever one of its pins is the target; and the cup is
+// looked at as old as the plastic was.
+func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
+	s := serve(t, true)
+	type card struct {
+		UID  string
+		Pins []struct{ Target recipe.Target }
+		Bag  *struct {
+			Parts []struct{ DeltaE00 float64 }
+		}
+	}
+	ref := get[card](s, "POST", "/references", anything{"name": "A bag", "photo": ""})
+	for i, l := range []float64{40, 41, 43, 44, 46} {
+		ref = get[card](s, "POST", "/references/"+ref.UID+"/readings", anything{
+			"name": "Back", "thicknessMM": 7, "ground": "dark", "sample": i + 1, "state": "fresh", "lab": anything{"L": l, "a": -8, "b": 22},
+		})
+	}
+	good := ref.Bag.Parts[0].DeltaE00
+	require.Greater(t, good, 0.5)
+	target := ref.Pins[2].Target
+	assert.InDelta(t, good, target.GoodEnough, 1e-9)
+	bench := get[struct {
+		UID  string
+		Head int
+	}](s, "POST", "/bench", anything{})
+	aimed := func(target recipe.Target) (look struct {
+		Look struct {
+			State   recipe.State
+			Ground  string
+			Enough  string
+			Swatch  recipe.Swatch
+			Against *colour.Difference
+		}
+		Head int
+	},
+	) {
+		t.Helper()
+		raw := s.ask("POST", "/api/v1/bench/"+bench.UID+"/steps", anything{
+			"uid": crand.Text(), "seen": bench.Head, "step": anything{"kind": "target", "target": target},
+		})
+		require.Equal(t, 200, raw.Code, raw.Body.String())
+		require.NoError(t, json.Unmarshal(raw.Body.Bytes(), &look))
+		bench.Head = look.Head
+		return look
+	}
+	look := aimed(target).Look
+	assert.Equal(t, recipe.Fresh, look.State)
+	assert.Equal(t, "dark", look.Ground)
+	assert.Empty(t, look.Enough, "clear plastisol is not that back")
+	target.Lab = look.Swatch.Lab
+	target.Lab.L += good / 2
+	assert.Contains(t, aimed(target).Look.Enough, "Good enough: the baits of its own bag differ")
+	target.GoodEnough, target.Error = 0, 4
+	assert.Contains(t, aimed(target).Look.Enough, "Nearer than the reading is sure")
+	target.Error = 0
+	assert.Empty(t, aimed(target).Look.Enough)
+}
+
 // A reference that nobody photographed: an instrument's Lab, its file, words, and a point of a cup's wedge.
 func TestAReferenceIsTold(t *testing.T) {
 	s := serve(t, true)
@@ -194,8 +255,8 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, 422, status, said)
 		assert.Contains(t, said, says)
 	}
-	for method, q := range map[string]string{"GET": "/sample?x=5&y=5&radius=4", "POST": "/census"} {
-		status, _, said := s.refused(method, path+q, anything{"x0": 0, "y0": 0, "x1": 90, "y1": 90})
+	for q, body := range map[string]anything{"/sample": {"x": 5, "y": 5, "radius": 4}, "/census": {"x0": 0, "y0": 0, "x1": 90, "y1": 90}} {
+		status, _, said := s.refused("POST", path+q, body)
 		assert.Equal(t, 422, status)
 		assert.Contains(t, said, "has no photo")
 	}
@@ -208,6 +269,37 @@ func TestAReferenceIsTold(t *testing.T) {
 	kept := get[card](s, "POST", "/bench/"+cup+"/reference?thickness=3&ground=dark", anything{"name": "That point"})
 	assert.Equal(t, reading{look, 0, "cup"}, kept.Pins[0].Reading)
 	assert.Equal(t, 3.0, kept.Pins[0].ThicknessMM)
+}
+
+// A painted area is kept with its stroke and read anew as one; a thickness is read off a mold's shape.
+func TestPaintedAndMeasuredOffAMold(t *testing.T) {
+	s := serve(t, true)
+	type card struct {
+		UID  string
+		Pins []struct {
+			Disc    photo.Disc
+			Reading photo.Reading
+		}
+	}
+	ref := get[[]card](s, "GET", "/references", nil)[0]
+	path := "/references/" + ref.UID
+	painted := photo.Disc{X: 360, Y: 345, Radius: 9, Stroke: [][2]float64{{370, 345}, {380, 345}, {390, 346}}}
+	read := get[photo.Reading](s, "POST", path+"/sample", painted)
+	now := get[card](s, "POST", path+"/pins", anything{"name": "Vein", "disc": painted, "thicknessMM": 9, "ground": "white"})
+	got := now.Pins[len(now.Pins)-1]
+	assert.Equal(t, painted, got.Disc)
+	assert.Equal(t, read.Lab, got.Reading.Lab)
+	painted.Stroke = append(painted.Stroke, [2]float64{9000, 5})
+	status, _, says := s.refused("POST", path+"/sample", painted)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "outside the picture")
+
+	mm := get[struct{ ThicknessMM float64 }](s, "GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=375", nil).ThicknessMM
+	assert.InDelta(t, 12, mm, 2, "the body, before its middle")
+	_, _, says = s.refused("GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil)
+	assert.Contains(t, says, "does not reach there")
+	status, _, _ = s.refused("GET", path+"/thickness?mold=nothing&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil)
+	assert.Less(t, status, 500)
 }
 
 // Two pins of the demo's goby: a body and its paddle.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -61,7 +62,7 @@ type ViewQuery struct {
 	ThicknessMM float64 `query:"thickness" doc:"mm; as the target was read, or 4" minimum:"0" maximum:"100"`
 	Ground      string  `query:"ground" enum:"white,dark,grey,against,metal,hand" doc:"As the target was read, or white"`
 	Light       string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
-	State       string  `query:"state" enum:"raw,hot,fresh,rested" default:"rested"`
+	State       string  `query:"state" enum:"raw,hot,fresh,rested" doc:"As the target was read, or rested"`
 	TiltDeg     float64 `query:"tilt" minimum:"0" maximum:"60" doc:"Degrees away from face-on"`
 	Water       string  `query:"water" enum:"clear,green,stained,muddy" doc:"Under water, where set"`
 	DepthM      float64 `query:"depth" minimum:"0" maximum:"50"`
@@ -75,10 +76,12 @@ func (q ViewQuery) at(c *recipe.Cup) recipe.Condition {
 		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: recipe.State(q.State),
 		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
 	}
-	mm, ground := 4.0, optics.White
+	mm, ground, state := 4.0, optics.White, recipe.Rested
 	if c.Target != nil {
 		mm, ground = c.Target.ThicknessMM, c.Target.Ground
+		state = cmp.Or(c.Target.State, state)
 	}
+	at.State = cmp.Or(at.State, state)
 	if at.ThicknessMM == 0 {
 		at.ThicknessMM = mm
 	}

@@ -242,7 +242,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"pin outside":      {"POST", "/references/" + ref.UID + "/pins", pin(anything{"x": 5000, "y": 1, "radius": 9}, "Back", 4), 422, "body.disc", "outside the picture"},
 		"unnamed pin":      {"POST", "/references/" + ref.UID + "/pins", pin(spot, "", 4), 422, "body.name", "1 to 80"},
 		"pin of no depth":  {"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100"},
-		"sample outside":   {"GET", "/references/" + ref.UID + "/sample?x=-1&y=0&radius=5", nil, 422, "body.disc", "outside"},
+		"sample outside":   {"POST", "/references/" + ref.UID + "/sample", anything{"x": -1, "y": 0, "radius": 5}, 422, "body.disc", "outside"},
 		"batch drops":      {"POST", "/batches", batch(anything{"goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.goes[0].doses[0]", "12d"},
 		"batch day":        {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
 		"batch volume":     {"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero"},
@@ -294,7 +294,7 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 	assert.Equal(t, "image/jpeg", shown.Header().Get("Content-Type"))
 	assert.NotContains(t, shown.Body.String(), "Exif", "no position, no camera")
 	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
-	sample := get[struct{ Swatch struct{ Hex string } }](s, "GET", "/references/"+ref.UID+"/sample?x=400&y=300&radius=9", nil)
+	sample := get[struct{ Swatch struct{ Hex string } }](s, "POST", "/references/"+ref.UID+"/sample", anything{"x": 400, "y": 300, "radius": 9})
 	type pinned struct {
 		Pins []struct {
 			UID    string

@@ -8,11 +8,38 @@ import (
 	"cloudburst/core/colour"
 )
 
-// Disc is a round spot on an upright picture, in pixels from its top left corner.
+// Disc is a round spot on an upright picture, in pixels from its top left corner, or an area painted with a brush of that size.
 type Disc struct {
-	X      float64 `json:"x"`
-	Y      float64 `json:"y"`
-	Radius float64 `json:"radius"`
+	X      float64      `json:"x"`
+	Y      float64      `json:"y"`
+	Radius float64      `json:"radius"`
+	Stroke [][2]float64 `json:"stroke,omitempty" maxItems:"300" doc:"Where else the brush went"`
+}
+
+// maxStroke bounds a painted area's work.
+const maxStroke = 300
+
+// holds says whether a pixel lies in the spot.
+func (d *Disc) holds(x, y float64) bool {
+	if math.Hypot(x-d.X, y-d.Y) <= d.Radius {
+		return true
+	}
+	for _, s := range d.Stroke {
+		if math.Hypot(x-s[0], y-s[1]) <= d.Radius {
+			return true
+		}
+	}
+	return false
+}
+
+// middle is where the spot lies on the whole: the light over it is that of there.
+func (d *Disc) middle() (x, y float64) {
+	x, y = d.X, d.Y
+	for _, s := range d.Stroke {
+		x, y = x+s[0], y+s[1]
+	}
+	n := float64(len(d.Stroke) + 1)
+	return x / n, y / n
 }
 
 // Reading is the colour of a spot. It is what the camera wrote: the light and the camera's own taste are in it.
@@ -55,6 +82,14 @@ func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 	if !(d.X >= 0 && d.Y >= 0 && d.X < float64(p.Width) && d.Y < float64(p.Height)) {
 		return Reading{}, fmt.Errorf("this pin lies outside the picture, which is %d × %d px; put it on the bait", p.Width, p.Height)
 	}
+	if len(d.Stroke) > maxStroke {
+		return Reading{}, fmt.Errorf("this area is painted with %d strokes; up to %d are taken: use a larger brush", len(d.Stroke), maxStroke)
+	}
+	for _, s := range d.Stroke {
+		if !(s[0] >= 0 && s[1] >= 0 && s[0] < float64(p.Width) && s[1] < float64(p.Height)) {
+			return Reading{}, fmt.Errorf("a part of this area lies outside the picture, which is %d × %d px; paint on the bait", p.Width, p.Height)
+		}
+	}
 	s := p.spot(d)
 	r := Reading{Pixels: s.all, Kept: float64(len(s.kept)) / float64(s.all), Glare: float64(s.brighter) / float64(s.all)}
 	r.Warning = warn(s.kept, r)
@@ -62,7 +97,8 @@ func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 		r.Lab, r.Unlit = s.middle.linear(&plainTable).Lab(), true
 		return r, nil
 	}
-	r.Lab = light.colour(s.middle.linear(light.table()), d.X, d.Y).Lab()
+	x, y := d.middle()
+	r.Lab = light.colour(s.middle.linear(light.table()), x, y).Lab()
 	r.trust(s.kept, light)
 	if r.Warning == "" && r.Error > roughFrom {
 		r.Warning = "So deep a colour is read roughly in this light. A card in the photo, or daylight, makes it surer."
@@ -129,11 +165,17 @@ func (p *Picture) spot(d Disc) spot {
 }
 
 func (p *Picture) pixelsIn(d Disc) []pixel {
-	step := max(1, math.Sqrt(math.Pi*d.Radius*d.Radius/maxPixels))
+	x0, y0, x1, y1 := d.X, d.Y, d.X, d.Y
+	for _, s := range d.Stroke {
+		x0, y0, x1, y1 = min(x0, s[0]), min(y0, s[1]), max(x1, s[0]), max(y1, s[1])
+	}
+	x0, y0, x1, y1 = x0-d.Radius, y0-d.Radius, x1+d.Radius, y1+d.Radius
+	area := min(math.Pi*d.Radius*d.Radius*float64(1+len(d.Stroke)), (x1-x0)*(y1-y0))
+	step := max(1, math.Sqrt(area/maxPixels))
 	var out []pixel
-	for y := math.Ceil(d.Y - d.Radius); y <= d.Y+d.Radius; y += step {
-		for x := math.Ceil(d.X - d.Radius); x <= d.X+d.Radius; x += step {
-			if math.Hypot(x-d.X, y-d.Y) > d.Radius || x < 0 || y < 0 || x >= float64(p.Width) || y >= float64(p.Height) {
+	for y := math.Ceil(max(0, y0)); y <= min(y1, float64(p.Height-1)); y += step {
+		for x := math.Ceil(max(0, x0)); x <= min(x1, float64(p.Width-1)); x += step {
+			if !d.holds(x, y) {
 				continue
 			}
 			rgb := p.at(int(x), int(y))

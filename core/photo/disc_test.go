@@ -127,6 +127,28 @@ func TestWarnings(t *testing.T) {
 	assert.Contains(t, patchwork.Warning, "Several colours")
 }
 
+// A painted area reads what lies under the brush and nothing beside it.
+func TestAPaintedArea(t *testing.T) {
+	c, other := colour.SRGB8{R: 120, G: 90, B: 40}, colour.SRGB8{R: 40, G: 60, B: 120}
+	vein := func(x, y int) (colour.SRGB8, bool) { return other, math.Abs(float64(y)-40-0.3*float64(x)) > 5 } // a slanting band
+	img := Take(shot(c, 2, vein))
+	d := Disc{X: 20, Y: 46, Radius: 4}
+	for x := 24.0; x < 180; x += 4 {
+		d.Stroke = append(d.Stroke, [2]float64{x, 40 + 0.3*x})
+	}
+	r, err := Sample(img, d, nil)
+	require.NoError(t, err)
+	assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.4)
+	assert.Greater(t, r.Kept, 0.9)
+	assert.Greater(t, r.Pixels, 1000)
+	round, err := Sample(img, Disc{X: 100, Y: 70, Radius: 40}, nil)
+	require.NoError(t, err)
+	assert.Less(t, colour.DeltaE00(labOf(other), round.Lab), 0.4, "a disc over it reads what lies around it")
+	d.Stroke = append(d.Stroke, [2]float64{400, 5})
+	_, err = Sample(img, d, nil)
+	assert.ErrorContains(t, err, "outside the picture")
+}
+
 func TestPinsOutsideAreRefused(t *testing.T) {
 	img := Take(shot(colour.SRGB8{90, 90, 90}, 0, clean))
 	for _, d := range []Disc{{X: -1, Y: 5, Radius: 5}, {X: 200, Y: 5, Radius: 5}, {X: 5, Y: math.NaN(), Radius: 5}, {X: 5, Y: 5, Radius: 0}, {X: 5, Y: 5, Radius: 1e9}} {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -52,6 +53,9 @@ type Target struct {
 	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Reference   string        `json:"reference,omitempty" maxLength:"64" doc:"uid of the reference it was pinned on"`
+	State       State         `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic was; rested where nobody said"`
+	GoodEnough  float64       `json:"goodEnough,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the baits of its own bag differ; 0 where only one is known"`
+	Error       float64       `json:"error,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed"`
 }
 
 // Recipe is a cup with a name, kept for next time.
@@ -207,7 +211,24 @@ func (t *Target) Check() error {
 	if !(t.Lab.L >= 0 && t.Lab.L <= 200) || !(math.Abs(t.Lab.A) <= 200) || !(math.Abs(t.Lab.B) <= 200) {
 		return fault("target.lab", "L from 0 to 200, a and b from -200 to 200 are accepted")
 	}
+	if t.State != "" && !slices.Contains(States()[1:], t.State) {
+		return fault("target.state", "hot, fresh or rested is accepted")
+	}
+	if !(t.GoodEnough >= 0 && t.GoodEnough <= 50) || !(t.Error >= 0 && t.Error <= 50) {
+		return fault("target.goodEnough", "a colour difference from 0 to 50 is accepted")
+	}
 	return checkThickness("target.thicknessMM", t.ThicknessMM)
+}
+
+// Enough says whether a difference from the target is one that matters; "" where it does, or where nothing is known.
+func (t *Target) Enough(deltaE00 float64) string {
+	switch {
+	case t.GoodEnough > 0 && deltaE00 <= t.GoodEnough:
+		return "Good enough: the baits of its own bag differ by ΔE00 " + measure.Number(t.GoodEnough, 1) + "."
+	case t.Error > 0 && deltaE00 <= t.Error:
+		return "Nearer than the reading is sure: it may be off by ΔE00 " + measure.Number(t.Error, 1) + "."
+	}
+	return ""
 }
 
 func checkThickness(field string, mm float64) error {

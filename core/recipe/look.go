@@ -37,6 +37,7 @@ type Look struct {
 	Tilted      *Swatch            `json:"tilted,omitempty" doc:"The same, tilted by 45 degrees, where that changes it"`
 	SeeThrough  float64            `json:"seeThrough" doc:"Share of light that comes through, 0..1, as the eye weighs it"`
 	Against     *colour.Difference `json:"against,omitempty" doc:"How it stands to the target, where there is one"`
+	Enough      string             `json:"enough,omitempty" doc:"Where the difference to the target is one that does not matter: why"`
 	Range       *float64           `json:"range,omitempty" doc:"ΔE00 between the ends of what was estimated"`
 	Sure        string             `json:"sure" doc:"How far the figure can be trusted, and what would make it surer"`
 	Watch       []Watch            `json:"watch" nullable:"false" doc:"What to look out for"`
@@ -84,7 +85,7 @@ func LookAt(c *Cup, m *Mix, shelf Shelf, at Condition) (Look, error) {
 	}
 	if c.Target != nil {
 		d := colour.Compare(lab, c.Target.Lab)
-		l.Against = &d
+		l.Against, l.Enough = &d, c.Target.Enough(d.DeltaE00)
 	}
 	if spread, guessed, err := spread(c, shelf, at); err != nil {
 		return l, err

@@ -904,10 +904,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references by reference sample */
-        get: operations["get-references-by-reference-sample"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Post references by reference sample */
+        post: operations["post-references-by-reference-sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -940,6 +940,23 @@ export interface paths {
         };
         /** List references by reference spoons */
         get: operations["list-references-by-reference-spoons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/references/{reference}/thickness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get references by reference thickness */
+        get: operations["get-references-by-reference-thickness"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1796,6 +1813,8 @@ export interface components {
         Disc: {
             /** Format: double */
             radius: number;
+            /** @description Where else the brush went */
+            stroke?: (number[] | null)[] | null;
             /** Format: double */
             x: number;
             /** Format: double */
@@ -2062,6 +2081,10 @@ export interface components {
             /** @description uid of the cup that was touched last; empty on an empty bench */
             cup?: string;
         };
+        "Get-references-by-reference-thicknessResponse": {
+            /** Format: double */
+            thicknessMM: number;
+        };
         "Get-scale-by-materialResponse": {
             about: string;
             /** Format: double */
@@ -2278,6 +2301,8 @@ export interface components {
             depthM: number;
             /** Format: double */
             distanceM: number;
+            /** @description Where the difference to the target is one that does not matter: why */
+            enough?: string;
             feel: components["schemas"]["Feel"];
             /** Format: double */
             finishedML: number;
@@ -3424,12 +3449,27 @@ export interface components {
             fromMM: number;
         };
         Target: {
+            /**
+             * Format: double
+             * @description ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed
+             */
+            error?: number;
+            /**
+             * Format: double
+             * @description ΔE00 by which the baits of its own bag differ; 0 where only one is known
+             */
+            goodEnough?: number;
             /** @enum {string} */
             ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             lab: components["schemas"]["Lab"];
             name: string;
             /** @description uid of the reference it was pinned on */
             reference?: string;
+            /**
+             * @description How old the plastic was; rested where nobody said
+             * @enum {string}
+             */
+            state?: "hot" | "fresh" | "rested";
             /** Format: double */
             thicknessMM: number;
         };
@@ -4169,6 +4209,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4248,6 +4289,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4298,6 +4340,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4351,6 +4394,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4398,6 +4442,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4450,6 +4495,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4501,6 +4547,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4553,6 +4600,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4604,6 +4652,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4656,6 +4705,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4705,6 +4755,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4752,6 +4803,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -4801,6 +4853,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -5275,6 +5328,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -5522,6 +5576,7 @@ export interface operations {
                 /** @description As the target was read, or white */
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
                 state?: "raw" | "hot" | "fresh" | "rested";
                 /** @description Degrees away from face-on */
                 tilt?: number;
@@ -6029,20 +6084,20 @@ export interface operations {
             };
         };
     };
-    "get-references-by-reference-sample": {
+    "post-references-by-reference-sample": {
         parameters: {
-            query: {
-                x: number;
-                y: number;
-                radius: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 reference: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Disc"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6124,6 +6179,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spoons"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-references-by-reference-thickness": {
+        parameters: {
+            query: {
+                /** @description uid of a mold, or a built-in shape */
+                mold: string;
+                /** @description px of the photo */
+                nose: number[] | null;
+                tail: number[] | null;
+                at: number[] | null;
+            };
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Get-references-by-reference-thicknessResponse"];
                 };
             };
             /** @description Error */

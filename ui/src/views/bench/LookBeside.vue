@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import type { BenchState } from '@/api/client'
+import { api, ask, type BenchState } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import PhotoCrop from '@/parts/PhotoCrop.vue'
 
 // The prediction beside its target (or its water, or itself tilted), the difference in words, then the figure; and the
 // flake close up in true size.
@@ -24,8 +26,24 @@ const patches = computed(() => {
 })
 const elsewhere = computed(
   () =>
-    target.value && (target.value.thicknessMM !== look.value.thicknessMM || target.value.ground !== look.value.ground),
+    target.value &&
+    (target.value.thicknessMM !== look.value.thicknessMM ||
+      target.value.ground !== look.value.ground ||
+      (target.value.state ?? 'rested') !== look.value.state),
 )
+// The photo around the pin that became the target, as large as the patch beside it.
+const { data: reference } = useQuery({
+  queryKey: ['references', computed(() => target.value?.reference)],
+  queryFn: () => ask(api.GET('/references/{reference}', { params: { path: { reference: target.value!.reference! } } })),
+  enabled: computed(() => !!target.value?.reference),
+  retry: false,
+})
+const crop = computed(() => {
+  const r = reference.value
+  const pin = r?.pins.find((p) => p.target.name === target.value?.name && !p.reading.from)
+  if (!r?.photo || !pin) return undefined
+  return { photo: r.photo, x: pin.disc.x, y: pin.disc.y, zoom: 128 / Math.max(60, 10 * pin.disc.radius) }
+})
 </script>
 
 <template>
@@ -37,6 +55,12 @@ const elsewhere = computed(
         <p class="figure text-sm whitespace-pre-wrap">{{ lab(p.lab) }}</p>
       </div>
     </div>
+    <figure v-if="crop" class="w-40" data-testid="crop">
+      <PhotoCrop class="h-32" v-bind="crop" :name="`The photo around ${target!.name}`" />
+      <figcaption class="pt-1 leading-tight">
+        The photo there{{ reference?.light ? ', as the camera wrote it' : '' }}
+      </figcaption>
+    </figure>
     <figure v-if="state.closeUp" class="min-w-52 flex-1 basis-60" data-testid="close-up">
       <div class="relative h-32 overflow-hidden">
         <img
@@ -69,6 +93,7 @@ const elsewhere = computed(
         <p class="pt-1">
           <span class="figure text-3xl" data-testid="delta">{{ look.against.deltaE00.toFixed(1) }}</span> ΔE00
         </p>
+        <p v-if="look.enough" class="leading-tight" data-testid="enough">{{ look.enough }}</p>
       </template>
       <p v-else-if="!look.inWater">
         No target yet.
@@ -85,7 +110,8 @@ const elsewhere = computed(
       </p>
       <p v-if="elsewhere && target" class="leading-tight">
         The target was read at {{ target.thicknessMM }} mm,
-        {{ target.ground === 'against' ? 'against the light' : `over ${target.ground}` }}.
+        {{ target.ground === 'against' ? 'against the light' : `over ${target.ground}` }},
+        {{ target.state ?? 'rested' }}.
       </p>
       <p class="leading-tight">{{ look.sure }}</p>
       <button v-if="target" type="button" class="min-h-11 underline underline-offset-4" @click="$emit('untarget')">

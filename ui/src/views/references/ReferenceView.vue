@@ -5,13 +5,14 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
-import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShop } from '@/use/shop'
 
 import BagPanel from './BagPanel.vue'
 import CensusPanel from './CensusPanel.vue'
 import LightPanel from './LightPanel.vue'
+import PinForm from './PinForm.vue'
+import { mostStrokes, type Spot, strokeStep } from './spot'
 import TintPanel from './TintPanel.vue'
 import ToldPanel from './ToldPanel.vue'
 
@@ -30,14 +31,11 @@ const { data: reference, error } = useQuery({
 const light = ref<InstanceType<typeof LightPanel>>()
 const census = ref<InstanceType<typeof CensusPanel>>()
 const after = ref(0) // counts the lights, so that the picture is fetched anew
-const disc = ref<{ x: number; y: number; radius: number }>()
+const disc = ref<Spot>()
+const painting = ref(false)
+const form = ref<InstanceType<typeof PinForm>>()
 const sample = shallowRef<Sample>()
 const problem = ref<Problem>()
-const name = ref('')
-const thickness = ref('8')
-const sampleNo = ref('')
-const state = ref<'hot' | 'fresh' | 'rested'>('rested')
-const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
 
 const path = computed(() => ({ path: { reference: uid.value } }))
 const percent = (v: number, of: number) => `${(100 * v) / of}%`
@@ -59,9 +57,7 @@ async function read() {
   while (disc.value && done !== JSON.stringify(disc.value)) {
     done = JSON.stringify(disc.value)
     try {
-      sample.value = await ask(
-        api.GET('/references/{reference}/sample', { params: { ...path.value, query: { ...disc.value } } }),
-      )
+      sample.value = await ask(api.POST('/references/{reference}/sample', { params: path.value, body: disc.value }))
       problem.value = undefined
     } catch (e) {
       problem.value = e instanceof Problem ? e : new Problem(0, String(e))
@@ -76,7 +72,17 @@ function point(e: PointerEvent) {
     Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
   const x = at(e.clientX, box.left, box.width, widthPX)
   const y = at(e.clientY, box.top, box.height, heightPX)
-  if (e.type === 'pointerdown' && (light.value?.take(x, y) || census.value?.take(x, y))) return
+  if (e.type === 'pointerdown' && (light.value?.take(x, y) || form.value?.take(x, y) || census.value?.take(x, y)))
+    return
+  if (painting.value && disc.value) {
+    const { stroke = [], radius } = disc.value
+    const far = [[disc.value.x, disc.value.y], ...stroke].every(
+      ([u, v]) => Math.hypot(u! - x, v! - y) > strokeStep * radius,
+    )
+    if (far && stroke.length < mostStrokes) disc.value = { ...disc.value, stroke: [...stroke, [x, y]] }
+    void read()
+    return
+  }
   disc.value = {
     x,
     y,
@@ -99,11 +105,12 @@ function keys(e: KeyboardEvent) {
   if (!by) return
   e.preventDefault()
   const { widthPX, heightPX } = reference.value!.photo!
-  disc.value = {
-    ...disc.value,
-    x: Math.min(widthPX - 1, Math.max(0, disc.value.x + by[0]! * step)),
-    y: Math.min(heightPX - 1, Math.max(0, disc.value.y + by[1]! * step)),
-  }
+  const moved = ([x, y]: [number, number]): [number, number] => [
+    Math.min(widthPX - 1, Math.max(0, x + by[0]! * step)),
+    Math.min(heightPX - 1, Math.max(0, y + by[1]! * step)),
+  ]
+  const [x, y] = moved([disc.value.x, disc.value.y])
+  disc.value = { ...disc.value, x, y, stroke: disc.value.stroke?.map(moved) }
   void read()
 }
 
@@ -115,21 +122,11 @@ async function attempt(work: () => Promise<void>) {
     problem.value = e instanceof Problem ? e : new Problem(0, String(e))
   }
 }
-const keep = () =>
-  attempt(async () => {
-    const body = {
-      name: name.value,
-      disc: disc.value!,
-      thicknessMM: Number(thickness.value.replace(',', '.')) || 0,
-      ground: ground.value,
-      state: state.value,
-      sample: Math.max(0, Math.round(Number(sampleNo.value) || 0)),
-    }
-    const now = await ask(api.POST('/references/{reference}/pins', { params: path.value, body }))
-    client.setQueryData(['references', uid.value], now)
-    disc.value = sample.value = undefined
-    name.value = ''
-  })
+function kept(now: ReferenceCard) {
+  client.setQueryData(['references', uid.value], now)
+  disc.value = sample.value = undefined
+  painting.value = false
+}
 function relit(now: ReferenceCard) {
   client.setQueryData(['references', uid.value], now)
   after.value++
@@ -224,6 +221,22 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
               />
             </g>
           </svg>
+          <svg
+            v-if="disc?.stroke?.length"
+            class="pointer-events-none absolute inset-0 h-full w-full mix-blend-difference"
+            :viewBox="`0 0 ${reference.photo.widthPX} ${reference.photo.heightPX}`"
+            data-testid="painted"
+          >
+            <g fill="#fff" fill-opacity="0.25">
+              <circle
+                v-for="(p, i) in [[disc.x, disc.y], ...disc.stroke]"
+                :key="i"
+                :cx="p[0]"
+                :cy="p[1]"
+                :r="disc.radius"
+              />
+            </g>
+          </svg>
           <div
             v-if="disc"
             class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-white outline-2 outline-black"
@@ -247,77 +260,23 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
         <h2>Point at a spot</h2>
         <p class="text-slate">Choose an even place without glare. Glare inside the circle is left out.</p>
       </div>
-      <form v-else-if="disc" class="flex flex-col gap-3" @submit.prevent="keep">
-        <template v-if="sample">
-          <div class="surround p-4">
-            <ColourPatch
-              :hex="sample.swatch.hex"
-              name="Colour of the spot"
-              class="h-28"
-              data-testid="sample"
-              :data-hex="sample.swatch.hex"
-            />
-          </div>
-          <p class="figure whitespace-pre-wrap">{{ lab(sample.lab) }}</p>
-          <p v-if="sample.error">
-            Expected to be off by ΔE00 <span class="figure">{{ sample.error.toFixed(1) }}</span>; within twice that in
-            nine of ten.
-          </p>
-          <p>
-            From {{ (100 * sample.kept).toFixed(0) }} % of the spot<template v-if="sample.glare >= 0.01"
-              >; {{ (100 * sample.glare).toFixed(0) }} % left out as glare</template
-            >.
-          </p>
-          <ProblemNote :says="sample.warning" />
-        </template>
-        <div class="flex items-center gap-2">
-          <button type="button" class="button w-11 px-0 text-xl" aria-label="Smaller spot" @click="grow(1 / 1.25)">
-            −
-          </button>
-          <span class="figure">{{ 2 * disc.radius }} px across</span>
-          <button type="button" class="button w-11 px-0 text-xl" aria-label="Larger spot" @click="grow(1.25)">+</button>
-        </div>
-        <label class="block">
-          <span>Part</span>
-          <input
-            v-model="name"
-            class="field"
-            type="text"
-            placeholder="Back, belly, tail…"
-            autocomplete="off"
-            :aria-invalid="problem?.field === 'name'"
-            data-testid="pin-name"
-          />
-        </label>
-        <div class="grid grid-cols-2 gap-2">
-          <label class="block">
-            <span>Thickness there, mm</span>
-            <input v-model="thickness" class="field figure" type="text" inputmode="decimal" />
-          </label>
-          <div>
-            <span>It lies</span>
-            <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
-          </div>
-        </div>
-        <div>
-          <span>How old the plastic is on the photo</span>
-          <ListPicker
-            v-model="state"
-            label="State of the plastic"
-            :options="shop.states.filter((s) => s.key !== 'raw') as never"
-          />
-        </div>
-        <label class="flex items-center gap-2">
-          <span class="flex-1">Which bait of the bag, if there are several</span>
-          <input v-model="sampleNo" class="field figure w-20!" inputmode="numeric" data-testid="pin-sample" />
-        </label>
-        <div class="flex gap-3">
-          <button type="submit" class="button button-main">Keep this pin</button>
-          <button type="button" class="button" @click="disc = undefined">Leave it</button>
-        </div>
-      </form>
+      <PinForm
+        v-else-if="disc"
+        ref="form"
+        :reference="reference"
+        :shop="shop"
+        :disc="disc"
+        :sample="sample"
+        :painting="painting"
+        :fault="problem?.message"
+        @kept="kept"
+        @leave="disc = undefined"
+        @grow="grow"
+        @paint="painting = !painting"
+        @anew="disc = { ...disc!, stroke: [] }"
+      />
       <ToldPanel v-if="!disc" :reference="reference" :shop="shop" @set="relit" />
-      <ProblemNote :says="problem?.message" />
+      <ProblemNote v-if="!disc" :says="problem?.message" />
       <ul class="flex flex-col gap-3" aria-label="Pins">
         <li
           v-for="p in reference.pins"
