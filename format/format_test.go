@@ -10,12 +10,18 @@ import (
 	"image/draw"
 	"image/jpeg"
 	"image/png"
+	"math"
+	"math/rand/v2"
 	"os"
+	"runtime"
 	"strings"
+	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	xdraw "golang.org/x/image/draw"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
@@ -150,19 +156,23 @@ func TestPhotosOfEveryKindAreTaken(t *testing.T) {
 	assert.EqualValues(t, 0xffff, r, "see-through lies on white")
 }
 
-// Deep channels are taken as the colours that they stand for.
-func TestSixteenBits(t *testing.T) {
+// Inks and deep channels are taken as the colours that they stand for.
+func TestInksAndSixteenBits(t *testing.T) {
+	inks, err := os.ReadFile("testdata/cmyk.jpg")
+	require.NoError(t, err)
 	deep := image.NewNRGBA64(image.Rect(0, 0, 64, 48))
 	draw.Draw(deep, deep.Bounds(), image.NewUniform(color.NRGBA{200, 90, 40, 255}), image.Point{}, draw.Src)
 	var b bytes.Buffer
 	require.NoError(t, png.Encode(&b, deep))
-	got, err := TakePhoto(b.Bytes())
-	require.NoError(t, err)
-	img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
-	require.NoError(t, err)
-	red, green, blue, _ := img.At(30, 20).RGBA()
-	for i, v := range [][2]uint32{{red, 200}, {green, 90}, {blue, 40}} {
-		assert.InDelta(t, v[1], v[0]>>8, 4, "channel %d", i)
+	for name, raw := range map[string][]byte{"CMYK": inks, "16 bit": b.Bytes()} {
+		got, err := TakePhoto(raw)
+		require.NoError(t, err)
+		img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+		require.NoError(t, err)
+		red, green, blue, _ := img.At(30, 20).RGBA()
+		for i, v := range [][2]uint32{{red, 200}, {green, 90}, {blue, 40}} {
+			assert.InDelta(t, v[1], v[0]>>8, 5, "%s, channel %d", name, i)
+		}
 	}
 }
 
@@ -254,4 +264,84 @@ func pngOf(w, h uint32) []byte {
 	out := append([]byte("\x89PNG\r\n\x1a\n"), 0, 0, 0, 13)
 	out = append(out, head...)
 	return binary.BigEndian.AppendUint32(out, crc32.ChecksumIEEE(head))
+}
+
+// twelveMegapixels is a photo as a phone takes it: edges, gradients and grain.
+func twelveMegapixels(t testing.TB) []byte {
+	t.Helper()
+	img := image.NewRGBA(image.Rect(0, 0, 4000, 3000))
+	grain := rand.New(rand.NewPCG(1, 2))
+	for y := range 3000 {
+		for x := range 4000 {
+			n := uint8(grain.IntN(7))
+			img.SetRGBA(x, y, color.RGBA{uint8(x/20) + n, uint8(y/15) + n, uint8(60*((x/90+y/70)%3)) + n, 255})
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, img, &jpeg.Options{Quality: 90}))
+	return b.Bytes()
+}
+
+// A photo of twelve megapixels is taken in without ever holding more than a few copies of it.
+func TestALargePhotoTakesLittleMemory(t *testing.T) {
+	raw := twelveMegapixels(t)
+	runtime.GC()
+	most := uint64(0)
+	done := make(chan struct{})
+	var watch sync.WaitGroup
+	watch.Go(func() {
+		for {
+			var m runtime.MemStats
+			runtime.ReadMemStats(&m)
+			most = max(most, m.HeapInuse)
+			select {
+			case <-done:
+				return
+			case <-time.After(2 * time.Millisecond):
+			}
+		}
+	})
+	_, err := TakePhoto(raw)
+	close(done)
+	watch.Wait()
+	require.NoError(t, err)
+	t.Logf("%d MB at most", most>>20)
+	assert.Less(t, most, uint64(300<<20))
+}
+
+// Scaled in strips, a photo is as it is scaled whole.
+func TestStripsLeaveNoSeams(t *testing.T) {
+	img := image.NewRGBA(image.Rect(0, 0, 3100, 1500))
+	for y := range 1500 {
+		for x := range 3100 {
+			img.SetRGBA(x, y, color.RGBA{uint8(x / 13), uint8(y / 6), uint8((x + y) / 19), 255})
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, img))
+	got, err := TakePhoto(b.Bytes())
+	require.NoError(t, err)
+	shown, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+	require.NoError(t, err)
+	whole := image.NewRGBA(image.Rect(0, 0, got.Width, got.Height))
+	xdraw.BiLinear.Scale(whole, whole.Rect, img, img.Rect, xdraw.Src, nil)
+	most := 0.0
+	for y := 0; y < got.Height; y++ {
+		for x := 0; x < got.Width; x += 3 {
+			p, q, _, _ := shown.At(x, y).RGBA()
+			r, s, _, _ := whole.At(x, y).RGBA()
+			most = max(most, math.Abs(float64(p>>8)-float64(r>>8)), math.Abs(float64(q>>8)-float64(s>>8)))
+		}
+	}
+	assert.Less(t, most, 8.0, "what a JPEG does to a gradient")
+}
+
+func BenchmarkTakeTwelveMegapixels(b *testing.B) {
+	raw := twelveMegapixels(b)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := TakePhoto(raw); err != nil {
+			b.Fatal(err)
+		}
+	}
 }

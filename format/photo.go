@@ -8,6 +8,9 @@ import (
 	_ "image/gif" // only to say by name what is not taken
 	"image/jpeg"
 	_ "image/png"
+	"runtime"
+	"sync"
+	"sync/atomic"
 
 	"github.com/bep/imagemeta"
 	"golang.org/x/image/draw"
@@ -67,16 +70,46 @@ func moves(webp []byte) bool {
 	return len(webp) > flags && string(webp[12:16]) == extended && webp[flags]&animation != 0
 }
 
+// strip is how many rows or columns are scaled at a time. The scaler holds 32 bytes for each of its pixels, for a whole photo
+// some 250 MB; a strip is scaled one way only, so that it needs none of its neighbours.
+const strip = 128
+
+// inStrips does a strip on each core at a time.
+func inStrips(n int, work func(from, to int)) {
+	var next atomic.Int64
+	var cores sync.WaitGroup
+	for range min(4, runtime.GOMAXPROCS(0)) {
+		cores.Go(func() {
+			for {
+				from := int(next.Add(strip)) - strip
+				if from >= n {
+					return
+				}
+				work(from, min(from+strip, n))
+			}
+		})
+	}
+	cores.Wait()
+}
+
 func shrink(img image.Image) image.Image {
 	b := img.Bounds()
-	long := max(b.Dx(), b.Dy())
-	to := image.Rect(0, 0, b.Dx(), b.Dy())
-	if long > keptPhotoSide {
-		to = image.Rect(0, 0, max(1, b.Dx()*keptPhotoSide/long), max(1, b.Dy()*keptPhotoSide/long))
+	w, h := b.Dx(), b.Dy()
+	if long := max(w, h); long > keptPhotoSide {
+		w, h = max(1, w*keptPhotoSide/long), max(1, h*keptPhotoSide/long)
 	}
-	out := image.NewRGBA(to)
-	draw.Draw(out, to, image.White, image.Point{}, draw.Src) // what is see-through in a PNG lies on white
-	draw.BiLinear.Scale(out, to, img, b, draw.Over, nil)
+	wide := image.NewRGBA(image.Rect(0, 0, w, b.Dy()))
+	draw.Draw(wide, wide.Rect, image.White, image.Point{}, draw.Src) // what is see-through in a PNG lies on white
+	inStrips(b.Dy(), func(y, to int) {
+		draw.BiLinear.Scale(wide, image.Rect(0, y, w, to), img, image.Rect(b.Min.X, b.Min.Y+y, b.Max.X, b.Min.Y+to), draw.Over, nil)
+	})
+	if h == b.Dy() {
+		return wide
+	}
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	inStrips(w, func(x, to int) {
+		draw.BiLinear.Scale(out, image.Rect(x, 0, to, h), wide, image.Rect(x, 0, to, b.Dy()), draw.Src, nil)
+	})
 	return out
 }
 

@@ -39,11 +39,16 @@ func (c *census) part() {
 		}
 		for _, at := range c.peaks(b.at) {
 			if len(at) >= least {
-				out = append(out, blob{at, c.meanOf(at)})
+				out = append(out, blob{at: at, mean: c.meanOf(at)})
 			}
 		}
 	}
 	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) })
+	for i := range c.parts {
+		b := &c.parts[i]
+		b.solid = c.solidity(b.at)
+		b.x, b.y, b.sizeMM = c.shape(b.at)
+	}
 }
 
 // Least contrast of a piece's better part, and of its width to its length: a piece that stands on edge is a line, and no
@@ -82,10 +87,26 @@ func (c *census) glare(b *blob, usual float64) bool {
 // solidity is a blob's share of its convex hull.
 func (c *census) solidity(at []int32) float64 {
 	type point struct{ x, y float64 }
-	pts := make([]point, 0, 4*len(at))
+	// Only each row's ends can lie on the hull.
+	top, bottom := c.h, 0
 	for _, i := range at {
-		x, y := float64(int(i)%c.w), float64(int(i)/c.w)
-		pts = append(pts, point{x, y}, point{x + 1, y}, point{x, y + 1}, point{x + 1, y + 1})
+		top, bottom = min(top, int(i)/c.w), max(bottom, int(i)/c.w)
+	}
+	ends := make([][2]int, bottom-top+1)
+	for r := range ends {
+		ends[r] = [2]int{c.w, -1}
+	}
+	for _, i := range at {
+		e := &ends[int(i)/c.w-top]
+		e[0], e[1] = min(e[0], int(i)%c.w), max(e[1], int(i)%c.w)
+	}
+	pts := make([]point, 0, 4*len(ends))
+	for r, e := range ends {
+		if e[1] < 0 {
+			continue
+		}
+		left, right, y := float64(e[0]), float64(e[1]+1), float64(top+r)
+		pts = append(pts, point{left, y}, point{right, y}, point{left, y + 1}, point{right, y + 1})
 	}
 	slices.SortFunc(pts, func(a, b point) int {
 		if a.x != b.x {

@@ -105,8 +105,11 @@ type census struct {
 
 // blob is a set of pixels.
 type blob struct {
-	at   []int32
-	mean [3]float64
+	at     []int32
+	mean   [3]float64
+	solid  float64 // share of its convex hull
+	x, y   float64 // its middle
+	sizeMM float64
 }
 
 func (c *census) read(p *Picture, x0, y0, step int) {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/csv"
 	"encoding/json"
+	"image"
 	"math"
 	"os"
 	"slices"
@@ -184,6 +185,28 @@ func BenchmarkCensus(b *testing.B) {
 				}
 			}
 			return
+		}
+	}
+}
+
+// A whole photo as it is kept of twelve megapixels, flake all over.
+func BenchmarkCensusOfAWholePhoto(b *testing.B) {
+	file, err := os.Open("testdata/shots/p09.jpg")
+	require.NoError(b, err)
+	defer file.Close()
+	small, _, err := image.Decode(file)
+	require.NoError(b, err)
+	img := image.NewRGBA(image.Rect(0, 0, 2560, 1920))
+	for y := range 1920 {
+		for x := range 2560 {
+			img.Set(x, y, small.At(96+x%1000, 100+y%470))
+		}
+	}
+	p := Take(img)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := Census(b.Context(), p, Rect{X1: 2560, Y1: 1920}, 40); err != nil {
+			b.Fatal(err)
 		}
 	}
 }

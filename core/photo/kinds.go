@@ -32,9 +32,9 @@ func (c *census) parted(k kind, few int) []kind {
 	var strengths []float64
 	for i, m := range k.members {
 		b := &c.parts[m]
-		_, _, size := c.shape(b.at)
+		size := b.sizeMM
 		strong := math.Sqrt(b.mean[0]*b.mean[0] + b.mean[1]*b.mean[1] + b.mean[2]*b.mean[2])
-		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: c.solidity(b.at) > 0.88 && len(b.at) > 2*least}
+		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: b.solid > 0.88 && len(b.at) > 2*least}
 		strengths = append(strengths, strong)
 	}
 	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
@@ -146,8 +146,8 @@ func (c *census) weigh(k *kind) {
 	var sizes, told []float64
 	for _, m := range k.members {
 		b := &c.parts[m]
-		_, _, size := c.shape(b.at)
-		if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+		size := b.sizeMM
+		if b.solid > 0.88 && len(b.at) > 2*least {
 			sizes = append(sizes, size)
 		}
 		told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
@@ -242,10 +242,10 @@ func (c *census) found() *Found {
 	for i := range kinds {
 		keep := kinds[i].members[:0]
 		for _, m := range kinds[i].members {
-			_, _, size := c.shape(c.parts[m].at)
+			size := c.parts[m].sizeMM
 			to := i
 			for k := range kinds {
-				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.solidity(c.parts[m].at) > 0.86 {
+				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.parts[m].solid > 0.86 {
 					to = k
 				}
 			}
@@ -268,10 +268,10 @@ func (c *census) found() *Found {
 		var whole, pixels []float64
 		for _, i := range k.members {
 			b := &c.parts[i]
-			x, y, size := c.shape(b.at)
+			x, y, size := b.x, b.y, b.sizeMM
 			f.Pieces = append(f.Pieces, Piece{x, y, size, class})
 			pixels = append(pixels, float64(len(b.at)))
-			if c.solidity(b.at) > 0.88 && len(b.at) > 2*least {
+			if b.solid > 0.88 && len(b.at) > 2*least {
 				whole = append(whole, size)
 			}
 		}
