@@ -141,6 +141,41 @@ func gap(v []float64, few int) (line float64, ok bool) {
 	return (low + high) / 2, middle <= 0.3*heap
 }
 
+// clump is from how many times the area of a piece that lies face on a blob is two.
+const clump = 1.2
+
+// cut says whether a blob reaches over the region's left or upper edge. Of what is cut by the edges, those two are left out and the
+// other two counted, as one counts in a grid: else pieces count whose middle lies outside.
+func (c *census) cut(at []int32) bool {
+	return slices.ContainsFunc(at, func(i int32) bool { return int(i)%c.w == 0 || int(i) < c.w })
+}
+
+// halves are the middles of a blob's two halves along its longer axis.
+func (c *census) halves(at []int32) [][2]float64 {
+	x, y, _, _ := c.axes(at)
+	var xx, yy, xy float64
+	for _, i := range at {
+		dx, dy := float64(int(i)%c.w)-x, float64(int(i)/c.w)-y
+		xx, yy, xy = xx+dx*dx, yy+dy*dy, xy+dx*dy
+	}
+	along := 0.5 * math.Atan2(2*xy, xx-yy)
+	sin, cos := math.Sincos(along)
+	var out [2][2]float64
+	var n [2]float64
+	for _, i := range at {
+		u, v := float64(int(i)%c.w), float64(int(i)/c.w)
+		half := 0
+		if (u-x)*cos+(v-y)*sin > 0 {
+			half = 1
+		}
+		out[half][0], out[half][1], n[half] = out[half][0]+u+0.5, out[half][1]+v+0.5, n[half]+1
+	}
+	for h := range out {
+		out[h][0], out[h][1] = out[h][0]/max(1, n[h]), out[h][1]/max(1, n[h])
+	}
+	return out[:]
+}
+
 // weigh works out a kind's size and contrast.
 func (c *census) weigh(k *kind) {
 	var sizes, told []float64
@@ -265,26 +300,36 @@ func (c *census) found() *Found {
 			continue
 		}
 		class := len(f.Classes)
-		var whole, pixels []float64
+		var whole, sizes, pixels []float64
 		for _, i := range k.members {
 			b := &c.parts[i]
-			x, y, size := b.x, b.y, b.sizeMM
-			f.Pieces = append(f.Pieces, Piece{x, y, size, class})
-			pixels = append(pixels, float64(len(b.at)))
+			sizes, pixels = append(sizes, b.sizeMM), append(pixels, float64(len(b.at)))
 			if b.solid > 0.88 && len(b.at) > 2*least {
-				whole = append(whole, size)
+				whole = append(whole, b.sizeMM)
 			}
 		}
 		if len(whole) == 0 {
-			for _, p := range f.Pieces {
-				if p.Class == class {
-					whole = append(whole, p.SizeMM)
-				}
-			}
+			whole = sizes
 		}
 		slices.Sort(whole)
 		size := whole[len(whole)*6/10]
-		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: len(k.members), PerCM2: float64(len(k.members)) / f.AreaCM2}
+		faceOn := hexArea * (size * c.px) * (size * c.px) // px
+		count := 0
+		for _, i := range k.members {
+			b := &c.parts[i]
+			if c.cut(b.at) {
+				continue
+			}
+			places := [][2]float64{{b.x, b.y}}
+			if float64(len(b.at)) > clump*faceOn { // more than one piece covers, however it lies
+				places = c.halves(b.at)
+			}
+			for _, p := range places {
+				f.Pieces = append(f.Pieces, Piece{p[0], p[1], b.sizeMM, class})
+				count++
+			}
+		}
+		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: count, PerCM2: float64(count) / f.AreaCM2}
 		plain := c.plainest(k.members)
 		var rgb [3]float64
 		for ch := range 3 {
