@@ -281,16 +281,20 @@ func strongest(a []float32, w, h, r int) []float32 {
 
 // label gathers what hangs together and differs in the same way.
 func (c *census) label() {
-	seen := make([]bool, len(c.on))
-	var todo []int32
-	like := func(i, k int32) bool { // neighbours of unlike colour belong to two pieces
+	c.gather(func(i, k int32) bool { // neighbours of unlike colour belong to two pieces
 		dot, a, b := 0.0, 0.0, 0.0
 		for ch := range 3 {
 			p, q := float64(c.diff[ch][i]), float64(c.diff[ch][k])
 			dot, a, b = dot+p*q, a+p*p, b+q*q
 		}
 		return dot > 0.6*math.Sqrt(a*b)
-	}
+	})
+}
+
+// gather makes blobs of neighbouring pixels that are alike.
+func (c *census) gather(like func(i, k int32) bool) {
+	seen := make([]bool, len(c.on))
+	var todo []int32
 	for i := range c.on {
 		if !c.on[i] || seen[i] {
 			continue
