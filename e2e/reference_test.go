@@ -245,8 +245,13 @@ func TestACensusOfFlake(t *testing.T) {
 	w.says("Point at a mark that is no piece")
 	marks := func() int { return eval[int](w, `document.querySelectorAll('[data-testid="pieces"] g').length`) }
 	all := marks()
-	x := eval[float64](w, `Number(document.querySelector('[data-testid="pieces"] circle').getAttribute('cx'))`)
-	y := eval[float64](w, `Number(document.querySelector('[data-testid="pieces"] circle').getAttribute('cy'))`)
+	// The one that lies furthest from all others: after it is taken away, nothing else lies there.
+	lonely := eval[[]float64](w, `(() => {
+		const all = [...document.querySelectorAll('[data-testid="pieces"] circle[stroke="#fff"]')].map((c) => [Number(c.getAttribute('cx')), Number(c.getAttribute('cy'))])
+		const alone = ([x, y]) => Math.min(...all.filter(([u, v]) => u !== x || v !== y).map(([u, v]) => Math.hypot(u - x, v - y)))
+		return all.reduce((best, p) => (alone(p) > alone(best) ? p : best))
+	})()`)
+	x, y := lonely[0], lonely[1]
 	point(x, y)
 	w.until(fmt.Sprintf(`document.querySelectorAll('[data-testid="pieces"] g').length === %d`, all-1))
 	point(x, y)

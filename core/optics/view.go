@@ -66,8 +66,8 @@ func (g Ground) Reflectance() colour.Spectrum {
 	}
 }
 
-// fromBehind is the light of a room that comes through a piece on the grey bench.
-const fromBehind = 0.1
+// FromBehind is the light of a room that comes through a piece on the grey bench.
+const FromBehind = 0.1
 
 // See is the light that reaches the eye from a piece in air, over the ground or against the light.
 func (g Ground) See(p *Piece) colour.Spectrum {
@@ -78,7 +78,7 @@ func (g Ground) See(p *Piece) colour.Spectrum {
 	seen := p.Over(&behind)
 	if g == Grey {
 		for b := range seen {
-			seen[b] += fromBehind * p.Through[b]
+			seen[b] += FromBehind * p.Through[b]
 		}
 	}
 	return seen

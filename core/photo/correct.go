@@ -7,8 +7,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// nearPX is how close to a piece a hand points at it.
-const nearPX = 10.0
+// nearPX is how close to a small piece a hand points at it.
+const nearPX = 4.0
 
 // Correct is a census with one place pointed at by hand: the piece there is taken out, or, where none is, one of the class is
 // added. The counts follow.

@@ -192,7 +192,7 @@ func (c *census) again(kinds []kind) []kind {
 						least = min(least, kinds[k].sizeMM)
 					}
 				}
-				return float64(len(p.at)) > 0.3*hexArea*(least*c.px)*(least*c.px)
+				return float64(len(p.at)) > 0.5*hexArea*(least*c.px)*(least*c.px)
 			}
 			pieces = slices.DeleteFunc(pieces, func(p split) bool { return !whole(p) })
 			if len(pieces) < 2 || !slices.ContainsFunc(pieces, func(p split) bool { return p.group != pieces[0].group }) {
