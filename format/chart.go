@@ -14,18 +14,18 @@ import (
 	"cloudburst/core/photo"
 )
 
-const chartAdvice = "a card's file is CGATS text or CSV, with the patches' names (A1, A2, … B1, …) and their LAB values under D65, or their spectra from 380 to 730 nm"
+const chartAdvice = "a card's file is CGATS text or CSV, with the patches' names (A1, A2, … B1, …) and their LAB values under D65 or D50, or their spectra from 380 to 730 nm"
 
 // chartBorder is how wide a card's border usually is, as a share of the distance between patches.
 const chartBorder = 0.09
 
 // ReadChart reads the values of a card of known patches. Errors are sentences for the person who chose the file.
 func ReadChart(r io.Reader) (*photo.Chart, error) {
-	head, rows, err := readTables(r)
+	t, err := readTables(r)
 	if err != nil {
 		return nil, err
 	}
-	return chartOf(head, rows)
+	return chartOf(t)
 }
 
 // Measured is a colour that an instrument's file gives.
@@ -33,22 +33,30 @@ type Measured struct {
 	Name     string
 	Lab      colour.Lab // under D65
 	Spectral bool       // worked out of a spectrum
+	Adapted  bool       // measured under another light, and only expected to be so under D65
 }
 
 // ReadMeasured reads an instrument's readings, one a line. Errors are sentences for the person who chose the file.
 func ReadMeasured(r io.Reader) ([]Measured, error) {
-	head, rows, err := readTables(r)
+	t, err := readTables(r)
 	if err != nil {
 		return nil, err
 	}
-	return patchesOf(head, rows)
+	return t.patches()
 }
 
-// readTables reads the named columns of a CGATS or CSV file.
-func readTables(r io.Reader) (head []string, rows [][]string, err error) {
+// table is a file's named columns, and the light that its LAB values are under.
+type table struct {
+	head  []string
+	rows  [][]string
+	light colour.Light
+}
+
+// readTables reads a CGATS or CSV file.
+func readTables(r io.Reader) (*table, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, 400_000))
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	text := strings.ReplaceAll(string(raw), "\r", "\n")
 	if strings.Contains(text, "BEGIN_DATA_FORMAT") {
@@ -57,7 +65,11 @@ func readTables(r io.Reader) (head []string, rows [][]string, err error) {
 	return readTable(text)
 }
 
-func readCGATS(text string) (head []string, rows [][]string, err error) {
+// underD50 finds the light in a CGATS file's head, under either of the names that are usual for it. Silence is D65.
+var underD50 = regexp.MustCompile(`(?i)^\s*(ILLUMINANT\w*|WEIGHTING_FUNCTION)\b.*\bD50\b`)
+
+func readCGATS(text string) (*table, error) {
+	t := &table{light: colour.D65}
 	part := ""
 	lines := bufio.NewScanner(strings.NewReader(text))
 	lines.Buffer(nil, 200_000)
@@ -73,24 +85,27 @@ func readCGATS(text string) (head []string, rows [][]string, err error) {
 		case "":
 			continue
 		}
+		if part == "" && underD50.MatchString(line) {
+			t.light = colour.D50
+		}
 		fields := strings.Fields(strings.ReplaceAll(line, `"`, ""))
 		switch part {
 		case "BEGIN_DATA_FORMAT":
-			head = append(head, fields...)
+			t.head = append(t.head, fields...)
 		case "BEGIN_DATA":
-			if len(fields) != len(head) {
-				return nil, nil, fmt.Errorf("a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(head), chartAdvice)
+			if len(fields) != len(t.head) {
+				return nil, fmt.Errorf("a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(t.head), chartAdvice)
 			}
-			rows = append(rows, fields)
+			t.rows = append(t.rows, fields)
 		}
-		if len(rows) > 500 {
-			return nil, nil, errors.New("this card has more than 500 patches")
+		if len(t.rows) > 500 {
+			return nil, errors.New("this card has more than 500 patches")
 		}
 	}
-	return head, rows, lines.Err()
+	return t, lines.Err()
 }
 
-func readTable(text string) (head []string, rows [][]string, err error) {
+func readTable(text string) (*table, error) {
 	c := csv.NewReader(strings.NewReader(text))
 	c.Comment, c.TrimLeadingSpace, c.FieldsPerRecord = '#', true, -1
 	if strings.Count(text, ";") > strings.Count(text, ",") {
@@ -98,21 +113,21 @@ func readTable(text string) (head []string, rows [][]string, err error) {
 	}
 	all, err := c.ReadAll()
 	if err != nil || len(all) < 2 {
-		return nil, nil, fmt.Errorf("this file can't be read as a table; %s", chartAdvice)
+		return nil, fmt.Errorf("this file can't be read as a table; %s", chartAdvice)
 	}
 	for _, row := range all[1:] {
 		if len(row) < len(all[0]) {
-			return nil, nil, fmt.Errorf("a line of this file has %d values where its head names %d; %s", len(row), len(all[0]), chartAdvice)
+			return nil, fmt.Errorf("a line of this file has %d values where its head names %d; %s", len(row), len(all[0]), chartAdvice)
 		}
 	}
-	return all[0], all[1:], nil
+	return &table{all[0], all[1:], colour.D65}, nil
 }
 
-// patchesOf finds the columns that matter, whatever order they are in. Spectra count before LAB. Values over 2 are percent.
-func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
+// patches finds the columns that matter, whatever order they are in. Spectra count before LAB. Values over 2 are percent.
+func (t *table) patches() (list []Measured, err error) {
 	column := func(names ...string) int {
 		for _, n := range names {
-			for i, h := range head {
+			for i, h := range t.head {
 				if strings.EqualFold(strings.TrimSpace(h), n) {
 					return i
 				}
@@ -122,6 +137,10 @@ func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
 	}
 	name := column("SAMPLE_NAME", "patch", "name", "SAMPLE_ID", "id")
 	lab := [3]int{column("LAB_L", "L_D65", "L"), column("LAB_A", "a_D65", "a"), column("LAB_B", "b_D65", "b")}
+	light := t.light
+	if d50 := [3]int{column("L_D50"), column("a_D50"), column("b_D50")}; min(lab[0], lab[1], lab[2]) < 0 && min(d50[0], d50[1], d50[2]) >= 0 {
+		lab, light = d50, colour.D50
+	}
 	var bands [colour.Bands]int
 	spectral := true
 	for b := range bands {
@@ -132,7 +151,7 @@ func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
 	if name < 0 || (!spectral && (lab[0] < 0 || lab[1] < 0 || lab[2] < 0)) {
 		return nil, fmt.Errorf("this file names no patches with LAB values or spectra; %s", chartAdvice)
 	}
-	for _, row := range rows {
+	for _, row := range t.rows {
 		m := Measured{Name: strings.TrimSpace(row[name]), Spectral: spectral}
 		number := func(i int) (float64, error) {
 			v, err := strconv.ParseFloat(strings.TrimSpace(row[i]), 64)
@@ -162,6 +181,7 @@ func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
 					return nil, err
 				}
 			}
+			m.Lab, m.Adapted = light.InDaylight(m.Lab), light != colour.D65
 		}
 		list = append(list, m)
 	}
@@ -170,8 +190,8 @@ func patchesOf(head []string, rows [][]string) (list []Measured, err error) {
 
 var patchName = regexp.MustCompile(`^([A-Za-z])(\d{1,2})$`)
 
-func chartOf(head []string, rows [][]string) (*photo.Chart, error) {
-	patches, err := patchesOf(head, rows)
+func chartOf(t *table) (*photo.Chart, error) {
+	patches, err := t.patches()
 	if err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ package format_test
 import (
 	"bytes"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -32,6 +33,45 @@ func TestACardIsReadFromItsFiles(t *testing.T) {
 			assert.Less(t, colour.DeltaE00(first[i], p), 0.3, "%s: patch %d", file, i)
 		}
 	}
+}
+
+// The same card measured under D50, as instruments usually write it: carried over, and said to be.
+func TestAFileUnderD50(t *testing.T) {
+	read := func(file string) []Measured {
+		raw, err := os.ReadFile(file)
+		require.NoError(t, err)
+		list, err := ReadMeasured(bytes.NewReader(raw))
+		require.NoError(t, err)
+		return list
+	}
+	day, print := read(cards+"_D65.cgats.txt"), read(cards+"_D50.cgats.txt")
+	var raw, off []float64
+	for i, p := range print {
+		assert.True(t, p.Adapted)
+		assert.False(t, day[i].Adapted)
+		off = append(off, colour.DeltaE00(day[i].Lab, p.Lab))
+		raw = append(raw, colour.DeltaE00(day[i].Lab, plainD50(t, i)))
+	}
+	slices.Sort(off)
+	slices.Sort(raw)
+	t.Logf("median ΔE00 %.2f, at most %.2f; taken as D65 %.2f and %.2f", off[12], off[23], raw[12], raw[23])
+	assert.Less(t, off[12], 1.0)
+	assert.Less(t, off[23], 3.0)
+	assert.Less(t, off[12], raw[12])
+	list, err := ReadMeasured(strings.NewReader("name,L_D50,a_D50,b_D50\nGrey,50,0,0"))
+	require.NoError(t, err)
+	assert.True(t, list[0].Adapted)
+	assert.InDelta(t, 50, list[0].Lab.L, 1e-6, "a grey is a grey in any light")
+	assert.InDelta(t, 0, list[0].Lab.Chroma(), 1e-6)
+}
+
+// plainD50 is a patch of that file as it stands there.
+func plainD50(t *testing.T, i int) colour.Lab {
+	raw, err := os.ReadFile(cards + "_D50.cgats.txt")
+	require.NoError(t, err)
+	list, err := ReadMeasured(strings.NewReader(strings.ReplaceAll(string(raw), `"D50"`, `"D65"`)))
+	require.NoError(t, err)
+	return list[i].Lab
 }
 
 func TestBadCardFilesAreNamed(t *testing.T) {

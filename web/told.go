@@ -27,7 +27,7 @@ type ToldInput struct {
 	Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
 	State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested"`
 	Lab         *colour.Lab   `json:"lab,omitempty" doc:"Under D65"`
-	File        string        `json:"file,omitempty" maxLength:"400000" doc:"CGATS or CSV with LAB under D65 or spectra; every line is a reading"`
+	File        string        `json:"file,omitempty" maxLength:"400000" doc:"CGATS or CSV with LAB under D65 or D50, or spectra; every line is a reading"`
 	Words       string        `json:"words,omitempty" maxLength:"200"`
 }
 
@@ -59,7 +59,11 @@ func (in *ToldInput) readings() (names []string, list []photo.Reading, err error
 			if in.Name != "" && len(measured) == 1 {
 				name = in.Name
 			}
-			names, list = append(names, name), append(list, photo.Told(m.Lab, from))
+			r := photo.Told(m.Lab, from)
+			if m.Adapted {
+				r = r.Adapted()
+			}
+			names, list = append(names, name), append(list, r)
 		}
 		return names, list, nil
 	}

@@ -3480,7 +3480,7 @@ export interface components {
             step: components["schemas"]["Step"];
         };
         ToldInput: {
-            /** @description CGATS or CSV with LAB under D65 or spectra; every line is a reading */
+            /** @description CGATS or CSV with LAB under D65 or D50, or spectra; every line is a reading */
             file?: string;
             /** @enum {string} */
             ground: "white" | "dark" | "grey" | "against";
