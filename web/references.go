@@ -215,6 +215,9 @@ func (a *api) photoRoutes() {
 			return nil, fieldProblem("photo", err.Error())
 		}
 		info, err := a.shop.AddPhoto(ctx, p)
+		if err == nil { // its first pin is near, and should not wait for the photo to be decoded
+			_, err = a.photos.get(info.UID, func() ([]byte, error) { return p.JPEG, nil })
+		}
 		return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
 	})
 	huma.Register(a.huma, huma.Operation{
