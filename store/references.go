@@ -37,7 +37,7 @@ type Pin struct {
 	Name        string        `json:"name"`
 	Disc        photo.Disc    `json:"disc"`
 	ThicknessMM float64       `json:"thicknessMM"`
-	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Reading     photo.Reading `json:"reading"`
 	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
 	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`

@@ -77,7 +77,7 @@ func (a *api) censusRoutes() {
 		ReferencePath
 		Recipe      string        `query:"recipe" maxLength:"64" doc:"uid of the recipe whose base it is; empty for clear plastisol"`
 		ThicknessMM float64       `query:"thickness" required:"true"`
-		Ground      optics.Ground `query:"ground" enum:"white,dark,grey,against" default:"white"`
+		Ground      optics.Ground `query:"ground" enum:"white,dark,grey,against,metal,hand" default:"white"`
 		Flakes      []string      `query:"flakes,explode" maxItems:"20" doc:"uid of the flake that each kind is; empty for the nearest on the shelf"`
 	}
 	huma.Get(a.huma, "/references/{reference}/spoons", func(ctx context.Context, in *spoons) (*struct {

@@ -136,7 +136,7 @@ func (a *api) tintRoutes() {
 						return photo.Look{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
 					}
 					ground := p.Ground.Reflectance()
-					return photo.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: ground[0], Backed: !bare, Error: p.Reading.Error}, nil
+					return photo.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !bare, Error: p.Reading.Error}, nil
 				}
 			}
 			return photo.Look{}, measure.Faulty("one", "choose two of the pins")

@@ -159,7 +159,7 @@ func (a *api) referenceRoutes() {
 			Name        string        `json:"name" maxLength:"200"`
 			Disc        photo.Disc    `json:"disc"`
 			ThicknessMM float64       `json:"thicknessMM"`
-			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 			Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
 			State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
 		}

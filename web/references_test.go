@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
 	"cloudburst/stand/camera"
@@ -133,6 +134,9 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 	assert.True(t, ref.Pins[before].Mine)
 	assert.Equal(t, 2, ref.Bag.Parts[0].Samples)
 	assert.Equal(t, 3, get[card](s, "POST", mine, anything{"mine": false}).Bag.Parts[0].Samples)
+	for _, g := range optics.Grounds() { // each that the screen offers
+		get[card](s, "POST", path, anything{"name": "Fin", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 2, "ground": g})
+	}
 	status, _, _ := s.refused("POST", path, anything{
 		"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "state": "boiling",
 	})
@@ -239,6 +243,11 @@ func TestAReferenceIsTold(t *testing.T) {
 	require.Len(t, ref.Pins, 26, "every line is a reading")
 	ref = get[card](s, "POST", path+"/readings", told(anything{"file": string(plain), "name": ""}))
 	require.Len(t, ref.Pins, 50)
+	for range 2 {
+		ref = get[card](s, "POST", path+"/readings", told(anything{"file": string(plain), "name": ""}))
+	}
+	_, _, said := s.refused("POST", path+"/readings", told(anything{"file": string(plain), "name": ""}))
+	assert.Contains(t, said, "no room for more")
 	for i := range 24 {
 		one, other := ref.Pins[2+i], ref.Pins[26+i]
 		assert.Equal(t, "spectrum", one.Reading.From)
@@ -262,7 +271,7 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, 422, status)
 		assert.Contains(t, said, "has no photo")
 	}
-	require.Len(t, get[card](s, "GET", path, nil).Pins, 50, "what was refused changed nothing")
+	require.Len(t, get[card](s, "GET", path, nil).Pins, 98, "what was refused changed nothing, and of a file that has no room nothing is taken")
 
 	cup := get[struct{ Cup string }](s, "GET", "/bench", nil).Cup
 	look := get[struct {

@@ -23,7 +23,7 @@ const mostTold = 40
 type ToldInput struct {
 	Name        string        `json:"name" maxLength:"200" doc:"The part; empty takes the names in the file"`
 	ThicknessMM float64       `json:"thicknessMM"`
-	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
 	State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested"`
 	Lab         *colour.Lab   `json:"lab,omitempty" doc:"Under D65"`
@@ -76,12 +76,16 @@ func (a *api) toldRoutes() {
 		Body ToldInput
 	}
 	huma.Post(a.huma, "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
-		if _, err := a.shop.Reference(ctx, in.UID); err != nil {
+		to, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
 			return nil, problem(err, "")
 		}
 		names, readings, err := in.Body.readings()
 		if err != nil {
 			return nil, problem(err, "")
+		}
+		if len(to.Pins)+len(readings) > store.MaxPins {
+			return nil, problem(store.ErrTooMany, "")
 		}
 		var pins []store.Pin
 		for i, r := range readings {
@@ -112,23 +116,12 @@ func (a *api) toldRoutes() {
 		if err := recipe.CheckName(name); err != nil {
 			return nil, problem(err, "")
 		}
-		b, err := a.shop.Cup(ctx, in.CupPath.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+		b, mix, shelf, err := a.stirred(ctx, in.CupPath.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		seen := in.at(&b.Cup.Cup)
 		at := recipe.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
-		if at.Ground != optics.Dark && at.Ground != optics.Grey && at.Ground != optics.Against {
-			at.Ground = optics.White
-		}
 		if at.State == recipe.Raw || at.State == "" {
 			at.State = recipe.Rested
 		}

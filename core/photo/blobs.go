@@ -5,6 +5,9 @@ import (
 	"slices"
 )
 
+// intact says whether a blob is one piece whose size can be measured: solid, and more than a speck.
+func (b *blob) intact() bool { return b.solid > 0.88 && len(b.at) > 2*least }
+
 // least is the fewest pixels that can be a piece.
 const least = 6
 

@@ -35,7 +35,7 @@ func (c *census) parted(k kind, few int) []kind {
 		b := &c.parts[m]
 		size := b.sizeMM
 		strong := math.Sqrt(b.mean[0]*b.mean[0] + b.mean[1]*b.mean[1] + b.mean[2]*b.mean[2])
-		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: b.solid > 0.88 && len(b.at) > 2*least}
+		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: b.intact()}
 		strengths = append(strengths, strong)
 	}
 	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
@@ -148,7 +148,7 @@ func (c *census) weigh(k *kind) {
 	for _, m := range k.members {
 		b := &c.parts[m]
 		size := b.sizeMM
-		if b.solid > 0.88 && len(b.at) > 2*least {
+		if b.intact() {
 			sizes = append(sizes, size)
 		}
 		told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
@@ -272,7 +272,7 @@ func (c *census) found() *Found {
 		for _, i := range k.members {
 			b := &c.parts[i]
 			sizes, pixels = append(sizes, b.sizeMM), append(pixels, float64(len(b.at)))
-			if b.solid > 0.88 && len(b.at) > 2*least {
+			if b.intact() {
 				whole = append(whole, b.sizeMM)
 			}
 		}

@@ -8,6 +8,9 @@ import (
 // alikeHue is the cosine from which two differences can't be told from pixel to pixel.
 const alikeHue = 0.97
 
+// enoughOfOne is the share of a piece that lies face on from which a part of a blob counts as a piece.
+const enoughOfOne = 0.5
+
 // again looks anew at each blob, now that the kinds are known: each pixel goes to the kind that it differs like, and a blob that holds
 // enough of two kinds is pieces of both. Kinds of one hue share their pixels, and are told by size.
 func (c *census) again(kinds []kind) []kind {
@@ -55,7 +58,7 @@ func (c *census) again(kinds []kind) []kind {
 						least = min(least, kinds[k].sizeMM)
 					}
 				}
-				return float64(len(p.at)) > 0.5*hexArea*(least*c.px)*(least*c.px)
+				return float64(len(p.at)) > enoughOfOne*hexArea*(least*c.px)*(least*c.px)
 			}
 			pieces = slices.DeleteFunc(pieces, func(p split) bool { return !whole(p) })
 			if len(pieces) < 2 || !slices.ContainsFunc(pieces, func(p split) bool { return p.group != pieces[0].group }) {

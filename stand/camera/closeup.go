@@ -28,7 +28,7 @@ type CloseUp struct {
 // closeUpSize is such a shot's size in pixels.
 var closeUpSize = image.Pt(1040, 640)
 
-// seenFrom is what an eye still tells in a close-up: the share of a piece that shows, how far it is turned to the eye, its log ratio
+// These are what an eye still tells in a close-up: the share of a piece that shows, how far it is turned to the eye, its log ratio
 // to the base.
 const seenShare, seenCos, seenRatio = 0.35, 0.15, 0.12
 

@@ -2635,7 +2635,7 @@ export interface components {
         NewPinBody: {
             disc: components["schemas"]["Disc"];
             /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against";
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             name: string;
             /**
              * Format: int64
@@ -2725,7 +2725,7 @@ export interface components {
             aside: boolean;
             disc: components["schemas"]["Disc"];
             /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against";
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             /** @description Differs on purpose, so it stays out of what is scored */
             mine: boolean;
             name: string;
@@ -3483,7 +3483,7 @@ export interface components {
             /** @description CGATS or CSV with LAB under D65 or D50, or spectra; every line is a reading */
             file?: string;
             /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against";
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             /** @description Under D65 */
             lab?: components["schemas"]["Lab"];
             /** @description The part; empty takes the names in the file */
@@ -6160,7 +6160,7 @@ export interface operations {
                 /** @description uid of the recipe whose base it is; empty for clear plastisol */
                 recipe?: string;
                 thickness: number;
-                ground?: "white" | "dark" | "grey" | "against";
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 /** @description uid of the flake that each kind is; empty for the nearest on the shelf */
                 flakes?: string[] | null;
             };

@@ -25,13 +25,14 @@ const name = ref('')
 const thickness = ref('8')
 const sampleNo = ref('')
 const state = ref<'hot' | 'fresh' | 'rested'>('rested')
-const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
+const ground = ref<ReferenceCard['pins'][number]['ground']>('white')
 const says = ref('')
+const badField = ref('')
 const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a ${c.a.toFixed(1)}  b ${c.b.toFixed(1)}`
 const zoom = computed(() => Math.min(8, Math.max(1, 36 / props.disc.radius)))
 
 async function keep() {
-  says.value = ''
+  says.value = badField.value = ''
   try {
     const body = {
       name: name.value,
@@ -46,6 +47,7 @@ async function keep() {
     name.value = ''
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)
+    badField.value = (e instanceof Problem && e.field) || ''
   }
 }
 
@@ -138,13 +140,20 @@ async function readThickness() {
         type="text"
         placeholder="Back, belly, tail…"
         autocomplete="off"
+        :aria-invalid="badField === 'name'"
         data-testid="pin-name"
       />
     </label>
     <div class="grid grid-cols-2 gap-2">
       <label class="block">
         <span>Thickness there, mm</span>
-        <input v-model="thickness" class="field figure" inputmode="decimal" data-testid="pin-mm" />
+        <input
+          v-model="thickness"
+          class="field figure"
+          inputmode="decimal"
+          :aria-invalid="badField === 'thicknessMM'"
+          data-testid="pin-mm"
+        />
       </label>
       <div>
         <span>It lies</span>

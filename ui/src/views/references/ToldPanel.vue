@@ -21,7 +21,7 @@ const words = ref('')
 const file = ref('')
 const fileName = ref('')
 const thickness = ref('8')
-const ground = ref<'white' | 'dark' | 'grey' | 'against'>('white')
+const ground = ref<ReferenceCard['pins'][number]['ground']>('white')
 const state = ref<'hot' | 'fresh' | 'rested'>('rested')
 const says = ref('')
 
