@@ -107,20 +107,33 @@ func (a *api) censusRoutes() {
 		if err := at.Check(); err != nil {
 			return nil, problem(err, "")
 		}
-		var seen []recipe.KindSeen
-		for i, c := range r.Census.Classes {
-			lab, err := colour.ParseHex(c.Hex)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			kind := recipe.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2}
+		seen, err := kindsSeen(r.Census)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for i := range seen {
 			if i < len(in.Flakes) {
-				kind.Flake = in.Flakes[i]
+				seen[i].Flake = in.Flakes[i]
 			}
-			seen = append(seen, kind)
 		}
 		return &struct {
 			Body []recipe.Spoons `nullable:"false"`
 		}{mix.SpoonsPerCup(seen, shelf, kit, at)}, nil
 	})
+}
+
+// kindsSeen are the kinds of flake that a census found.
+func kindsSeen(found *photo.Found) ([]recipe.KindSeen, error) {
+	var seen []recipe.KindSeen
+	if found == nil {
+		return nil, nil
+	}
+	for _, c := range found.Classes {
+		lab, err := colour.ParseHex(c.Hex)
+		if err != nil {
+			return nil, err
+		}
+		seen = append(seen, recipe.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2})
+	}
+	return seen, nil
 }

@@ -9,6 +9,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -19,6 +20,7 @@ import (
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
 	"cloudburst/stand/camera"
+	"cloudburst/web"
 )
 
 // A shot with white, grey and a card in it: its light is undone either way, what was pinned is read anew, and it can be left
@@ -428,6 +430,21 @@ func TestSpoonsOfCountedFlake(t *testing.T) {
 	assert.False(t, clear[0].Hidden)
 	milky := get[[]spoons](s, "GET", path+"/spoons?thickness=9&recipe=gull-belly&flakes=rime-015", nil)
 	assert.Greater(t, milky[0].PerCup.Value, 1.5*clear[0].PerCup.Value, "%+v", milky)
+	// A match with that flake in it: which of the shelf, what else could stand for it, and a base around it.
+	uid := strings.TrimPrefix(path, "/references/")
+	got := get[web.MatchAnswer](s, "POST", "/match", anything{"volume": "1 cup", "most": 2, "flake": uid, "readings": []anything{{
+		"name": "base", "lab": anything{"L": 88, "a": -1, "b": 3}, "thicknessMM": 9, "ground": "white", "between": true,
+	}}})
+	require.Len(t, got.Flake, 1)
+	require.Len(t, got.Flake[0].Choices, 3)
+	for _, c := range got.Candidates {
+		assert.Equal(t, got.Flake[0].Choices[0].Material, c.Cup.Doses[0].Material)
+	}
+	bare := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Told", "photo": ""})
+	_, _, told := s.refused("POST", "/match", anything{"volume": "1 cup", "most": 2, "flake": bare.UID, "readings": []anything{{
+		"name": "base", "lab": anything{"L": 88, "a": -1, "b": 3}, "thicknessMM": 9, "ground": "white",
+	}}})
+	assert.Contains(t, told, "no flake was counted")
 	status, _, says := s.refused("GET", path+"/spoons?thickness=0", nil)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "a thickness from")

@@ -74,6 +74,7 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.sheetRoutes()
 	a.recipeRoutes()
 	a.referenceRoutes()
+	a.matchRoutes()
 	a.batchRoutes()
 	return a
 }

@@ -134,6 +134,42 @@ func TestPredictFromATerminal(t *testing.T) {
 	assert.Contains(t, says, "can't be read: no such file")
 }
 
+// The file's own bottles meet its target, from a terminal.
+func TestMatchFromATerminal(t *testing.T) {
+	shelf := recipe.Shelf{}
+	for _, key := range []string{"medium-plastisol", "clear-yellow", "clear-green", "carbon-black"} {
+		f, ok := material.FindFamily(key)
+		require.True(t, ok)
+		shelf[key] = f.New(key, f.Name)
+	}
+	r := recipe.Recipe{UID: "pier", Name: "Pier", Cup: recipe.Cup{
+		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
+		Doses: []recipe.Dose{recipe.DripOf("clear-yellow", 14), recipe.DripOf("clear-green", 3), recipe.DripOf("carbon-black", 1)},
+	}}
+	file := func() string {
+		doc, err := format.NewDocument(r, shelf)
+		require.NoError(t, err)
+		var out bytes.Buffer
+		require.NoError(t, doc.Write(&out))
+		return out.String()
+	}
+	_, says, ok := run(t, nil, file(), "match", "-")
+	assert.False(t, ok)
+	assert.Contains(t, says, "no target to match")
+	mix, err := recipe.Stir(&r.Cup, shelf)
+	require.NoError(t, err)
+	at := recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}
+	r.Target = &recipe.Target{Name: "back", Lab: mix.Colour(at), ThicknessMM: 8, Ground: optics.White}
+	for _, args := range [][]string{{"match", "-"}, {"match", "-", "--harder"}} {
+		out, says, ok := run(t, nil, file(), args...)
+		require.True(t, ok, says)
+		var got struct{ Candidates []struct{ DeltaE00 float64 } }
+		require.NoError(t, json.Unmarshal([]byte(out), &got))
+		require.NotEmpty(t, got.Candidates)
+		assert.Less(t, got.Candidates[0].DeltaE00, 0.2)
+	}
+}
+
 // What stands in the way of a start is said in one sentence, and nothing is touched.
 func TestWhatStandsInTheWayOfAStart(t *testing.T) {
 	taken, err := net.Listen("tcp", "127.0.0.1:0")
@@ -186,7 +222,7 @@ func TestHelpListsTheSettings(t *testing.T) {
 	}
 	out, _, ok = run(t, nil, "", "--help")
 	assert.True(t, ok)
-	for _, name := range []string{"demo", "serve", "migrate", "predict", "optics"} {
+	for _, name := range []string{"demo", "serve", "migrate", "match", "predict", "optics"} {
 		assert.Contains(t, out, name)
 	}
 }

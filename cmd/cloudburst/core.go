@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -10,6 +11,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/match"
+	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
@@ -62,6 +65,43 @@ func (c *predictCmd) Run() error {
 				out.Colours = append(out.Colours, predicted{mm, ground, light, look.Swatch, look.SeeThrough})
 			}
 		}
+	}
+	return print(out)
+}
+
+type matchCmd struct {
+	File   string `arg:"" help:"A recipe file with a target; - is standard input. Its materials are the shelf."`
+	Most   int    `help:"Bottles at most." default:"4"`
+	Harder bool   `help:"Work out every set of three."`
+}
+
+func (c *matchCmd) Run() error {
+	in, done, err := input(c.File)
+	if err != nil {
+		return err
+	}
+	defer done()
+	doc, err := format.ReadRecipe(in)
+	if err != nil {
+		return err
+	}
+	r := &doc.Recipe
+	if r.Target == nil {
+		return fmt.Errorf("%s has no target to match; pin one on a reference and save the recipe again", r.Name)
+	}
+	w := match.Wish{Cup: recipe.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target}, Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most}
+	for _, m := range doc.Materials {
+		if m.Colourant != nil || m.Powder != nil {
+			w.Allowed = append(w.Allowed, m.UID)
+		}
+	}
+	search := match.Search
+	if c.Harder {
+		search = match.Harder
+	}
+	out, err := search(context.Background(), &w, doc.Shelf(), measure.Kit{}, nil)
+	if err != nil {
+		return err
 	}
 	return print(out)
 }

@@ -12,16 +12,17 @@ type Coefficients struct{ K, S colour.Spectrum }
 
 // View is how an even piece is looked at in air: how thick it is, what it lies on, in which light.
 type View struct {
-	mm         float64
-	ground     colour.Spectrum
-	glow       float64 // of the light that comes through, what a room adds to the grey ground
-	against    bool
-	wx, wy, wz colour.Spectrum // of the light, so that its white is 1
+	bands   int // colour.Bands, or fewer that stand for several each
+	mm      float64
+	ground  colour.Spectrum
+	glow    float64 // of the light that comes through, what a room adds to the grey ground
+	against bool
+	w       [3]colour.Spectrum // of the light for X, Y and Z, so that its white is 1
 }
 
 // NewView prepares a view.
 func NewView(thicknessMM float64, ground optics.Ground, light colour.Light) *View {
-	v := &View{mm: thicknessMM, ground: ground.Reflectance(), against: ground == optics.Against}
+	v := &View{bands: colour.Bands, mm: thicknessMM, ground: ground.Reflectance(), against: ground == optics.Against}
 	if ground == optics.Grey {
 		v.glow = optics.FromBehind
 	}
@@ -30,12 +31,12 @@ func NewView(thicknessMM float64, ground optics.Ground, light colour.Light) *Vie
 		var one colour.Spectrum
 		one[b] = 1
 		t := light.XYZ(&one)
-		v.wx[b], v.wy[b], v.wz[b] = t.X/white.X, t.Y/white.Y, t.Z/white.Z
+		v.w[0][b], v.w[1][b], v.w[2][b] = t.X/white.X, t.Y/white.Y, t.Z/white.Z
 	}
 	return v
 }
 
-// The plastic's two faces in air. Face k's q = k·cone is at most 0.1, so that 1/(1−q²) is four terms of its series.
+// The plastic's two faces in air. Face k's q = k·cone is at most 0.1, so that 1/(1−q²) is a few terms of its series.
 const faceK1, faceKD, faceIn = 0.04, 0.092, 0.596
 
 func init() {
@@ -44,64 +45,163 @@ func init() {
 	}
 }
 
+// inside is what the slab does, band by band: its two functions of z, and the share of a beam that comes through unscattered.
+type inside struct{ g, h, cone [colour.Bands]float64 }
+
 // Lab is the colour of a mix in this view.
 //
 // It is optics.Surface's two faces about a slab that is alike from both sides. The light going each way inside then parts into a sum
-// and a difference, p and m; with R and T over the slab's common denominator D both need one division together.
-func (v *View) Lab(mix *Coefficients) colour.Lab {
-	var x, y, z float64
-	mm := v.mm
-	for b := range colour.Bands {
-		a, s := mix.K[b]*mm, mix.S[b]*mm
-		zed := a * (a + 2*s)
-		var g, h float64
-		if i := int(math.Float64bits(zed)>>shift) - firstIndex; uint(i) < intervals {
-			n := &slabTable[i]
-			d := zed - n.z
-			g = n.g[0] + d*(n.g[1]+d*(n.g[2]+d*n.g[3]))
-			h = n.h[0] + d*(n.h[1]+d*(n.h[2]+d*n.h[3]))
+// and a difference, p and m. R and T have the slab's own denominator, p and m one each, a ground one more: all is kept over their
+// product, so that a band is divided once. Two loops, so that the processor has several bands under way in each.
+//
+// What the mirrors of powders add is in glint.go.
+func (v *View) Lab(mix *Coefficients, mirrors []Mirror) colour.Lab {
+	t := v.even(mix)
+	if len(mirrors) > 0 && !v.against {
+		glints := v.glints(mix, mirrors)
+		t.X, t.Y, t.Z = t.X+glints.X, t.Y+glints.Y, t.Z+glints.Z
+	}
+	return t.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
+}
+
+// even is the light of the even piece.
+func (v *View) even(mix *Coefficients) colour.XYZ {
+	if byFour {
+		var t [3]float64
+		if v.against { // called by name, so that nothing escapes
+			lightAgainst(&mix.K[0], &mix.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0])
 		} else {
-			g, h, _ = slabEdge(zed)
+			lightOver(&mix.K[0], &mix.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0])
 		}
-		cone := 0.0
-		if far := a + 2*s; far < expMost {
-			i := int(far * expSteps)
-			d := far - float64(i)*(1.0/expSteps)
-			cone = expTable[i] * (1 - d*(1-d*(0.5-d*(1.0/6-d*(1.0/24)))))
+		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
+	}
+	return v.evenByOne(mix)
+}
+
+func (v *View) evenByOne(mix *Coefficients) colour.XYZ {
+	var in inside
+	mm := v.mm
+	for b := range min(v.bands, colour.Bands) {
+		a, s := mix.K[b]*mm, mix.S[b]*mm
+		far := a + 2*s
+		z := a * far
+		if i := int(math.Float64bits(z)>>shift) - firstIndex; uint(i) < intervals {
+			n := &slabTable[i]
+			d := z - n.z
+			in.g[b] = n.g[0] + d*(n.g[1]+d*(n.g[2]+d*n.g[3]))
+			in.h[b] = n.h[0] + d*(n.h[1]+d*(n.h[2]+d*n.h[3]))
+		} else {
+			in.g[b], in.h[b], _ = slabEdge(z)
 		}
-		den, sg := 1+(a+s)*g, s*g
-		denP, denM := den-faceIn*(sg+h), den-faceIn*(sg-h)
-		inv := 1 / (denP * denM)
-		p, m := (sg+h-cone*den)*denM*inv, (sg-h+cone*den)*denP*inv
+		if i := int(far * expSteps); uint(i) < expMost*expSteps {
+			d := float64(i)*(1.0/expSteps) + 0.5/expSteps - far
+			in.cone[b] = expTable[i] * (1 + d*(1+d*(0.5+d*(1.0/6))))
+		}
+	}
+	const half = (1 - faceIn) / 2
+	var x, y, z float64
+	glow := v.glow
+	for b := range min(v.bands, colour.Bands) {
+		s := mix.S[b] * mm
+		g, h, cone := in.g[b], in.h[b], in.cone[b]
+		sg := s * g
+		den := 1 + mix.K[b]*mm*g + sg
+		denP, denM, beam := den-faceIn*(sg+h), den-faceIn*(sg-h), h-cone*den
+		all := denP * denM
+		p, m := (sg+beam)*denM, (sg-beam)*denP
 		q := faceK1 * cone
-		qq := q * q
-		c := (1 - faceK1) * (1 + qq*(1+qq*(1+qq)))
+		c := (1 - faceK1) * (1 + q*q*(1+q*q))
 		u, w := c*(1+q)*p, c*(1-q)*m
-		light := (1-faceK1)*cone*c + (1-faceIn)/2*(u-w)
+		through, body := (1-faceK1)*cone*c*all+half*(u-w), half*(u+w)
+		light := through / all
 		if !v.against {
 			q = faceKD * cone
-			qq = q * q
+			qq := q * q
 			c = (1 - faceKD) * (1 + qq*(1+qq*(1+qq)))
-			behind := (1-faceIn)/2*c*(p+m+q*(p-m)) + faceKD + (1-faceKD)*cone*c*q
+			behind := half*c*(p+m+q*(p-m)) + (faceKD+(1-faceKD)*cone*c*q)*all
 			ground := v.ground[b]
-			light = (1-faceIn)/2*(u+w) + v.glow*light + light*light*ground/(1-ground*behind)
+			open := all - ground*behind
+			light = ((body+glow*through)*open + through*through*ground) / (all * open)
 		}
-		x += v.wx[b] * light
-		y += v.wy[b] * light
-		z += v.wz[b] * light
+		x += v.w[0][b] * light
+		y += v.w[1][b] * light
+		z += v.w[2][b] * light
 	}
-	return colour.XYZ{X: x, Y: y, Z: z}.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
+	return colour.XYZ{X: x, Y: y, Z: z}
 }
 
 // Gradient is how a Lab colour changes with one more unit of a material.
 type Gradient [3]float64
 
-// Slope gives the colour, and into out how it changes by each of the parts.
-func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient) colour.Lab {
-	var x, y, z float64
+// Slope gives the colour, and into out how it changes by each of the parts; into byMirror, how by the strength of each mirror.
+func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient, mirrors []Mirror, byMirror []Gradient) colour.Lab {
 	var dk, ds colour.Spectrum // of a band's light, by K and S
+	t := v.evenSlope(m, &dk, &ds)
+	var s shine
+	bright := len(mirrors) > 0 && !v.against
+	if bright {
+		v.shine(m, mirrors, &s, byMirror)
+		t.X, t.Y, t.Z = t.X+s.xyz.X, t.Y+s.xyz.Y, t.Z+s.xyz.Z
+	}
+	x, y, z := cubeRoot(t.X), cubeRoot(t.Y), cubeRoot(t.Z)
+	toLab := func(d colour.XYZ) Gradient {
+		dx, dy, dz := d.X*x.slope, d.Y*y.slope, d.Z*z.slope
+		return Gradient{116 * dy, 500 * (dx - dy), 200 * (dy - dz)}
+	}
+	for j, p := range parts {
+		d := v.weigh(p, &dk, &ds)
+		if bright {
+			f := s.closed(v.weigh(p, &s.fade, &s.fade))
+			d.X, d.Y, d.Z = d.X+f.X, d.Y+f.Y, d.Z+f.Z
+		}
+		out[j] = toLab(d)
+	}
+	for j := range mirrors {
+		if !bright {
+			byMirror[j] = Gradient{}
+			continue
+		}
+		by := &byMirror[j]
+		*by = toLab(s.closed(colour.XYZ{X: by[0], Y: by[1], Z: by[2]}))
+	}
+	return colour.Lab{L: 116*y.value - 16, A: 500 * (x.value - y.value), B: 200 * (y.value - z.value)}
+}
+
+// weigh is what a part does to the light if a band's light changes so by K and S.
+func (v *View) weigh(p *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
+	if byFour {
+		var t [3]float64
+		weighFour(&p.K[0], &p.S[0], &dk[0], &ds[0], &v.w[0][0], v.bands/4, &t[0])
+		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
+	}
+	var t colour.XYZ
+	for b := range min(v.bands, colour.Bands) {
+		d := dk[b]*p.K[b] + ds[b]*p.S[b]
+		t.X += v.w[0][b] * d
+		t.Y += v.w[1][b] * d
+		t.Z += v.w[2][b] * d
+	}
+	return t
+}
+
+// evenSlope is the light of the even piece, and how a band's changes by K and S.
+func (v *View) evenSlope(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
+	if byFour {
+		var t [3]float64
+		if v.against {
+			slopeAgainst(&m.K[0], &m.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0], &dk[0], &ds[0])
+		} else {
+			slopeOver(&m.K[0], &m.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0], &dk[0], &ds[0])
+		}
+		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
+	}
+	return v.evenSlopeByOne(m, dk, ds)
+}
+
+func (v *View) evenSlopeByOne(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
+	var x, y, z float64
 	mm := v.mm
-	for b := range colour.Bands {
+	for b := range min(v.bands, colour.Bands) {
 		a, s := m.K[b]*mm, m.S[b]*mm
 		g, h, dg := slab(a * (a + 2*s))
 		inv := 1 / (1 + (a+s)*g)
@@ -112,33 +212,23 @@ func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient) col
 		dh := -g * h / 2
 		dk[b] = mm * (byR*(s*dg*za-r*da)*inv + byT*(dh*za-t*da)*inv - byCone*cone)
 		ds[b] = mm * (byR*(g+s*dg*zs-r*dS)*inv + byT*(dh*zs-t*dS)*inv - 2*byCone*cone)
-		x += v.wx[b] * light
-		y += v.wy[b] * light
-		z += v.wz[b] * light
+		x += v.w[0][b] * light
+		y += v.w[1][b] * light
+		z += v.w[2][b] * light
 	}
-	fx, fy, fz := labSlope(x), labSlope(y), labSlope(z)
-	for j, p := range parts {
-		var tx, ty, tz float64
-		for b := range colour.Bands {
-			d := dk[b]*p.K[b] + ds[b]*p.S[b]
-			tx += v.wx[b] * d
-			ty += v.wy[b] * d
-			tz += v.wz[b] * d
-		}
-		tx, ty, tz = tx*fx, ty*fy, tz*fz
-		out[j] = Gradient{116 * ty, 500 * (tx - ty), 200 * (ty - tz)}
-	}
-	return colour.XYZ{X: x, Y: y, Z: z}.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
+	return colour.XYZ{X: x, Y: y, Z: z}
 }
 
-// labSlope is the derivative of CIELAB's cube root and of the line below it.
-func labSlope(t float64) float64 {
+// root is CIELAB's cube root and the line below it, with its slope.
+type root struct{ value, slope float64 }
+
+func cubeRoot(t float64) root {
 	const epsilon, kappa = 216.0 / 24389, 24389.0 / 27
 	if t <= epsilon {
-		return kappa / 116
+		return root{(kappa*t + 16) / 116, kappa / 116}
 	}
 	c := math.Cbrt(t)
-	return 1 / (3 * c * c)
+	return root{c, 1 / (3 * c * c)}
 }
 
 // bandSlope is the light of one band, and how it changes by r, t and cone.

@@ -79,16 +79,16 @@ func slabEdge(z float64) (g, h, dg float64) {
 	return g, 2 * math.Exp(-1/g), -g / (2 * z)
 }
 
-// e^(−y) from a table and the rest of its series.
+// e^(−y) from a table of the middles of steps, and the rest of its series.
 const (
-	expSteps = 16 // a unit of y
-	expMost  = 40
+	expSteps = 32 // a unit of y
+	expMost  = 20
 )
 
 var expTable = func() *[expMost * expSteps]float64 {
 	var t [expMost * expSteps]float64
 	for i := range t {
-		t[i] = math.Exp(-float64(i) / expSteps)
+		t[i] = math.Exp(-(float64(i) + 0.5) / expSteps)
 	}
 	return &t
 }()
@@ -98,6 +98,6 @@ func expMinus(y float64) float64 {
 	if uint(i) >= uint(len(expTable)) {
 		return 0
 	}
-	d := y - float64(i)*(1.0/expSteps)
-	return expTable[i] * (1 - d*(1-d*(0.5-d*(1.0/6-d*(1.0/24)))))
+	d := (float64(i)+0.5)*(1.0/expSteps) - y
+	return expTable[i] * (1 + d*(1+d*(0.5+d*(1.0/6))))
 }

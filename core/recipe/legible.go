@@ -130,7 +130,7 @@ func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at 
 			behind[b] = min(1, face[b]+(1-face[b])*(1-face[b])*rest[b])
 		}
 	}
-	l := m.layer(depth, at.State)
+	l := m.Layer(depth, at.State)
 	st := optics.Pile(l)
 	seen := optics.InAir.Joined(&st, &behind)
 	// The scatter above blurs a small piece into its base.
@@ -149,7 +149,7 @@ const facePass = 0.96
 func (m *Mix) LegibleDepth(f *material.Flake, at Condition) float64 {
 	face := f.Face(optics.InsidePlastic(at.TiltDeg))
 	own := m.Seen(at)
-	one := m.layer(1, at.State)
+	one := m.Layer(1, at.State)
 	return optics.LegibleDepth(&one.K, &one.S, &face, &own, at.ThicknessMM)
 }
 

@@ -26,6 +26,9 @@ type Mix struct {
 	grade       float64                   // hand index of the plastisol, see feel.go
 }
 
+// Glows says whether something in the mix is fluorescent.
+func (m *Mix) Glows() bool { return len(m.glows) > 0 }
+
 // FlakeIn is one flake in the mix.
 type FlakeIn struct {
 	Material string

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/material"
 	"cloudburst/core/optics"
 )
 
@@ -93,8 +94,8 @@ func (m *Mix) haze(s State) float64 {
 	return 0
 }
 
-// layer is an even piece of the mix.
-func (m *Mix) layer(mm float64, state State) optics.Layer {
+// Layer is an even piece of the mix, with the haze of its state.
+func (m *Mix) Layer(mm float64, state State) optics.Layer {
 	l := optics.Layer{K: m.K, S: m.S, ThicknessMM: mm}
 	if h := m.haze(state); h != 0 {
 		for b := range l.S {
@@ -112,7 +113,7 @@ func (m *Mix) At(thicknessMM float64) optics.Piece {
 
 // Seen is the light that reaches the eye, band by band, as a share of what a white would send.
 func (m *Mix) Seen(at Condition) colour.Spectrum {
-	l := m.layer(at.ThicknessMM, at.State)
+	l := m.Layer(at.ThicknessMM, at.State)
 	return m.see(&l, at)
 }
 
@@ -196,7 +197,7 @@ func (h *held) over(g optics.Ground) colour.Spectrum {
 
 // Colours are the colours under a condition over several grounds, which share most of the work.
 func (m *Mix) Colours(at Condition, grounds ...optics.Ground) []colour.Lab {
-	l := m.layer(at.ThicknessMM, at.State)
+	l := m.Layer(at.ThicknessMM, at.State)
 	h := m.hold(&l, at)
 	out := make([]colour.Lab, len(grounds))
 	for i, g := range grounds {
@@ -211,8 +212,7 @@ func (m *Mix) Colours(at Condition, grounds ...optics.Ground) []colour.Lab {
 func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectrum {
 	o := &p.Powder.Optics
 	theta := optics.InsidePlastic(tiltDeg)
-	z := theta / o.GlintWidthDeg
-	gain := o.Glint * math.Exp(-z*z/2)
+	gain := GlintGain(p.Powder, theta)
 	out := o.Film.Reflects(theta)
 	for b := range out {
 		fade := 2 * (l.K[b] + l.S[b])
@@ -224,6 +224,12 @@ func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectr
 		out[b] *= gain * -math.Expm1(-o.StrengthPerMM*p.GramsL*depth)
 	}
 	return out
+}
+
+// GlintGain is how bright a powder's platelets are, as a multiple of their film, at an angle inside the plastic.
+func GlintGain(p *material.Powder, thetaDeg float64) float64 {
+	z := thetaDeg / p.Optics.GlintWidthDeg
+	return p.Optics.Glint * math.Exp(-z*z/2)
 }
 
 // lift opens the eye: it is set to the light where it looks from, so that a white there would look white again in
@@ -269,7 +275,7 @@ func (m *Mix) Colour(at Condition) colour.Lab {
 
 // SeeThrough is the share of light that comes through, as the eye weighs it.
 func (m *Mix) SeeThrough(mm float64, state State) float64 {
-	l := m.layer(mm, state)
+	l := m.Layer(mm, state)
 	st := optics.Pile(l)
 	p := optics.InAir.Enclose(&st)
 	return colour.D65.Luminous(&p.Through)

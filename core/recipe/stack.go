@@ -49,7 +49,7 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 	st := optics.Pile()
 	var front optics.Layer
 	for i, s := range kept {
-		l := s.Mix.layer(s.MM, at.State)
+		l := s.Mix.Layer(s.MM, at.State)
 		if i == 0 {
 			front = l
 		}

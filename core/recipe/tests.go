@@ -34,7 +34,7 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 		return NewSwatch(m.Colour(Condition{ThicknessMM: mm, Ground: g, Light: light, State: s}))
 	}
 	joined := func(mm float64, g optics.Ground, s State) Swatch {
-		l := m.layer(mm, s)
+		l := m.Layer(mm, s)
 		st := optics.Pile(l)
 		rg := g.Reflectance()
 		seen := optics.InAir.Joined(&st, &rg)
@@ -89,7 +89,7 @@ const (
 
 // StickDepth is how deep in the cup a white stick can still be told from the plastic around it.
 func (m *Mix) StickDepth(s State) float64 {
-	l := m.layer(stickMM, s)
+	l := m.Layer(stickMM, s)
 	all := optics.Pile(l)
 	var dark colour.Spectrum
 	deep := optics.InAir.Joined(&all, &dark)

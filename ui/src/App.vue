@@ -11,6 +11,7 @@ const places = [
   { to: '/bench', word: 'Bench' },
   { to: '/baits', word: 'Baits' },
   { to: '/references', word: 'References' },
+  { to: '/match', word: 'Match' },
   { to: '/recipes', word: 'Recipes' },
   { to: '/batches', word: 'Test batches' },
   { to: '/shelf', word: 'Shelf' },

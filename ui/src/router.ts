@@ -67,6 +67,12 @@ export const router = createRouter({
       meta: { title: 'Reference' },
     },
     {
+      path: '/match',
+      name: 'match',
+      component: () => import('./views/match/MatchView.vue'),
+      meta: { title: 'Match' },
+    },
+    {
       path: '/batches',
       name: 'batches',
       component: () => import('./views/batches/BatchesView.vue'),

@@ -15,6 +15,15 @@ export type CupCard = Schemas['CupCard']
 export type Found = Schemas['Found']
 export type Kit = Schemas['Kit']
 export type Legible = Schemas['Legible']
+export type Candidate = Schemas['Candidate']
+export type Corrected = Schemas['Corrected']
+export type LayersAsk = Schemas['LayersAsk']
+export type LayersResult = Schemas['LayersResult']
+export type MatchAnswer = Schemas['MatchAnswer']
+export type MatchAsk = Schemas['MatchAsk']
+export type MatchLine = Schemas['MatchLine']
+export type MatchReading = Schemas['MatchReading']
+export type Move = Schemas['Move']
 export type MaterialPage = Schemas['MaterialPage']
 export type MoldPage = Schemas['MoldPage']
 export type OneMore = Schemas['OneMore']
@@ -86,3 +95,34 @@ export const bytesOf = (file: File) => ({
   bodySerializer: (body: string) => body,
   headers: { 'Content-Type': 'application/octet-stream' },
 })
+
+/** Asks for work that answers in lines as it goes on. Aborting the signal stops the work. */
+export async function lines<T>(path: string, body: unknown, signal: AbortSignal, each: (line: T) => void) {
+  let answer: Response
+  try {
+    answer = await fetch(`/api/v1${path}`, {
+      method: 'POST',
+      body: JSON.stringify(body),
+      headers: { 'Content-Type': 'application/json' },
+      signal,
+    })
+  } catch (e) {
+    if (signal.aborted) return
+    throw new Problem(0, 'Cloudburst does not answer. Nothing was lost; try again.', String(e))
+  }
+  if (!answer.ok || !answer.body) throw new Problem(answer.status, `The answer was ${answer.status}.`)
+  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader()
+  let text = ''
+  try {
+    for (;;) {
+      const { done, value } = await reader.read()
+      if (done) return
+      text += value
+      const parts = text.split('\n')
+      text = parts.pop()!
+      for (const line of parts) if (line) each(JSON.parse(line) as T)
+    }
+  } catch (e) {
+    if (!signal.aborted) throw e
+  }
+}

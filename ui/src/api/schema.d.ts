@@ -212,6 +212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench/{cup}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post bench by cup correct */
+        post: operations["post-bench-by-cup-correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench/{cup}/in-another-bait": {
         parameters: {
             query?: never;
@@ -291,6 +308,23 @@ export interface paths {
         put?: never;
         /** Post bench by cup rewind */
         post: operations["post-bench-by-cup-rewind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bench/{cup}/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post bench by cup said */
+        post: operations["post-bench-by-cup-said"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,6 +479,89 @@ export interface paths {
         put?: never;
         /** Post kit measures */
         post: operations["post-kit-measures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post match */
+        post: operations["post-match"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/match/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post match bench */
+        post: operations["post-match-bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/match/harder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["match-harder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/match/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["match-layers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/match/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post match look */
+        post: operations["post-match-look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1219,6 +1336,18 @@ export interface components {
             /** @description From and to, per US cup of plastisol: ml of a liquid, tsp of a solid */
             usual: number[] | null;
         };
+        Allow: {
+            /** @description Only what is left, as far as that is counted */
+            inStock?: boolean;
+            /** @description Both where none is named */
+            kinds?: ("colourant" | "powder")[] | null;
+            /** @description No dye that runs */
+            noBleeding?: boolean;
+            /** @description uids that stay on the shelf */
+            not?: string[] | null;
+            /** @description Only what has all of these words in its name, family or note */
+            words?: string;
+        };
         Amount: {
             /**
              * Format: double
@@ -1617,6 +1746,15 @@ export interface components {
             recipe: string;
             words: string;
         };
+        BetweenTwo: {
+            one: components["schemas"]["Lab"];
+            other: components["schemas"]["Lab"];
+            /**
+             * Format: double
+             * @description 0 is the first, 1 the second
+             */
+            share: number;
+        };
         Bottle: {
             additive?: components["schemas"]["Additive"];
             /** @description transparent, half or opaque */
@@ -1680,6 +1818,51 @@ export interface components {
              * @description How many of them were weighed together
              */
             times: number;
+        };
+        Candidate: {
+            /** @description Names of what runs */
+            bleeds: string[];
+            /**
+             * Format: int64
+             * @description That the match chose
+             */
+            bottles: number;
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Over all readings, as the root of the mean square by their weights; a wished see-through counts with it
+             */
+            deltaE00: number;
+            nearness: string;
+            /**
+             * Format: double
+             * @description ΔE00 that one step of the most sensitive line makes
+             */
+            oneStep: number;
+            oneStepSays: string;
+            /**
+             * Format: int64
+             * @description Doses beyond the most that is usual
+             */
+            over: number;
+            /**
+             * Format: double
+             * @description In the shop's money, of what the match chose; 0 where no price is known
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description The same of the ranges
+             */
+            range: number;
+            readings: components["schemas"]["Met"][];
+            /** Format: double */
+            seeMM: number;
+            /**
+             * Format: double
+             * @description Share of the light that comes through where it was wished, or through a usual body
+             */
+            seeThrough: number;
         };
         ChangeBody: {
             /**
@@ -1754,6 +1937,17 @@ export interface components {
             /** Format: double */
             wideMM: number;
         };
+        CorrectAsk: {
+            allow?: components["schemas"]["Allow"];
+            /**
+             * Format: int64
+             * @description Bottles that are added
+             */
+            most: number;
+            /** @description What to meet; the cup's own target where empty */
+            readings?: components["schemas"]["MatchReading"][] | null;
+            seeThrough?: components["schemas"]["SeeThrough"];
+        };
         CorrectBody: {
             /**
              * Format: int64
@@ -1767,6 +1961,76 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        Corrected: {
+            /** @description The cup as it stands */
+            now: components["schemas"]["Candidate"];
+            options: components["schemas"]["Correction"][];
+        };
+        Correction: {
+            /** @description What goes in, colour by colour */
+            adds: components["schemas"]["Dose"][];
+            /** @description Names of what runs */
+            bleeds: string[];
+            /**
+             * Format: int64
+             * @description That the match chose
+             */
+            bottles: number;
+            /**
+             * Format: double
+             * @description Clear plastisol that goes in before
+             */
+            clearML: number;
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Over all readings, as the root of the mean square by their weights; a wished see-through counts with it
+             */
+            deltaE00: number;
+            /** @enum {string} */
+            kind: "leave" | "add" | "clear" | "fresh";
+            /**
+             * Format: double
+             * @description Finished plastic after it
+             */
+            makesML: number;
+            nearness: string;
+            /**
+             * Format: double
+             * @description ΔE00 that one step of the most sensitive line makes
+             */
+            oneStep: number;
+            oneStepSays: string;
+            /**
+             * Format: int64
+             * @description Doses beyond the most that is usual
+             */
+            over: number;
+            /**
+             * Format: double
+             * @description In the shop's money, of what the match chose; 0 where no price is known
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description The same of the ranges
+             */
+            range: number;
+            readings: components["schemas"]["Met"][];
+            says: string;
+            /** Format: double */
+            seeMM: number;
+            /**
+             * Format: double
+             * @description Share of the light that comes through where it was wished, or through a usual body
+             */
+            seeThrough: number;
+            /**
+             * Format: double
+             * @description Plastic that nobody asked for: more than the cup was, or the cup that is given up
+             */
+            wastesML: number;
         };
         CountLog: {
             goes: components["schemas"]["Go"][];
@@ -1993,6 +2257,28 @@ export interface components {
             /** @description From and to, tsp per US cup of plastisol */
             usualTSP: number[] | null;
         };
+        FlakeChoice: {
+            /**
+             * Format: double
+             * @description Between the pieces as they were seen and as these would be, brightness counting half
+             */
+            deltaE00: number;
+            /** @description For the cup */
+            dose: components["schemas"]["Amount"];
+            material: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Its size as a multiple of what was counted
+             */
+            sizeTimes: number;
+            /** @description It is not what was seen, but the nearest that is owned */
+            substitute: boolean;
+            /** @description The same with the spoons that are owned */
+            take: string;
+            /** @description In what it differs */
+            why?: string;
+        };
         FlakeClass: {
             /** Format: int64 */
             count: number;
@@ -2143,6 +2429,15 @@ export interface components {
         KeepBody: {
             name: string;
         };
+        KindMatched: {
+            choices: components["schemas"]["FlakeChoice"][];
+            /** Format: double */
+            perCM2: number;
+            says: string;
+            /** Format: double */
+            sizeIN: number;
+            swatch: components["schemas"]["Swatch"];
+        };
         Kit: {
             /**
              * Format: double
@@ -2185,6 +2480,43 @@ export interface components {
              * @description Its upper edge: -1 the lowest of the body, 1 the highest; the last layer ends at 1
              */
             top: number;
+        };
+        LayerAsk: {
+            name: string;
+            readings: components["schemas"]["MatchReading"][];
+        };
+        LayerSlice: {
+            /** Format: double */
+            mm: number;
+            /**
+             * Format: int64
+             * @description Index of the part
+             */
+            part: number;
+        };
+        LayersAsk: {
+            allow?: components["schemas"]["Allow"];
+            /** Format: int64 */
+            most: number;
+            parts: components["schemas"]["LayerAsk"][];
+            plastisol?: string;
+            /** @description Of each cup */
+            volume: string;
+        };
+        LayersResult: {
+            /**
+             * Format: double
+             * @description The same if each were matched by itself
+             */
+            alone: number;
+            /**
+             * Format: double
+             * @description Over the readings of all parts
+             */
+            deltaE00: number;
+            parts: components["schemas"]["PartMatched"][];
+            /** @description What could tie the layers together, most plainly seen first */
+            ties: components["schemas"]["Tie"][];
         };
         Legible: {
             /**
@@ -2277,6 +2609,35 @@ export interface components {
              */
             whitePct?: number;
         };
+        Limit: {
+            /**
+             * Format: double
+             * @description Where absorption is lacking; 0 where none would help much
+             */
+            bandNM: number;
+            /** @description Families of bottle that would close the gap, best first */
+            families: components["schemas"]["LimitClose"][];
+            says: string;
+            /**
+             * Format: double
+             * @description ΔE00 that an absorber there would leave
+             */
+            with: number;
+            /**
+             * Format: double
+             * @description ΔE00 of the best candidate
+             */
+            without: number;
+        };
+        LimitClose: {
+            /**
+             * Format: double
+             * @description With a typical bottle of it
+             */
+            deltaE00: number;
+            key: string;
+            name: string;
+        };
         Line: {
             /** Format: double */
             grams: number;
@@ -2343,6 +2704,10 @@ export interface components {
             /** @description The temperature at which the cup is worked */
             workSays: string;
         };
+        LookBody: {
+            ask: components["schemas"]["MatchAsk"];
+            cup: components["schemas"]["Cup"];
+        };
         Mark: {
             /** Format: double */
             mm: number;
@@ -2352,6 +2717,131 @@ export interface components {
             marks: (number[] | null)[];
             nose: number[] | null;
             tail: number[] | null;
+        };
+        MatchAnswer: {
+            /**
+             * Format: int64
+             * @description Bottles that were allowed
+             */
+            allowed: number;
+            candidates: components["schemas"]["Candidate"][];
+            /** @description Where flake was to be in it: which, and what else could stand for it */
+            flake?: components["schemas"]["KindMatched"][] | null;
+            /** @description Where even the best misses: what is lacking */
+            limit?: components["schemas"]["Limit"];
+            /** Format: double */
+            milliseconds: number;
+            /**
+             * Format: int64
+             * @description Sets of bottles that were worked out
+             */
+            tried: number;
+        };
+        MatchAsk: {
+            allow?: components["schemas"]["Allow"];
+            /** @description uid of a reference whose counted flake is to be in it */
+            flake?: string;
+            /** @description What goes in anyway: additives, flake, a colour that is settled */
+            held?: components["schemas"]["Dose"][] | null;
+            /**
+             * Format: int64
+             * @description Bottles, besides those that are held
+             */
+            most: number;
+            /** @description uid; the first of the shelf where empty */
+            plastisol?: string;
+            readings: components["schemas"]["MatchReading"][];
+            seeThrough?: components["schemas"]["SeeThrough"];
+            /** @description As typed; 1 cup where empty */
+            volume: string;
+        };
+        MatchLine: {
+            /** @description In the last line */
+            answer?: components["schemas"]["MatchAnswer"];
+            best?: components["schemas"]["Candidate"][] | null;
+            /**
+             * Format: double
+             * @description 0..1
+             */
+            done: number;
+            /** @description In the last line, where it failed */
+            error?: string;
+            /** @description In the last line, of a layered bait */
+            layers?: components["schemas"]["LayersResult"];
+        };
+        MatchLook: {
+            bait: components["schemas"]["BaitImage"];
+            /** @description Names of what runs */
+            bleeds: string[];
+            /**
+             * Format: int64
+             * @description That the match chose
+             */
+            bottles: number;
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Over all readings, as the root of the mean square by their weights; a wished see-through counts with it
+             */
+            deltaE00: number;
+            nearness: string;
+            /**
+             * Format: double
+             * @description ΔE00 that one step of the most sensitive line makes
+             */
+            oneStep: number;
+            oneStepSays: string;
+            /**
+             * Format: int64
+             * @description Doses beyond the most that is usual
+             */
+            over: number;
+            /**
+             * Format: double
+             * @description In the shop's money, of what the match chose; 0 where no price is known
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description The same of the ranges
+             */
+            range: number;
+            readings: components["schemas"]["Met"][];
+            /** Format: double */
+            seeMM: number;
+            /**
+             * Format: double
+             * @description Share of the light that comes through where it was wished, or through a usual body
+             */
+            seeThrough: number;
+        };
+        MatchPour: {
+            cup: components["schemas"]["Cup"];
+            letter?: string;
+            part?: string;
+        };
+        MatchReading: {
+            /** @description Of a layered bait: what lies behind, front to back */
+            behind?: components["schemas"]["LayerSlice"][] | null;
+            /** @description Read between the pieces of flake, as a spot on a photo is */
+            between?: boolean;
+            /** Format: double */
+            error?: number;
+            /** Format: double */
+            goodEnough?: number;
+            /** @enum {string} */
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            lab: components["schemas"]["Lab"];
+            name: string;
+            /** @enum {string} */
+            state?: "hot" | "fresh" | "rested";
+            /** Format: double */
+            thicknessMM: number;
+            /**
+             * Format: double
+             * @description 1 where nobody says; 0 leaves it aside
+             */
+            weight?: number;
         };
         MaterialPage: {
             additive?: components["schemas"]["Additive"];
@@ -2425,6 +2915,19 @@ export interface components {
              */
             share?: number;
             uid: string;
+        };
+        Met: {
+            differs: components["schemas"]["Difference"];
+            /** @description Where the difference is one that does not matter: why */
+            enough?: string;
+            is: components["schemas"]["Swatch"];
+            name: string;
+            /**
+             * Format: double
+             * @description ΔE00 by which it may come out otherwise, since not every bottle was measured: one standard deviation
+             */
+            range: number;
+            wanted: components["schemas"]["Swatch"];
         };
         MoldCard: {
             /** @description How the volume was found: typed, weighed or by displacement, as it was entered */
@@ -2592,6 +3095,12 @@ export interface components {
              */
             widthMM: number;
         };
+        Move: {
+            /** @enum {string} */
+            much: "slight" | "some" | "lot";
+            /** @enum {string} */
+            what: "too dark" | "too pale" | "more red" | "more yellow" | "more green" | "more blue" | "warmer" | "cooler" | "cleaner" | "dirtier" | "too see-through" | "too solid";
+        };
         NamedMeasure: {
             /** @description How it was calibrated */
             from?: string;
@@ -2690,6 +3199,57 @@ export interface components {
              * @description Its share of the volume
              */
             share: number;
+        };
+        PartMatched: {
+            /**
+             * Format: double
+             * @description ΔE00 of this part if each were matched by itself, then poured together
+             */
+            alone: number;
+            /** @description Names of what runs */
+            bleeds: string[];
+            /**
+             * Format: int64
+             * @description That the match chose
+             */
+            bottles: number;
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Over all readings, as the root of the mean square by their weights; a wished see-through counts with it
+             */
+            deltaE00: number;
+            name: string;
+            nearness: string;
+            /**
+             * Format: double
+             * @description ΔE00 that one step of the most sensitive line makes
+             */
+            oneStep: number;
+            oneStepSays: string;
+            /**
+             * Format: int64
+             * @description Doses beyond the most that is usual
+             */
+            over: number;
+            /**
+             * Format: double
+             * @description In the shop's money, of what the match chose; 0 where no price is known
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description The same of the ranges
+             */
+            range: number;
+            readings: components["schemas"]["Met"][];
+            /** Format: double */
+            seeMM: number;
+            /**
+             * Format: double
+             * @description Share of the light that comes through where it was wished, or through a usual body
+             */
+            seeThrough: number;
         };
         PhotoInfo: {
             /** Format: int64 */
@@ -2796,6 +3356,13 @@ export interface components {
             cup: string;
             /** Format: double */
             pourC: number;
+        };
+        PouredBody: {
+            /** @description uids of the new cups on the bench */
+            cups: string[];
+        };
+        PoursBody: {
+            cups: components["schemas"]["MatchPour"][];
         };
         Powder: {
             /** @description g per ml as it lies in the spoon */
@@ -2996,6 +3563,16 @@ export interface components {
             deltaE00: number;
             says: string;
         };
+        SaidAnswer: {
+            says: string;
+            seeThrough?: components["schemas"]["SeeThrough"];
+            swatch: components["schemas"]["Swatch"];
+            target: components["schemas"]["Target"];
+        };
+        SaidBody: {
+            between?: components["schemas"]["BetweenTwo"];
+            moves?: components["schemas"]["Move"][] | null;
+        };
         Sample: {
             /**
              * Format: double
@@ -3101,6 +3678,12 @@ export interface components {
             was: components["schemas"]["Amount"];
             why: string;
             working: string;
+        };
+        SeeThrough: {
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            thicknessMM: number;
         };
         SeenBody: {
             retired?: boolean;
@@ -3472,6 +4055,24 @@ export interface components {
             state?: "hot" | "fresh" | "rested";
             /** Format: double */
             thicknessMM: number;
+        };
+        Tie: {
+            /**
+             * Format: double
+             * @description ΔE00 by which it takes the bait from its readings
+             */
+            costs: number;
+            /** @description Into each cup */
+            dose: components["schemas"]["Amount"];
+            material: string;
+            name: string;
+            /**
+             * Format: double
+             * @description ΔE00 by which a powder brings the two layers nearer to each other
+             */
+            nearer: number;
+            parts: string[] | null;
+            says: string;
         };
         Timed: {
             after: components["schemas"]["Cup"];
@@ -4332,6 +4933,41 @@ export interface operations {
             };
         };
     };
+    "post-bench-by-cup-correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Corrected"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-bench-by-cup-in-another-bait": {
         parameters: {
             query: {
@@ -4579,6 +5215,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-bench-by-cup-said": {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAnswer"];
                 };
             };
             /** @description Error */
@@ -5006,6 +5694,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kit"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-match-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PoursBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PouredBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "match-harder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchAsk"];
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Lines of JSON as the search goes on; the last holds the answer. Closing the connection stops it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["MatchLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "match-layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayersAsk"];
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Lines of JSON as the search goes on; the last holds the answer. Closing the connection stops it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["MatchLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-match-look": {
+        parameters: {
+            query?: {
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchLook"];
                 };
             };
             /** @description Error */

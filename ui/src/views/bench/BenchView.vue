@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BenchState } from '@/api/client'
+import { api, ask, Problem, type BenchState, type Cup } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
@@ -11,6 +11,7 @@ import { useShelf, useShop } from '@/use/shop'
 import BaitStrip from './BaitStrip.vue'
 import BenchTests from './BenchTests.vue'
 import BottleRack from './BottleRack.vue'
+import CorrectDialog from './CorrectDialog.vue'
 import CupLines from './CupLines.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
@@ -47,6 +48,7 @@ const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
 const swapping = ref<Swap>()
+const correcting = ref(false)
 const emptyBench = ref('')
 const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
 const tab = ref<(typeof tabs)[number]>('Shelf')
@@ -128,6 +130,17 @@ async function newCup() {
   await router.push(`/bench/${made.uid}`)
 }
 
+async function freshCup(contents: Cup) {
+  wishSays.value = ''
+  try {
+    const { letter, part } = state.value!.cup
+    const made = await ask(api.POST('/match/bench', { body: { cups: [{ cup: contents, letter, part }] } }))
+    await router.push(`/bench/${made.cups[0]}`)
+  } catch (e) {
+    wishSays.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+
 function saved() {
   saving.value = false
   cup.refresh()
@@ -187,7 +200,9 @@ function undoKeys(e: KeyboardEvent) {
         @resize="(from) => (swapping = { what: 'bait', from })"
       />
       <WedgeView :wedge="shown.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
-      <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })" />
+      <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })">
+        <button type="button" class="button mt-1 self-start" @click="correcting = true">What next?</button>
+      </LookBeside>
       <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
       <p>
         <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
@@ -260,6 +275,15 @@ function undoKeys(e: KeyboardEvent) {
       :swap="swapping"
       @close="swapping = undefined"
       @step="cup.take"
+    />
+    <CorrectDialog
+      v-if="correcting"
+      :state="state"
+      :view="view"
+      :name-of="shelf.nameOf"
+      @close="correcting = false"
+      @steps="(steps) => steps.forEach((s) => cup.take(s))"
+      @fresh="freshCup"
     />
     <SaveDialog v-if="saving" :state="state" @close="saving = false" @saved="saved" />
   </section>

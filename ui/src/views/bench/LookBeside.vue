@@ -114,7 +114,8 @@ const crop = computed(() => {
         {{ target.state ?? 'rested' }}.
       </p>
       <p class="leading-tight">{{ look.sure }}</p>
-      <button v-if="target" type="button" class="min-h-11 underline underline-offset-4" @click="$emit('untarget')">
+      <slot />
+      <button v-if="target" type="button" class="ml-3 min-h-11 underline underline-offset-4" @click="$emit('untarget')">
         Take the target away
       </button>
     </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
@@ -167,7 +167,12 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
   <section v-if="reference && shop" class="grid flex-1 lg:grid-cols-[1fr_24rem]">
     <div class="surround">
       <div class="p-4 lg:sticky lg:top-0 lg:max-h-dvh lg:overflow-auto">
-        <h1 class="pb-3">{{ reference.name }}</h1>
+        <div class="flex flex-wrap items-center justify-between gap-3 pb-3">
+          <h1>{{ reference.name }}</h1>
+          <RouterLink v-if="reference.pins.length" :to="`/match?reference=${reference.uid}`" class="button"
+            >Match it from the shelf</RouterLink
+          >
+        </div>
         <div v-if="!reference.photo" class="grid gap-4 sm:grid-cols-2" data-testid="parts">
           <p v-if="!reference.pins.length">Nothing is known of it yet. Say what you know, on the right.</p>
           <figure v-for="p in reference.pins" :key="p.uid">

@@ -1,0 +1,275 @@
+package match_test
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	. "cloudburst/core/match"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
+)
+
+func amountIn(c recipe.Cup, uid string) float64 {
+	for _, d := range c.Doses {
+		if d.Material == uid {
+			return d.Amount.Value
+		}
+	}
+	return 0
+}
+
+// Whatever is in the cup: nothing comes out of it, steps are whole, and the way out that comes first is no worse than leaving it.
+func TestACorrectionOnlyAdds(t *testing.T) {
+	shelf, uids := rack(2, 24)
+	rng := rand.New(rand.NewPCG(5, 5))
+	helped, kinds := 0, map[string]int{}
+	for range 40 {
+		want, is := hidden(rng, shelf, uids, "1 cup"), hidden(rng, shelf, uids, "1 cup")
+		if rng.IntN(2) == 0 { // nearly right: one dose too much or too little
+			is = want
+			is.Doses = append([]recipe.Dose{}, want.Doses...)
+			d := &is.Doses[0].Amount
+			d.Value *= []float64{0.5, 2, 3}[rng.IntN(3)]
+			if d.Unit == measure.InDrops {
+				d.Value = math.Ceil(d.Value)
+			}
+		}
+		w := &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: uids, Most: 4}
+		c, err := Correct(context.Background(), w, shelf, spoonKit)
+		require.NoError(t, err)
+		first := c.Options[0]
+		assert.LessOrEqual(t, first.DeltaE00, c.Now.DeltaE00)
+		assert.Equal(t, "leave", c.Options[len(c.Options)-1].Kind)
+		kinds[first.Kind]++
+		if first.DeltaE00 < c.Now.DeltaE00/2 {
+			helped++
+		}
+		for _, o := range c.Options {
+			assert.LessOrEqual(t, o.DeltaE00, c.Now.DeltaE00, o.Says)
+			for _, d := range o.Adds {
+				m := shelf[d.Material]
+				assert.Positive(t, d.Amount.Value)
+				assert.InDelta(t, 0, measurable(&m, d.Amount), 1e-9, o.Says)
+			}
+			if o.Kind == "fresh" {
+				continue
+			}
+			for _, d := range is.Doses {
+				assert.GreaterOrEqual(t, amountIn(o.Cup, d.Material), d.Amount.Value-1e-9, o.Says)
+			}
+			assert.GreaterOrEqual(t, o.Cup.Volume.ML, is.Volume.ML-1e-9)
+			assert.LessOrEqual(t, o.ClearML, 2*is.Volume.ML+6)
+		}
+	}
+	t.Logf("%d of 40 brought to less than half of the difference; first: %v", helped, kinds)
+	assert.Greater(t, helped, 30)
+}
+
+// By hand: a cup that lacks 4 of 12 drops. Half of it was poured, so that half of 8 drops is left, and 2 drops are lacking.
+func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
+	shelf, _ := rack(2, 24)
+	allowed := []string{"clear-red-0", "carbon-black-0"}
+	want := cupOf("240 ml", recipe.DripOf("clear-red-0", 12), recipe.DripOf("carbon-black-0", 2))
+	readings := readingsOf(t, want, shelf, threeLooks...)
+	v := recipe.Vessel{Cup: cupOf("240 ml", recipe.DripOf("clear-red-0", 8), recipe.DripOf("carbon-black-0", 2))}
+	for _, c := range []struct {
+		pour  string
+		drops float64
+	}{{"", 4}, {"half", 2}, {"3/4", 1}} {
+		cup := v
+		if c.pour != "" {
+			var err error
+			cup, err = (recipe.Step{Kind: recipe.PourOut, Typed: c.pour}).Apply(v, shelf, spoonKit)
+			require.NoError(t, err)
+		}
+		got, err := Correct(context.Background(), &Wish{Cup: cup.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit)
+		require.NoError(t, err)
+		first := got.Options[0]
+		require.Equal(t, "add", first.Kind, first.Says)
+		require.Len(t, first.Adds, 1, first.Says)
+		assert.Equal(t, "clear-red-0", first.Adds[0].Material)
+		assert.InDelta(t, c.drops, first.Adds[0].Amount.Value, 1e-9)
+		assert.Less(t, first.DeltaE00, 0.1)
+	}
+}
+
+// By hand: twice the dose in a cup is the dose in two cups. The least clear plastisol is as much again; a fresh cup gives up as much.
+func TestAnOvershootIsDiluted(t *testing.T) {
+	shelf, _ := rack(2, 24)
+	want := cupOf("200 ml", recipe.DripOf("clear-red-0", 10))
+	is := cupOf("200 ml", recipe.DripOf("clear-red-0", 15))
+	got, err := Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
+	require.NoError(t, err)
+	first := got.Options[0]
+	require.Equal(t, "clear", first.Kind, first.Says)
+	assert.InDelta(t, 100, first.ClearML, 10, first.Says) // within what nobody sees
+	assert.Less(t, first.DeltaE00, 0.5)
+	var kinds []string
+	for _, o := range got.Options {
+		kinds = append(kinds, o.Kind)
+	}
+	assert.Contains(t, kinds, "fresh")
+	assert.Equal(t, "leave", kinds[len(kinds)-1])
+
+	// Four times too much: diluting would make four cups, more than is allowed; a fresh cup it is.
+	is.Doses[0] = recipe.DripOf("clear-red-0", 40)
+	got, err = Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
+	require.NoError(t, err)
+	assert.Equal(t, "fresh", got.Options[0].Kind, got.Options[0].Says)
+	assert.InDelta(t, 10, got.Options[0].Adds[0].Amount.Value, 1e-9)
+}
+
+func TestWordsMoveTheTarget(t *testing.T) {
+	shelf, uids := rack(2, 24)
+	cup := cupOf("1 cup", recipe.DripOf("clear-green-0", 3), recipe.DripOf("clear-yellow-0", 10))
+	mix, err := recipe.Stir(&cup, shelf)
+	require.NoError(t, err)
+	at := seen(8, optics.White)
+	is := mix.Colour(at)
+	for _, c := range []struct {
+		what MoveKind
+		goes func(l colour.Lab) float64
+	}{
+		{"too dark", func(l colour.Lab) float64 { return l.L - is.L }},
+		{"too pale", func(l colour.Lab) float64 { return is.L - l.L }},
+		{"more red", func(l colour.Lab) float64 { return l.A - is.A }},
+		{"more green", func(l colour.Lab) float64 { return is.A - l.A }},
+		{"more yellow", func(l colour.Lab) float64 { return l.B - is.B }},
+		{"more blue", func(l colour.Lab) float64 { return is.B - l.B }},
+		{"cleaner", func(l colour.Lab) float64 { return l.Chroma() - is.Chroma() }},
+		{"dirtier", func(l colour.Lab) float64 { return is.Chroma() - l.Chroma() }},
+	} {
+		last := 0.0
+		for _, much := range HowMuches() {
+			s, err := Say(mix, at, []Move{{c.what, much}})
+			require.NoError(t, err)
+			assert.Greater(t, c.goes(s.Lab), 0.0, c.what)
+			d := colour.DeltaE00(is, s.Lab)
+			assert.Greater(t, d, last, "%s %s", much, c.what)
+			last = d
+			assert.Greater(t, s.Off, 1.0)
+		}
+	}
+	// What was said is what the next addition does.
+	s, err := Say(mix, at, []Move{{"too pale", "some"}, {"more green", "slight"}})
+	require.NoError(t, err)
+	got, err := Correct(context.Background(), &Wish{Cup: cup, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 2}, shelf, spoonKit)
+	require.NoError(t, err)
+	require.Equal(t, "add", got.Options[0].Kind)
+	after := got.Options[0].Readings[0].Is.Lab
+	assert.Less(t, after.L, is.L)
+	assert.Less(t, after.A, is.A)
+
+	s, err = Say(mix, at, []Move{{"too see-through", "some"}})
+	require.NoError(t, err)
+	assert.Less(t, s.SeeThrough.Share, mix.SeeThrough(8, recipe.Rested))
+
+	_, err = Say(mix, at, []Move{{"too dark", "some"}, {"too pale", "lot"}})
+	assert.ErrorContains(t, err, "contradict")
+	_, err = Say(mix, at, nil)
+	assert.ErrorContains(t, err, "say what is wrong")
+	_, err = Say(mix, at, []Move{{"more sparkle", "some"}})
+	assert.ErrorContains(t, err, "not known")
+	_, err = Say(mix, at, []Move{{"too dark", "very"}})
+	assert.Error(t, err)
+
+	half, err := Between(colour.Lab{L: 40, A: 10}, colour.Lab{L: 60, A: -10}, 0.5)
+	require.NoError(t, err)
+	assert.Equal(t, colour.Lab{L: 50}, half.Lab)
+	_, err = Between(colour.Lab{}, colour.Lab{}, 2)
+	assert.Error(t, err)
+	assert.Equal(t, "slightly too dark, a lot more red", InWords([]Move{{"too dark", "slight"}, {"more red", "lot"}}))
+}
+
+// Of two readings the surer one counts more, and both together are surer than each.
+func TestCombine(t *testing.T) {
+	lab, off := Combine(colour.Lab{L: 50}, 1, colour.Lab{L: 60}, 3)
+	assert.InDelta(t, 51, lab.L, 1e-9)
+	assert.InDelta(t, 1/math.Sqrt(1+1.0/9), off, 1e-9)
+}
+
+func TestWishesThatCanNotBeMet(t *testing.T) {
+	shelf, uids := rack(2, 24)
+	base := cupOf("1 cup")
+	read := func(l float64, at recipe.Condition) Reading {
+		return Reading{Name: "spot", Lab: colour.Lab{L: l}, At: at, Weight: 1}
+	}
+	white := seen(8, optics.White)
+	flaked := recipe.Shelf{}
+	for k, v := range shelf {
+		flaked[k] = v
+	}
+	f, _ := material.FindFamily("flake-black")
+	flaked["glitter"] = f.New("glitter", "Glitter")
+	for name, c := range map[string]struct {
+		w    Wish
+		says string
+	}{
+		"no readings":         {Wish{Cup: base, Allowed: uids, Most: 3}, "nothing to match yet"},
+		"empty shelf":         {Wish{Cup: base, Readings: []Reading{read(50, white)}, Most: 3}, "no bottle is allowed"},
+		"two on one spot":     {Wish{Cup: base, Readings: []Reading{read(20, white), read(80, white)}, Allowed: uids, Most: 3}, "one plastic can't be both"},
+		"see-through":         {Wish{Cup: base, Readings: []Reading{read(90, seen(8, optics.Against))}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{0.02, 4}}, "contradicts it"},
+		"all aside":           {Wish{Cup: base, Readings: []Reading{{Name: "spot", At: white}}, Allowed: uids, Most: 3}, "left aside"},
+		"no such bottle":      {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3}, "nothing on the shelf"},
+		"flake as colourant":  {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"glitter"}, Most: 3}, "no colourant and no powder"},
+		"too many":            {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 9}, "bottles in a recipe"},
+		"no plastisol":        {Wish{Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, "ml"},
+		"share out of bounds": {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{2, 4}}, "a share from 0"},
+		"not a number":        {Wish{Cup: base, Readings: []Reading{read(math.NaN(), white)}, Allowed: uids, Most: 3}, "accepted"},
+	} {
+		_, err := Search(context.Background(), &c.w, flaked, spoonKit, nil)
+		assert.ErrorContains(t, err, c.says, name)
+	}
+	// A cup with nothing in it is one that may be corrected: everything has still to go in.
+	got, err := Correct(context.Background(), &Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, shelf, spoonKit)
+	require.NoError(t, err)
+	assert.Equal(t, "add", got.Options[0].Kind)
+}
+
+// Nobody waits for a search that was stopped.
+func TestASearchCanBeStopped(t *testing.T) {
+	targets(t, 1, func(w *Wish, shelf recipe.Shelf, _ recipe.Cup) {
+		ctx, stop := context.WithCancel(context.Background())
+		told := 0
+		_, err := Harder(ctx, w, shelf, spoonKit, func(p Progress) {
+			assert.NotEmpty(t, p.Best)
+			if told++; told == 2 {
+				stop()
+			}
+		})
+		assert.ErrorIs(t, err, context.Canceled)
+		assert.Equal(t, 2, told)
+	})
+}
+
+// What glows is left out by the fast model, and still met: the target is a glowing recipe.
+func TestGlowingRecipesAreMet(t *testing.T) {
+	shelf, uids := rack(1, 16)
+	for _, key := range []string{"glow-lime", "glow-orange", "glow-pink"} {
+		f, _ := material.FindFamily(key)
+		shelf[key] = f.New(key, key)
+		uids = append(uids, key)
+	}
+	rng := rand.New(rand.NewPCG(4, 4))
+	var off []float64
+	for range 9 {
+		truth := cupOf("1 cup", recipe.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))))
+		for _, i := range rng.Perm(12)[:1+rng.IntN(2)] {
+			m := shelf[uids[i]]
+			truth.Doses = append(truth.Doses, recipe.Dose{Material: m.UID, Amount: m.Middling()})
+		}
+		r, err := Search(context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf, spoonKit, nil)
+		require.NoError(t, err)
+		off = append(off, r.Candidates[0].DeltaE00)
+	}
+	t.Logf("ΔE00 %.2f in the median, %.2f at most", quantile(off, 0.5), quantile(off, 1))
+	assert.Less(t, quantile(off, 0.5), 0.5)
+}

@@ -1,0 +1,49 @@
+package match
+
+import (
+	"context"
+	"math"
+
+	"cloudburst/core/measure"
+	"cloudburst/core/recipe"
+)
+
+// EveryTriple is the exhaustive search alone, with the same rounding: the ΔE00 of its best, by the frozen form.
+func EveryTriple(w *Wish, shelf recipe.Shelf, kit measure.Kit) (float64, error) {
+	p, err := newProblem(w, shelf, kit)
+	if err != nil {
+		return 0, err
+	}
+	all := newPool()
+	if err := p.everyTriple(context.Background(), all, nil); err != nil {
+		return 0, err
+	}
+	list, err := p.ranked(context.Background(), w, all)
+	return list[0].DeltaE00, err
+}
+
+// Problem is a wish in numbers, for those that try other ways to solve it.
+type Problem struct {
+	p *problem
+	s *solver
+}
+
+func NewProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*Problem, error) {
+	p, err := newProblem(w, shelf, kit)
+	if err != nil {
+		return nil, err
+	}
+	return &Problem{p, p.solver()}, nil
+}
+
+func (p *Problem) Most(bottle int) float64 { return p.p.bottles[bottle].most }
+
+// Off is the root mean square ΔE00 of doses of all bottles, by the frozen form.
+func (p *Problem) Off(x []float64) float64 {
+	return math.Sqrt(p.s.cost(p.p.all, x) / p.p.weights)
+}
+
+// LongLayers is the search over parts with far more of everything.
+func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit) (*LayersResult, error) {
+	return layers(context.Background(), w, shelf, kit, nil, 24, 3)
+}

@@ -1,0 +1,125 @@
+package match_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+	. "cloudburst/core/match"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
+)
+
+var spoonKit = measure.Kit{SpoonsTSP: []float64{1.0 / 64, 1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4, 1.0 / 2, 1}, Heaped: 1.4}
+
+// rack is a made-up shelf of n colourants and powders that do not glow: the families, then bottles of their kind, each with
+// bands, strength and haze of its own. One plastisol besides.
+func rack(seed uint64, n int) (recipe.Shelf, []string) {
+	rng := rand.New(rand.NewPCG(seed, 48))
+	about := func(v, by float64) float64 { return v * math.Exp(by*rng.NormFloat64()) }
+	shelf := recipe.Shelf{}
+	var families []material.Family
+	for _, f := range material.Families() {
+		if m := f.New("x", "x"); (m.Colourant != nil && m.Colourant.Glows == nil) || m.Powder != nil {
+			families = append(families, f)
+		}
+	}
+	var uids []string
+	for i := range n {
+		f := families[i%len(families)]
+		uid := fmt.Sprintf("%s-%d", f.Key, i/len(families))
+		m := f.New(uid, uid)
+		if c := m.Colourant; c != nil {
+			c.Optics.FlatPerMM = about(c.Optics.FlatPerMM, 0.3)
+			c.Optics.ScatterPerMM = about(c.Optics.ScatterPerMM, 0.3)
+			c.Optics.Absorbs = slices.Clone(c.Optics.Absorbs)
+			for j := range c.Optics.Absorbs {
+				a := &c.Optics.Absorbs[j]
+				a.CentreNM += 12 * rng.NormFloat64()
+				a.WidthNM, a.HeightPerMM = about(a.WidthNM, 0.12), about(a.HeightPerMM, 0.25)
+			}
+		}
+		if p := m.Powder; p != nil {
+			p.Optics.Film.ThicknessNM = about(p.Optics.Film.ThicknessNM, 0.06)
+			p.Optics.StrengthPerMM = about(p.Optics.StrengthPerMM, 0.2)
+		}
+		shelf[uid] = m
+		uids = append(uids, uid)
+	}
+	base, _ := material.FindFamily("medium-plastisol")
+	shelf["base"] = base.New("base", "Plain base")
+	return shelf, uids
+}
+
+func cupOf(volume string, doses ...recipe.Dose) recipe.Cup {
+	v, err := measure.ParseVolume(volume)
+	if err != nil {
+		panic(err)
+	}
+	return recipe.Cup{Volume: v, Plastisol: "base", Doses: doses}
+}
+
+func seen(mm float64, ground optics.Ground) recipe.Condition {
+	return recipe.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: recipe.Rested}
+}
+
+// threeLooks are a fin against the light, a body on paper, and a body over dark.
+var threeLooks = []recipe.Condition{seen(1.5, optics.Against), seen(8, optics.White), seen(8, optics.Dark)}
+
+// hidden pours a recipe of 2 to 4 bottles at usual doses, in whole steps.
+func hidden(rng *rand.Rand, shelf recipe.Shelf, uids []string, volume string) recipe.Cup {
+	cup := cupOf(volume)
+	for _, i := range rng.Perm(len(uids))[:2+rng.IntN(3)] {
+		m := shelf[uids[i]]
+		from, to := m.Usual()
+		step := recipe.NextStep(&m, spoonKit)
+		n := math.Round(math.Exp(math.Log(max(from.Value, to.Value/12))+rng.Float64()*math.Log(to.Value/max(from.Value, to.Value/12))) * cup.Volume.ML / measure.CupML / step.Value)
+		if step.Unit == measure.InTeaspoons {
+			best, _ := spoonKit.Round(max(n, 1) * step.Value)
+			n = best.TSP / step.Value
+			if best.Scoops > 3 {
+				n = 2
+			}
+		}
+		cup.Doses = append(cup.Doses, recipe.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}})
+	}
+	return cup
+}
+
+// readingsOf are what a cup shows.
+func readingsOf(t testing.TB, cup recipe.Cup, shelf recipe.Shelf, looks ...recipe.Condition) []Reading {
+	mix, err := recipe.Stir(&cup, shelf)
+	require.NoError(t, err)
+	var out []Reading
+	for i, at := range looks {
+		out = append(out, Reading{Name: fmt.Sprintf("look %d", i+1), Lab: mix.Colour(at), At: at, Weight: 1})
+	}
+	return out
+}
+
+// differ says whether two cups share at most half of the bottles of the smaller.
+func differ(a, b recipe.Cup) bool {
+	shared := 0
+	for _, d := range a.Doses {
+		if slices.ContainsFunc(b.Doses, func(e recipe.Dose) bool { return e.Material == d.Material }) {
+			shared++
+		}
+	}
+	return 2*shared <= min(len(a.Doses), len(b.Doses))
+}
+
+// measurable is how far an amount lies from what drops and spoons come to.
+func measurable(m *material.Material, a measure.Amount) float64 {
+	if a.Unit == measure.InTeaspoons {
+		best, _ := spoonKit.Round(a.Value)
+		return best.ErrorTSP
+	}
+	return a.Value - math.Round(a.Value)
+}

@@ -1,0 +1,381 @@
+package match
+
+import (
+	"math"
+
+	"cloudburst/core/colour"
+)
+
+// mostSet is the most doses that are solved for at once, mostRows the most residuals.
+const (
+	mostSet  = MostBottles + 2
+	mostRows = 3 * (MaxReadings + 1)
+)
+
+// solver finds doses. It holds what it works with, so that nothing is allocated on the way; one goroutine has it at a time.
+type solver struct {
+	p       *problem
+	offsets []colour.Lab // by sight: what the plain model leaves out (glow, glints) at the last exact look; nil for nothing
+	mixes   []Coefficients
+	parts   []*Coefficients
+	grads   []Gradient
+	mirrors []Mirror   // of the doses that were prepared, those of the cup last
+	byShine []Gradient // of each of them
+	of      []int      // which of the set each mirror belongs to, -1 for the cup's own
+	at, try state
+	doses   []float64           // of every bottle, and
+	cols    [][mostRows]float64 // what each does, when newcomers are rated
+	round   rounder
+}
+
+// state is a set of doses with what it comes to.
+type state struct {
+	x    [mostSet]float64
+	cost float64 // sum of squared residuals
+	r    [mostRows]float64
+	jac  [mostSet][mostRows]float64
+}
+
+func (p *problem) solver() *solver {
+	most := len(p.bottles) + 1
+	return &solver{
+		p: p, mixes: make([]Coefficients, len(p.lenses)), parts: make([]*Coefficients, 0, most), grads: make([]Gradient, most),
+		byShine: make([]Gradient, most+len(p.strengths)),
+	}
+}
+
+// mix works out the coefficients of doses in a lens, and by how much they made the cup larger.
+func (s *solver) mix(l int, set []int, x []float64) (*Coefficients, float64) {
+	lens, m := &s.p.lenses[l], &s.mixes[l]
+	bands := min(s.p.bands, colour.Bands)
+	copy(m.K[:bands], lens.base.K[:])
+	copy(m.S[:bands], lens.base.S[:])
+	more := 1.0
+	for j, i := range set {
+		n := x[j]
+		if n == 0 {
+			continue
+		}
+		more += n * s.p.bottles[i].share
+		per := &lens.per[i]
+		for b := range bands {
+			m.K[b] += n * per.K[b]
+			m.S[b] += n * per.S[b]
+		}
+	}
+	shrink := 1 / more
+	for b := range bands {
+		m.K[b] *= shrink
+		m.S[b] *= shrink
+	}
+	return m, more
+}
+
+// residual puts a sight's three residuals into r.
+func (s *solver) residual(i int, lab colour.Lab, r []float64) {
+	c := &s.p.sights[i]
+	d0, d1, d2 := lab.L-c.lab.L, lab.A-c.lab.A, lab.B-c.lab.B
+	if s.offsets != nil {
+		d0, d1, d2 = d0+s.offsets[i].L, d1+s.offsets[i].A, d2+s.offsets[i].B
+	}
+	u := &c.metric
+	r[0], r[1], r[2] = u[0]*d0+u[1]*d1+u[2]*d2, u[3]*d1+u[4]*d2, u[5]*d2
+}
+
+// weigh brings a gradient onto the scale of the residuals.
+func (c *sight) weigh(g *Gradient, out []float64) {
+	u := &c.metric
+	out[0], out[1], out[2] = u[0]*g[0]+u[1]*g[1]+u[2]*g[2], u[3]*g[1]+u[4]*g[2], u[5]*g[2]
+}
+
+// cost of doses, without a slope.
+func (s *solver) cost(set []int, x []float64) float64 {
+	s.prepare(set, x)
+	sum := 0.0
+	var r [3]float64
+	for i := range s.p.sights {
+		c := &s.p.sights[i]
+		s.shine(c, set)
+		s.residual(i, c.view.Lab(&s.mixes[c.lens], s.mirrors), r[:])
+		sum += r[0]*r[0] + r[1]*r[1] + r[2]*r[2]
+	}
+	return sum
+}
+
+// prepare mixes the doses, and lists their mirrors.
+func (s *solver) prepare(set []int, x []float64) (more float64) {
+	for l := range s.p.lenses {
+		_, more = s.mix(l, set, x)
+	}
+	s.mirrors, s.of = s.mirrors[:0], s.of[:0]
+	for j, i := range set {
+		if b := &s.p.bottles[i]; b.strength > 0 {
+			s.mirrors = append(s.mirrors, Mirror{Strength: b.strength * x[j] / more})
+			s.of = append(s.of, j)
+		}
+	}
+	for _, own := range s.p.strengths {
+		s.mirrors = append(s.mirrors, Mirror{Strength: own / more})
+		s.of = append(s.of, -1)
+	}
+	return more
+}
+
+// shine gives the mirrors their sheen in a sight.
+func (s *solver) shine(c *sight, set []int) {
+	for m, j := range s.of {
+		if j >= 0 {
+			s.mirrors[m].Sheen = c.sheens[set[j]]
+		} else {
+			s.mirrors[m].Sheen = c.ownSheens[m-(len(s.of)-len(c.ownSheens))]
+		}
+	}
+}
+
+// slope fills in how a sight's colour changes by each of the set, as it stands in s.mixes; the last of grads is the mix's own.
+func (s *solver) slope(c *sight, set []int, more float64) colour.Lab {
+	per, mix := s.p.lenses[c.lens].per, &s.mixes[c.lens]
+	s.parts = s.parts[:0]
+	for _, j := range set {
+		s.parts = append(s.parts, &per[j])
+	}
+	s.parts = append(s.parts, mix)
+	s.shine(c, set)
+	lab := c.view.Slope(mix, s.parts, s.grads, s.mirrors, s.byShine)
+	own := &s.grads[len(set)]
+	for m, j := range s.of {
+		by := &s.byShine[m]
+		for k := range by {
+			own[k] += s.mirrors[m].Strength * by[k]
+			if j >= 0 {
+				s.grads[j][k] += s.p.bottles[set[j]].strength * by[k]
+			}
+		}
+	}
+	for j, b := range set {
+		share := s.p.bottles[b].share
+		for k := range own {
+			s.grads[j][k] = (s.grads[j][k] - share*own[k]) / more
+		}
+	}
+	return lab
+}
+
+// look fills in a state's residuals and its slope.
+func (s *solver) look(set []int, st *state) {
+	more := s.prepare(set, st.x[:len(set)])
+	st.cost = 0
+	for i := range s.p.sights {
+		c := &s.p.sights[i]
+		r := st.r[3*i : 3*i+3]
+		s.residual(i, s.slope(c, set, more), r)
+		st.cost += r[0]*r[0] + r[1]*r[1] + r[2]*r[2]
+		for j := range set {
+			c.weigh(&s.grads[j], st.jac[j][3*i:3*i+3])
+		}
+	}
+}
+
+// The doses are moved on a scale of proportions that turns even near nothing: what a dose does goes about with its logarithm.
+const evenBelow = 0.5 // steps
+
+// solve moves the doses from x until the residuals are least, none below nothing or above its most: Levenberg–Marquardt, projected.
+// held doses, the first of the set, stay as they are. x is overwritten.
+func (s *solver) solve(set []int, x []float64, held, rounds int) float64 {
+	n := len(set)
+	rows := 3 * len(s.p.sights)
+	at, try := &s.at, &s.try
+	copy(at.x[:n], x)
+	s.look(set, at)
+	damp := 1e-3
+	var a, l [mostSet][mostSet]float64
+	var g, step, scale [mostSet]float64
+	var free [mostSet]int
+	for range rounds {
+		if at.cost < 1e-7 {
+			break
+		}
+		m := 0
+		for j := held; j < n; j++ {
+			slope := 0.0
+			for k, r := range at.r[:rows] {
+				slope += at.jac[j][k] * r
+			}
+			if (at.x[j] <= 0 && slope >= 0) || (at.x[j] >= s.p.bottles[set[j]].most && slope <= 0) {
+				continue
+			}
+			free[m], scale[m], g[m] = j, at.x[j]+evenBelow, slope*(at.x[j]+evenBelow)
+			m++
+		}
+		if m == 0 {
+			break
+		}
+		for i := range m {
+			for j := range i + 1 {
+				sum := 0.0
+				for k := range rows {
+					sum += at.jac[free[i]][k] * at.jac[free[j]][k]
+				}
+				a[i][j] = sum * scale[i] * scale[j]
+			}
+		}
+		better := false
+		for range 5 {
+			for i := range m {
+				for j := range i + 1 {
+					l[i][j] = a[i][j]
+				}
+				l[i][i] += damp*a[i][i] + 1e-9
+				step[i] = -g[i]
+			}
+			cholesky(&l, &step, m)
+			copy(try.x[:n], at.x[:n])
+			moved := 0.0
+			for i := range m {
+				by := max(-mostTurn, min(mostTurn, step[i]))
+				j := free[i]
+				try.x[j] = max(0, min(s.p.bottles[set[j]].most, scale[i]*math.Exp(by)-evenBelow))
+				moved = max(moved, math.Abs(try.x[j]-at.x[j])/scale[i])
+			}
+			if moved < 1e-5 {
+				break
+			}
+			s.look(set, try)
+			if try.cost < at.cost {
+				better = at.cost-try.cost > 1e-3*at.cost
+				at, try = try, at
+				damp = max(damp/6, 1e-9)
+				break
+			}
+			damp *= 8
+		}
+		if !better {
+			break
+		}
+	}
+	copy(x, at.x[:n])
+	return at.cost
+}
+
+// mostTurn is how far a dose is moved at once, as the logarithm of a proportion.
+const mostTurn = 1.5
+
+// cholesky solves a·x = b in place for a symmetric positive matrix whose lower triangle is given.
+func cholesky(a *[mostSet][mostSet]float64, b *[mostSet]float64, n int) {
+	for i := range n {
+		for j := range i + 1 {
+			sum := a[i][j]
+			for k := range j {
+				sum -= a[i][k] * a[j][k]
+			}
+			if i == j {
+				a[i][i] = math.Sqrt(max(sum, 1e-300))
+			} else {
+				a[i][j] = sum / a[j][j]
+			}
+		}
+		for k := range i {
+			b[i] -= a[i][k] * b[k]
+		}
+		b[i] /= a[i][i]
+	}
+	for i := n - 1; i >= 0; i-- {
+		for k := i + 1; k < n; k++ {
+			b[i] -= a[k][i] * b[k]
+		}
+		b[i] /= a[i][i]
+	}
+}
+
+// newcomer is a bottle that would lessen the residuals of a set, and about how much of it.
+type newcomer struct {
+	bottle int
+	gain   float64
+	steps  float64
+}
+
+// newcomers rates every bottle outside a set by what it would take off the residuals if the doses of the set followed. Those that
+// would not, as it stands, have a gain below nothing.
+func (s *solver) newcomers(set []int, x []float64, out []newcomer) []newcomer {
+	n, rows := len(set), 3*len(s.p.sights)
+	all := s.p.all
+	if s.doses == nil {
+		s.doses, s.cols = make([]float64, len(all)), make([][mostRows]float64, len(all))
+	}
+	doses, cols := s.doses, s.cols
+	clear(doses)
+	for j, i := range set {
+		doses[i] = x[j]
+	}
+	more := s.prepare(all, doses)
+	var r [mostRows]float64
+	for i := range s.p.sights {
+		c := &s.p.sights[i]
+		s.residual(i, s.slope(c, all, more), r[3*i:3*i+3])
+		for j := range all {
+			c.weigh(&s.grads[j], cols[j][3*i:3*i+3])
+		}
+	}
+	// The set's own directions, made square to each other; what is left of a newcomer beside them is what it brings.
+	var own [mostSet][]float64
+	m := 0
+	for j := range n {
+		v := cols[set[j]][:rows]
+		for k := range m {
+			along(v, own[k], v)
+		}
+		size := 0.0
+		for _, d := range v {
+			size += d * d
+		}
+		if size < 1e-12 || x[j] == 0 {
+			continue
+		}
+		size = 1 / math.Sqrt(size)
+		for k := range v {
+			v[k] *= size
+		}
+		own[m] = v
+		m++
+	}
+	rest := r[:rows]
+	for k := range m {
+		along(rest, own[k], rest)
+	}
+	out = out[:0]
+next:
+	for j := range cols {
+		for _, i := range set {
+			if i == j {
+				continue next
+			}
+		}
+		v := cols[j][:rows]
+		for k := range m {
+			along(v, own[k], v)
+		}
+		dot, size := 0.0, 1e-12
+		for k, d := range v {
+			dot += d * rest[k]
+			size += d * d
+		}
+		if dot >= 0 { // it would have to be taken out; with less of the others it may still help
+			out = append(out, newcomer{j, -dot, s.p.bottles[j].usual / 3})
+			continue
+		}
+		steps := min(-dot/size, s.p.bottles[j].most)
+		out = append(out, newcomer{j, -steps * (2*dot + steps*size), steps})
+	}
+	return out
+}
+
+// along takes from v its part along a unit vector.
+func along(v, unit, out []float64) {
+	dot := 0.0
+	for k, d := range unit {
+		dot += d * v[k]
+	}
+	for k, d := range unit {
+		out[k] = v[k] - dot*d
+	}
+}

@@ -1,0 +1,119 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/match"
+	"cloudburst/core/recipe"
+)
+
+// CorrectAsk is what a correction may use.
+type CorrectAsk struct {
+	Allow      Allow             `json:"allow,omitempty"`
+	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles that are added"`
+	Readings   []MatchReading    `json:"readings,omitempty" maxItems:"24" doc:"What to meet; the cup's own target where empty"`
+	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
+}
+
+// BetweenTwo is a colour between two others.
+type BetweenTwo struct {
+	One   colour.Lab `json:"one"`
+	Other colour.Lab `json:"other"`
+	Share float64    `json:"share" minimum:"0" maximum:"1" doc:"0 is the first, 1 the second"`
+}
+
+// SaidAnswer is what words make of a cup's target.
+type SaidAnswer struct {
+	Target     recipe.Target     `json:"target"`
+	Swatch     recipe.Swatch     `json:"swatch"`
+	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
+	Says       string            `json:"says"`
+}
+
+func (a *api) correctRoutes() {
+	type correct struct {
+		UID  string `path:"cup" maxLength:"64"`
+		Body CorrectAsk
+	}
+	huma.Post(a.huma, "/bench/{cup}/correct", func(ctx context.Context, in *correct) (*struct{ Body match.Corrected }, error) {
+		b, err := a.shop.Cup(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, kit, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		w := &match.Wish{Cup: b.Cup.Cup, Most: in.Body.Most, SeeThrough: in.Body.SeeThrough}
+		for i := range in.Body.Readings {
+			w.Readings = append(w.Readings, in.Body.Readings[i].reading())
+		}
+		switch t := b.Cup.Target; {
+		case len(w.Readings) > 0:
+		case t != nil:
+			w.Readings = []match.Reading{match.Targets(t)}
+		default:
+			return nil, fieldProblem("readings", "This cup has no target yet: pin one on a reference, or say in words what is wrong with it.")
+		}
+		if err := a.allow(ctx, w, &in.Body.Allow, true); err != nil {
+			return nil, err
+		}
+		r, err := match.Correct(ctx, w, shelf, kit)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		return &struct{ Body match.Corrected }{*r}, nil
+	})
+
+	type said struct {
+		UID string `path:"cup" maxLength:"64"`
+		ViewQuery
+		Body struct {
+			Moves   []match.Move `json:"moves,omitempty" maxItems:"12"`
+			Between *BetweenTwo  `json:"between,omitempty"`
+		}
+	}
+	huma.Post(a.huma, "/bench/{cup}/said", func(ctx context.Context, in *said) (*struct{ Body SaidAnswer }, error) {
+		b, err := a.shop.Cup(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, _, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		at := in.at(&b.Cup.Cup)
+		if err := at.Check(); err != nil {
+			return nil, problem(err, "")
+		}
+		out := SaidAnswer{Says: match.InWords(in.Body.Moves)}
+		var got match.Said
+		if two := in.Body.Between; two != nil {
+			out.Says = "between the two"
+			got, err = match.Between(two.One, two.Other, two.Share)
+		} else {
+			got, err = match.Say(mix, at, in.Body.Moves)
+		}
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		t := recipe.Target{Name: short("As said: " + out.Says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
+		if at.State == recipe.Raw {
+			t.State = recipe.Hot
+		}
+		// Words are one more reading of what is wanted, where it was read in the same place.
+		if old := b.Cup.Target; old != nil && old.ThicknessMM == t.ThicknessMM && old.Ground == t.Ground {
+			t.Lab, t.Error = match.Combine(old.Lab, old.Error, got.Lab, got.Off)
+			t.Reference, t.GoodEnough = old.Reference, old.GoodEnough
+		}
+		out.Target, out.Swatch, out.SeeThrough = t, recipe.NewSwatch(t.Lab), got.SeeThrough
+		return &struct{ Body SaidAnswer }{out}, nil
+	})
+}

@@ -1,0 +1,370 @@
+package web
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"net/http"
+	"reflect"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/match"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/optics"
+	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
+)
+
+// MatchReading is a colour to meet.
+type MatchReading struct {
+	Name        string             `json:"name" minLength:"1" maxLength:"80"`
+	Lab         colour.Lab         `json:"lab"`
+	ThicknessMM float64            `json:"thicknessMM" minimum:"0.05" maximum:"100"`
+	Ground      optics.Ground      `json:"ground" enum:"white,dark,grey,against,metal,hand"`
+	State       recipe.State       `json:"state,omitempty" enum:"hot,fresh,rested"`
+	Weight      *float64           `json:"weight,omitempty" minimum:"0" maximum:"100" doc:"1 where nobody says; 0 leaves it aside"`
+	Between     bool               `json:"between,omitempty" doc:"Read between the pieces of flake, as a spot on a photo is"`
+	GoodEnough  float64            `json:"goodEnough,omitempty" minimum:"0" maximum:"50"`
+	Error       float64            `json:"error,omitempty" minimum:"0" maximum:"50"`
+	Behind      []match.LayerSlice `json:"behind,omitempty" maxItems:"4" doc:"Of a layered bait: what lies behind, front to back"`
+}
+
+func (r *MatchReading) reading() match.Reading {
+	weight := 1.0
+	if r.Weight != nil {
+		weight = *r.Weight
+	}
+	return match.Reading{
+		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: r.Error,
+		At: recipe.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, recipe.Rested)},
+	}
+}
+
+// Allow says what of the shelf may be used.
+type Allow struct {
+	Kinds      []material.Kind `json:"kinds,omitempty" maxItems:"2" enum:"colourant,powder" doc:"Both where none is named"`
+	NoBleeding bool            `json:"noBleeding,omitempty" doc:"No dye that runs"`
+	InStock    bool            `json:"inStock,omitempty" doc:"Only what is left, as far as that is counted"`
+	Words      string          `json:"words,omitempty" maxLength:"80" doc:"Only what has all of these words in its name, family or note"`
+	Not        []string        `json:"not,omitempty" maxItems:"200" doc:"uids that stay on the shelf"`
+}
+
+// MatchAsk is what a match is to find.
+type MatchAsk struct {
+	Readings   []MatchReading    `json:"readings" nullable:"false" maxItems:"24"`
+	Volume     string            `json:"volume" maxLength:"60" doc:"As typed; 1 cup where empty"`
+	Plastisol  string            `json:"plastisol,omitempty" maxLength:"64" doc:"uid; the first of the shelf where empty"`
+	Held       []recipe.Dose     `json:"held,omitempty" maxItems:"60" doc:"What goes in anyway: additives, flake, a colour that is settled"`
+	Allow      Allow             `json:"allow,omitempty"`
+	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles, besides those that are held"`
+	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
+	Flake      string            `json:"flake,omitempty" maxLength:"64" doc:"uid of a reference whose counted flake is to be in it"`
+}
+
+// MatchAnswer is what a match found.
+type MatchAnswer struct {
+	match.Result
+	Flake        []match.KindMatched `json:"flake,omitempty" doc:"Where flake was to be in it: which, and what else could stand for it"`
+	Allowed      int                 `json:"allowed" doc:"Bottles that were allowed"`
+	Milliseconds float64             `json:"milliseconds"`
+}
+
+// MatchLine is one line of a long search as it goes on: progress, and in the end the answer.
+type MatchLine struct {
+	Done   float64             `json:"done" doc:"0..1"`
+	Best   []match.Candidate   `json:"best,omitempty"`
+	Answer *MatchAnswer        `json:"answer,omitempty" doc:"In the last line"`
+	Layers *match.LayersResult `json:"layers,omitempty" doc:"In the last line, of a layered bait"`
+	Error  string              `json:"error,omitempty" doc:"In the last line, where it failed"`
+}
+
+// LayerAsk is one part of a layered bait.
+type LayerAsk struct {
+	Name     string         `json:"name" minLength:"1" maxLength:"40"`
+	Readings []MatchReading `json:"readings" nullable:"false" maxItems:"24"`
+}
+
+// LayersAsk is a layered bait whose parts are matched together.
+type LayersAsk struct {
+	Parts     []LayerAsk `json:"parts" nullable:"false" minItems:"1" maxItems:"4"`
+	Volume    string     `json:"volume" maxLength:"60" doc:"Of each cup"`
+	Plastisol string     `json:"plastisol,omitempty" maxLength:"64"`
+	Allow     Allow      `json:"allow,omitempty"`
+	Most      int        `json:"most" minimum:"1" maximum:"6"`
+}
+
+// MatchLook is a cup as it would meet the readings, with a bait of it.
+type MatchLook struct {
+	match.Candidate
+	Bait BaitImage `json:"bait"`
+}
+
+// longSearches is how many long searches go on at once; each takes all processors.
+const longSearches = 2
+
+func (a *api) matchRoutes() {
+	long := make(chan struct{}, longSearches)
+	huma.Post(a.huma, "/match", func(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
+		start := time.Now()
+		w, shelf, kit, err := a.wish(ctx, &in.Body)
+		if err != nil {
+			return nil, err
+		}
+		out := &struct{ Body MatchAnswer }{MatchAnswer{Allowed: len(w.Allowed)}}
+		var r *match.Result
+		if in.Body.Flake != "" {
+			seen, finish, err := a.counted(ctx, in.Body.Flake)
+			if err != nil {
+				return nil, err
+			}
+			if r, out.Body.Flake, err = match.WithFlake(ctx, w, seen, finish, shelf, kit); err != nil {
+				return nil, problem(err, "")
+			}
+		} else if r, err = match.Search(ctx, w, shelf, kit, nil); err != nil {
+			return nil, problem(err, "")
+		}
+		out.Body.Result, out.Body.Milliseconds = *r, float64(time.Since(start).Microseconds())/1000
+		return out, nil
+	})
+
+	a.stream("/match/harder", "match-harder", long, func(ctx context.Context, raw []byte, tell func(MatchLine)) error {
+		var ask MatchAsk
+		if err := json.Unmarshal(raw, &ask); err != nil {
+			return err
+		}
+		start := time.Now()
+		w, shelf, kit, err := a.wish(ctx, &ask)
+		if err != nil {
+			return err
+		}
+		r, err := match.Harder(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done, Best: p.Best}) })
+		if err != nil {
+			return err
+		}
+		tell(MatchLine{Done: 1, Answer: &MatchAnswer{Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000}})
+		return nil
+	}, reflect.TypeFor[MatchAsk]())
+
+	a.stream("/match/layers", "match-layers", long, func(ctx context.Context, raw []byte, tell func(MatchLine)) error {
+		var ask LayersAsk
+		if err := json.Unmarshal(raw, &ask); err != nil {
+			return err
+		}
+		w := &match.LayersWish{}
+		var shelf recipe.Shelf
+		var kit measure.Kit
+		for _, part := range ask.Parts {
+			one, s, k, err := a.wish(ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most})
+			if err != nil {
+				return err
+			}
+			shelf, kit, w.PriceOf = s, k, one.PriceOf
+			p := match.LayerPart{Name: part.Name, Cup: one.Cup, Allowed: one.Allowed, Most: one.Most}
+			for i := range part.Readings {
+				p.Readings = append(p.Readings, match.LayerReading{Reading: part.Readings[i].reading(), Behind: part.Readings[i].Behind})
+			}
+			w.Parts = append(w.Parts, p)
+		}
+		r, err := match.Layers(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done}) })
+		if err != nil {
+			return err
+		}
+		tell(MatchLine{Done: 1, Layers: r})
+		return nil
+	}, reflect.TypeFor[LayersAsk]())
+
+	type look struct {
+		BaitQuery
+		Body struct {
+			Ask MatchAsk   `json:"ask"`
+			Cup recipe.Cup `json:"cup"`
+		}
+	}
+	huma.Post(a.huma, "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
+		w, shelf, kit, err := a.wish(ctx, &in.Body.Ask)
+		if err != nil {
+			return nil, err
+		}
+		out := &struct{ Body MatchLook }{}
+		c, err := match.Judge(w, &in.Body.Cup, shelf, kit)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		out.Body.Candidate = *c
+		mix, err := recipe.Stir(&c.Cup, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		out.Body.Bait, err = a.plainBait(ctx, mix, in.BaitQuery)
+		return out, problem(err, "")
+	})
+
+	type pours struct {
+		Body struct {
+			Cups []MatchPour `json:"cups" nullable:"false" minItems:"1" maxItems:"4"`
+		}
+	}
+	type poured struct {
+		Body struct {
+			Cups []string `json:"cups" nullable:"false" doc:"uids of the new cups on the bench"`
+		}
+	}
+	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
+		shelf, _, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		for i := range in.Body.Cups {
+			if err := in.Body.Cups[i].Cup.Check(shelf); err != nil {
+				return nil, problem(err, "")
+			}
+		}
+		out := &poured{}
+		for _, c := range in.Body.Cups {
+			made, err := a.shop.NewCup(ctx, recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}, nil)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			out.Body.Cups = append(out.Body.Cups, made.UID)
+		}
+		return out, nil
+	})
+	a.correctRoutes()
+}
+
+// MatchPour is a cup that goes to the bench.
+type MatchPour struct {
+	Cup    recipe.Cup `json:"cup"`
+	Letter string     `json:"letter,omitempty" maxLength:"2"`
+	Part   string     `json:"part,omitempty" maxLength:"40"`
+}
+
+// plainBait draws a bait of one mix.
+func (a *api) plainBait(ctx context.Context, mix *recipe.Mix, q BaitQuery) (BaitImage, error) {
+	mold, err := a.mold(ctx, q.Bait)
+	if err != nil {
+		return BaitImage{}, err
+	}
+	shape := mold.Bait()
+	return drawBait(&picture.BaitPicture{
+		BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
+	}, recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: optics.White, Light: colour.D65, State: recipe.Rested})
+}
+
+// wish makes a wish of what was asked, from the shelf as it is.
+func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, recipe.Shelf, measure.Kit, error) {
+	none := func(err error) (*match.Wish, recipe.Shelf, measure.Kit, error) {
+		return nil, nil, measure.Kit{}, problem(err, "")
+	}
+	volume, err := measure.ParseVolume(cmp.Or(strings.TrimSpace(ask.Volume), "1 cup"))
+	if err != nil {
+		return none(&recipe.Fault{Field: "volume", Says: err.Error()})
+	}
+	w := &match.Wish{Cup: recipe.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough}
+	for i := range ask.Readings {
+		w.Readings = append(w.Readings, ask.Readings[i].reading())
+	}
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return none(err)
+	}
+	return w, shelf, kit, a.allow(ctx, w, &ask.Allow, false)
+}
+
+// allow fills in what of the shelf may be used, and what it costs; inCup lets in what is in the cup already.
+func (a *api) allow(ctx context.Context, w *match.Wish, by *Allow, inCup bool) error {
+	items, err := a.shop.Materials(ctx)
+	if err != nil {
+		return problem(err, "")
+	}
+	prices := map[string]float64{}
+	words := strings.Fields(strings.ToLower(by.Words))
+	for _, m := range items {
+		if m.Stock.Size > 0 {
+			prices[m.UID] = m.Stock.Price / m.Stock.Size
+		}
+		if m.Plastisol != nil && w.Cup.Plastisol == "" {
+			w.Cup.Plastisol = m.UID
+		}
+		named := strings.ToLower(m.Name + "\n" + m.Family + "\n" + m.Note)
+		switch {
+		case m.Kind != material.KindColourant && m.Kind != material.KindPowder,
+			len(by.Kinds) > 0 && !slices.Contains(by.Kinds, m.Kind),
+			by.NoBleeding && m.Runs(),
+			by.InStock && m.Stock.Typed != "" && m.Stock.Left <= 0,
+			slices.Contains(by.Not, m.UID),
+			slices.ContainsFunc(w.Cup.Doses, func(d recipe.Dose) bool { return d.Material == m.UID }) && !inCup,
+			slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(named, word) }):
+			continue
+		}
+		w.Allowed = append(w.Allowed, m.UID)
+	}
+	w.PriceOf = func(uid string) float64 { return prices[uid] }
+	if w.Cup.Plastisol == "" {
+		return problem(&recipe.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first."}, "")
+	}
+	return nil
+}
+
+// counted is the flake that was counted on a reference.
+func (a *api) counted(ctx context.Context, uid string) ([]recipe.KindSeen, []material.Finish, error) {
+	r, err := a.shop.Reference(ctx, uid)
+	if err != nil {
+		return nil, nil, problem(err, "")
+	}
+	seen, err := kindsSeen(r.Census)
+	return seen, nil, problem(err, "")
+}
+
+// stream answers with lines of JSON as work goes on. It ends with the connection, so that going away stops it.
+func (a *api) stream(path, id string, long chan struct{}, work func(ctx context.Context, raw []byte, tell func(MatchLine)) error, body reflect.Type) {
+	r := a.huma.OpenAPI().Components.Schemas
+	huma.Register(a.huma, huma.Operation{
+		OperationID: id, Method: http.MethodPost, Path: path,
+		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: r.Schema(body, true, "")}}},
+		Responses: map[string]*huma.Response{"200": {
+			Description: "Lines of JSON as the search goes on; the last holds the answer. Closing the connection stops it.",
+			Content:     map[string]*huma.MediaType{"application/x-ndjson": {Schema: r.Schema(reflect.TypeFor[MatchLine](), true, "")}},
+		}},
+	}, func(_ context.Context, in *struct{ RawBody []byte }) (*huma.StreamResponse, error) {
+		return &huma.StreamResponse{Body: func(hc huma.Context) {
+			hc.SetHeader("Content-Type", "application/x-ndjson")
+			hc.SetHeader("Content-Encoding", "identity")
+			out := json.NewEncoder(hc.BodyWriter())
+			flush := func() {
+				if f, ok := hc.BodyWriter().(http.Flusher); ok {
+					f.Flush()
+				}
+			}
+			tell := func(l MatchLine) {
+				_ = out.Encode(l) // nobody there any more: the context ends the work
+				flush()
+			}
+			select {
+			case long <- struct{}{}:
+				defer func() { <-long }()
+			default:
+				tell(MatchLine{Error: "Other long searches are still running. Stop one, or wait for it."})
+				return
+			}
+			if err := work(hc.Context(), in.RawBody, tell); err != nil && hc.Context().Err() == nil {
+				tell(MatchLine{Error: problem(asked(err), "").Error()})
+			}
+		}}, nil
+	})
+}
+
+// asked turns what is wrong with the JSON itself into a maker's slip.
+func asked(err error) error {
+	switch err.(type) {
+	case *json.SyntaxError, *json.UnmarshalTypeError:
+		return &recipe.Fault{Field: "body", Says: "This is no question that is understood here."}
+	}
+	return err
+}
