@@ -44,6 +44,6 @@ func (p *Problem) Off(x []float64) float64 {
 }
 
 // LongLayers is the search over parts with far more of everything.
-func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit) (*LayersResult, error) {
-	return layers(context.Background(), w, shelf, kit, nil, 24, 3)
+func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
+	return layers(context.Background(), w, shelf, kit, nil, best, times)
 }

@@ -58,8 +58,8 @@ const MostParts = 4
 
 // Breadth of the search over parts.
 const (
-	partBest   = 8 // of each part, combined with those of the others
-	partRounds = 2 // of looking at each with the others as they are
+	partBest   = 20 // of each part, combined with those of the others
+	partRounds = 3  // of looking at each with the others as they are
 	polishes   = 40
 )
 
