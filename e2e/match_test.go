@@ -4,7 +4,6 @@ import (
 	"path/filepath"
 	"testing"
 
-	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -49,8 +48,6 @@ func TestFromAReferenceToDoses(t *testing.T) {
 	w.says("no bottle is allowed")
 	w.enter(`[aria-label="Only with these words"]`, "pearl")
 	w.says("What limits it")
-	w.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 0)`))
-	picture("match-limits")
 	w.fill(`[aria-label="Only with these words"]`, "\b")
 	w.until(`document.querySelectorAll('[data-testid="candidate"]').length === 5 && !document.querySelector('[data-testid="limit"]')`)
 	require.Less(t, delta(), 2.0)
@@ -98,9 +95,6 @@ func TestPartsTogether(t *testing.T) {
 	w.choose("over the belly")
 	w.press("Match the parts together")
 	w.until(`document.querySelectorAll('[data-testid="layers"] [data-testid="candidate"] img').length === 3`)
-	if *shots != "" {
-		w.shot(filepath.Join(*shots, "match-layers.png"))
-	}
 	w.press("All cups to the bench")
 	w.says("cup A, Back")
 }

@@ -82,7 +82,8 @@ const bleeds = computed(() => props.candidate.bleeds)
         ><template v-if="candidate.price > 0">
           · costs <span class="figure">{{ candidate.price.toFixed(2) }}</span></template
         >
-        <template v-if="candidate.over"> · more than is usual of {{ candidate.over }}</template
+        <template v-if="candidate.over">
+          · {{ candidate.over === 1 ? 'one dose is' : `${candidate.over} doses are` }} beyond the usual</template
         ><template v-if="bleeds.length">
           · {{ bleeds.join(' and ') }} {{ bleeds.length > 1 ? 'bleed' : 'bleeds' }}</template
         ><template v-if="candidate.oneStepSays"> · {{ candidate.oneStepSays }}</template>
@@ -98,9 +99,8 @@ const bleeds = computed(() => props.candidate.bleeds)
         >
       </p>
       <p v-for="r in candidate.readings" :key="r.name" class="text-sm leading-tight" :title="r.enough">
-        {{ r.name }} <span class="figure">{{ r.differs.deltaE00.toFixed(1) }}</span><template v-if="r.differs.words"
-          >: {{ r.differs.words }}</template
-        >
+        {{ r.name }} <span class="figure">{{ r.differs.deltaE00.toFixed(1) }} ± {{ r.range.toFixed(1) }}</span
+        ><template v-if="r.differs.words">: {{ r.differs.words }}</template>
       </p>
       <p v-if="changed" class="text-sm">changed by hand</p>
       <slot />
