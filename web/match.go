@@ -182,8 +182,10 @@ func (a *api) matchRoutes() {
 	type look struct {
 		BaitQuery
 		Body struct {
-			Ask MatchAsk   `json:"ask"`
-			Cup recipe.Cup `json:"cup"`
+			Ask      MatchAsk   `json:"ask"`
+			Cup      recipe.Cup `json:"cup"`
+			Material string     `json:"material,omitempty" maxLength:"64" doc:"uid of what gets steps more, or fewer"`
+			Steps    int        `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
 		}
 	}
 	huma.Post(a.huma, "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
@@ -192,6 +194,11 @@ func (a *api) matchRoutes() {
 			return nil, err
 		}
 		out := &struct{ Body MatchLook }{}
+		if in.Body.Material != "" {
+			if in.Body.Cup, _, err = in.Body.Cup.With(in.Body.Material, in.Body.Steps, shelf, kit); err != nil {
+				return nil, problem(err, "")
+			}
+		}
 		c, err := match.Judge(w, &in.Body.Cup, shelf, kit)
 		if err != nil {
 			return nil, problem(err, "")

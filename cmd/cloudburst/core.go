@@ -39,13 +39,17 @@ type predicted struct {
 	SeeThrough float64 `json:"seeThrough"`
 }
 
-func (c *predictCmd) Run() error {
-	in, done, err := input(c.File)
+func readRecipe(file string) (format.Document, error) {
+	in, done, err := input(file)
 	if err != nil {
-		return err
+		return format.Document{}, err
 	}
 	defer done()
-	doc, err := format.ReadRecipe(in)
+	return format.ReadRecipe(in)
+}
+
+func (c *predictCmd) Run() error {
+	doc, err := readRecipe(c.File)
 	if err != nil {
 		return err
 	}
@@ -76,12 +80,7 @@ type matchCmd struct {
 }
 
 func (c *matchCmd) Run() error {
-	in, done, err := input(c.File)
-	if err != nil {
-		return err
-	}
-	defer done()
-	doc, err := format.ReadRecipe(in)
+	doc, err := readRecipe(c.File)
 	if err != nil {
 		return err
 	}

@@ -190,7 +190,7 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, reached flo
 		costs[i] = math.Inf(1)
 		larger := *w
 		larger.Cup.Volume = measure.Volume{ML: w.Cup.Volume.ML + ml(i)}
-		larger.Cup.Volume.Typed = measure.Number(larger.Cup.Volume.ML, 0) + " ml"
+		larger.Cup.Volume.Typed = measure.Number(larger.Cup.Volume.ML, 1) + " ml"
 		q, err := newProblem(&larger, p.shelf, p.kit)
 		if err != nil {
 			errs[i] = err

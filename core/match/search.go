@@ -332,7 +332,7 @@ func (p *problem) extend(ctx context.Context, all *pool, from []found, each func
 			return
 		}
 		s.offsets = f.glow
-		come := s.newcomers(f.bottles(), f.x[:f.n], nil)
+		come := s.newcomers(f.bottles(), f.x[:f.n])
 		slices.SortFunc(come, func(a, b newcomer) int { return cmp.Compare(b.gain, a.gain) })
 		for _, c := range come[:min(len(come), newcomers)] {
 			t := sorted(append(f.bottles(), c.bottle), append(slices.Clone(f.x[:f.n]), max(c.steps, 1e-3)), 0)

@@ -296,7 +296,7 @@ type newcomer struct {
 
 // newcomers rates every bottle outside a set by what it would take off the residuals if the doses of the set followed. Those that
 // would not, as it stands, have a gain below nothing.
-func (s *solver) newcomers(set []int, x []float64, out []newcomer) []newcomer {
+func (s *solver) newcomers(set []int, x []float64) []newcomer {
 	n, rows := len(set), 3*len(s.p.sights)
 	all := s.p.all
 	if s.doses == nil {
@@ -342,7 +342,7 @@ func (s *solver) newcomers(set []int, x []float64, out []newcomer) []newcomer {
 	for k := range m {
 		along(rest, own[k], rest)
 	}
-	out = out[:0]
+	var out []newcomer
 next:
 	for j := range cols {
 		for _, i := range set {

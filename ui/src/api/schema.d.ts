@@ -2707,6 +2707,13 @@ export interface components {
         LookBody: {
             ask: components["schemas"]["MatchAsk"];
             cup: components["schemas"]["Cup"];
+            /** @description uid of what gets steps more, or fewer */
+            material?: string;
+            /**
+             * Format: int64
+             * @description Drops of a bottle, spoons of a powder
+             */
+            steps?: number;
         };
         Mark: {
             /** Format: double */

@@ -124,8 +124,7 @@ function take(o: Option) {
     emit('close')
     return
   }
-  if (o.kind === 'clear')
-    steps.push({ kind: 'volume', typed: `${Number((props.state.cup.volume.ml + o.clearML).toFixed(1))} ml` })
+  if (o.kind === 'clear') steps.push({ kind: 'volume', typed: o.cup.volume.typed })
   for (const d of o.adds) steps.push({ kind: 'add', material: d.material, typed: d.typed })
   emit('steps', steps)
   emit('close')

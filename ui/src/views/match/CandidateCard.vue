@@ -14,7 +14,6 @@ const props = defineProps<{
   bait: string
   changed: boolean
   nameOf: (uid: string) => string
-  stepOf: (uid: string) => Dose['amount'] | undefined
   held: string[]
   fixed?: boolean
 }>()
@@ -47,7 +46,6 @@ const bleeds = computed(() => props.candidate.bleeds)
             <button
               type="button"
               class="button min-h-8! px-3"
-              :disabled="!stepOf(d.material)"
               :aria-label="`Less ${nameOf(d.material)}`"
               @click="$emit('step', d.material, -1)"
             >
@@ -56,7 +54,6 @@ const bleeds = computed(() => props.candidate.bleeds)
             <button
               type="button"
               class="button min-h-8! px-3"
-              :disabled="!stepOf(d.material)"
               :aria-label="`More ${nameOf(d.material)}`"
               @click="$emit('step', d.material, 1)"
             >

@@ -114,23 +114,11 @@ const all = computed(() => ask.value.readings.map((r, i) => ({ ...r, weight: i ?
 watch(shown, (list) => void draw(list.map((s) => s.candidate.cup)), { immediate: true })
 watch(together, (t) => void draw((t?.parts ?? []).map((p) => p.cup)))
 
-const stepOf = (uid: string): Dose['amount'] | undefined => {
-  const b = shelf.byUID.value.get(uid)
-  if (b?.colourant) return { value: 1, unit: 'drops' }
-  if (b?.powder || b?.flake) return { value: 1 / 64, unit: 'tsp' }
-  return undefined
-}
-async function step(place: number, material: string, by: number) {
-  const now = shown.value.find((s) => s.place === place)!.candidate
-  const doses = now.cup.doses.map((d) => {
-    if (d.material !== material) return d
-    const value = Math.max(0, d.amount.value + by * stepOf(material)!.value)
-    const typed = d.amount.unit === 'drops' ? `${value} drops` : `${Number(value.toFixed(4))} tsp`
-    return { material, typed, amount: { value, unit: d.amount.unit } }
-  })
+async function step(place: number, material: string, steps: number) {
+  const { cup } = shown.value.find((s) => s.place === place)!.candidate
   says.value = ''
   try {
-    const body = { ask: ask.value, cup: { ...now.cup, doses } }
+    const body = { ask: ask.value, cup, material, steps }
     const { bait, ...candidate } = await answerOf(api.POST('/match/look', { params: { query: {} }, body }))
     pictures.value[keyOf(candidate.cup)] = bait.png
     changed.value = { ...changed.value, [place]: candidate }
@@ -256,7 +244,6 @@ const crop = computed(() => {
               :bait="pictures[keyOf(s.candidate.cup)] ?? ''"
               :changed="s.changed"
               :name-of="shelf.nameOf"
-              :step-of="stepOf"
               :held="held.map((d) => d.material)"
               @step="(material, by) => step(s.place, material, by)"
               @hold="hold"
@@ -287,7 +274,6 @@ const crop = computed(() => {
             :bait="pictures[keyOf(p.cup)] ?? ''"
             :changed="false"
             :name-of="shelf.nameOf"
-            :step-of="stepOf"
             :held="[]"
             fixed
             ><p class="text-sm text-slate">
