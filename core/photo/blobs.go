@@ -5,8 +5,11 @@ import (
 	"slices"
 )
 
+// A blob as solid as convex is one piece, or two that no one could part; the size of one as solid as sizeable can be measured.
+const convex, sizeable = 0.93, 0.94
+
 // intact says whether a blob is one piece whose size can be measured: solid, and more than a speck.
-func (b *blob) intact() bool { return b.solid > 0.88 && len(b.at) > 2*least }
+func (b *blob) intact() bool { return b.solid > sizeable && len(b.at) > 2*least }
 
 // least is the fewest pixels that can be a piece.
 const least = 6
@@ -16,7 +19,7 @@ const least = 6
 func (c *census) part() {
 	var areas []float64
 	for _, b := range c.parts {
-		if len(b.at) >= least {
+		if len(b.at) >= least && c.tells(&b) {
 			areas = append(areas, float64(len(b.at)))
 		}
 	}
@@ -24,8 +27,7 @@ func (c *census) part() {
 		c.parts = nil
 		return
 	}
-	slices.Sort(areas)
-	usual := areas[len(areas)/2]
+	usual := usualOf(areas)
 	var out []blob
 	for _, b := range c.parts {
 		if len(b.at) < least {
@@ -36,7 +38,7 @@ func (c *census) part() {
 			c.hidden += len(b.at)
 			continue
 		}
-		if c.solidity(b.at) > 0.86 || float64(len(b.at)) < 0.7*usual {
+		if c.solidity(b.at) > convex || float64(len(b.at)) < 0.7*usual {
 			out = append(out, b)
 			continue
 		}
@@ -52,12 +54,110 @@ func (c *census) part() {
 		b.solid = c.solidity(b.at)
 		b.x, b.y, b.sizeMM = c.shape(b.at)
 	}
+	c.dropOnEdge()
 }
 
-// Least contrast of a piece's better part, and of its width to its length: a piece that stands on edge is a line, and no
-// one would count it.
+// onEdge is the cosine of the tilt from which on a piece stands on edge: all that shows of it is a line, and no one would count it.
+const onEdge = 0.15
+
+// dropOnEdge drops the pieces that stand on edge. A lens makes a line wide, by as much as the narrowest pieces of the picture show: that is
+// taken off before width and length are compared.
+func (c *census) dropOnEdge() {
+	owner := make([]int32, c.w*c.h) // of each pixel, one more than its part's number
+	for i := range c.parts {
+		for _, k := range c.parts[i].at {
+			owner[k] = int32(i + 1)
+		}
+	}
+	type spread struct{ long, wide float64 } // px²; of what can't be measured, 0
+	spreads := make([]spread, len(c.parts))
+	const sharp = 0.75 // px²: less no lens and no smoothing leave
+	const enough = 20  // lines to know the lens by
+	var lines []float64
+	for i := range c.parts {
+		b := &c.parts[i]
+		contrast := max(math.Abs(b.mean[0]), math.Abs(b.mean[1]), math.Abs(b.mean[2]))
+		if contrast < leastTold || len(b.at) <= 2*least || b.solid <= convex {
+			continue
+		}
+		s := &spreads[i]
+		if s.long, s.wide = c.spreads(b, owner, int32(i+1)); s.long > 3*s.wide {
+			lines = append(lines, s.wide)
+		}
+	}
+	lens := sharp
+	if slices.Sort(lines); len(lines) > enough {
+		lens = max(sharp, lines[len(lines)/20])
+	}
+	kept := c.parts[:0]
+	for i, b := range c.parts {
+		if s := spreads[i]; s.long > lens && s.wide-lens < onEdge*onEdge*(s.long-lens) {
+			continue
+		}
+		kept = append(kept, b)
+	}
+	c.parts = kept
+}
+
+// spreads are a blob's variances along its longer and shorter axis, px², by how strongly each pixel of it and close around it differs the
+// way that it does, without what belongs to others.
+func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
+	u := unit(b.mean)
+	x0, y0, x1, y1 := c.w, c.h, 0, 0
+	for _, i := range b.at {
+		x, y := int(i)%c.w, int(i)/c.w
+		x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
+	}
+	const ring = 2
+	x0, y0, x1, y1 = max(0, x0-ring), max(0, y0-ring), min(c.w-1, x1+ring), min(c.h-1, y1+ring)
+	w, h := x1-x0+1, y1-y0+1
+	near := make([]bool, w*h)
+	for _, i := range b.at {
+		x, y := int(i)%c.w-x0, int(i)/c.w-y0
+		for v := max(0, y-ring); v <= min(h-1, y+ring); v++ {
+			for u := max(0, x-ring); u <= min(w-1, x+ring); u++ {
+				near[v*w+u] = true
+			}
+		}
+	}
+	var n, sx, sy, xx, yy, xy float64
+	for y := range h {
+		for x := range w {
+			i := (y+y0)*c.w + x + x0
+			if !near[y*w+x] || c.on[i] && owner[i] != number {
+				continue
+			}
+			v := max(0, float64(c.diff[0][i])*u[0]+float64(c.diff[1][i])*u[1]+float64(c.diff[2][i])*u[2])
+			fx, fy := float64(x), float64(y)
+			n, sx, sy, xx, yy, xy = n+v, sx+v*fx, sy+v*fy, xx+v*fx*fx, yy+v*fy*fy, xy+v*fx*fy
+		}
+	}
+	mx, my := sx/n, sy/n
+	xx, yy, xy = xx/n-mx*mx, yy/n-my*my, xy/n-mx*my
+	mid, half := (xx+yy)/2, math.Sqrt((xx-yy)*(xx-yy)/4+xy*xy)
+	return mid + half, mid - half
+}
+
+// usualOf is the usual one of the areas: their median without the specks, however many there are.
+func usualOf(areas []float64) float64 {
+	slices.Sort(areas)
+	all, sum := 0.0, 0.0
+	for _, a := range areas {
+		all += a
+	}
+	for i, a := range areas {
+		if sum += a; sum > all/2 { // half of what is covered lies in smaller ones
+			specks, _ := slices.BinarySearch(areas[:i], a/8)
+			areas = areas[specks:]
+			break
+		}
+	}
+	return areas[len(areas)/2]
+}
+
+// Least contrast of a piece's better part, and least of its width to its length.
 const (
-	leastTold = 0.13
+	leastTold = 0.11
 	leastWide = 0.26
 )
 
@@ -87,15 +187,15 @@ func (c *census) glare(b *blob, usual float64) bool {
 	return float64(len(b.at)) > 8*usual && low > 0.05 && len(b.at) > int(0.4*c.px*c.px) && high > 0
 }
 
-// solidity is a blob's share of its convex hull.
+// solidity is a blob's share of the pixels whose middles its convex hull holds: 1 of every straight line and every convex piece,
+// however it lies to the pixels.
 func (c *census) solidity(at []int32) float64 {
-	type point struct{ x, y float64 }
-	// Only each row's ends can lie on the hull.
+	type point struct{ x, y int }
 	top, bottom := c.h, 0
 	for _, i := range at {
 		top, bottom = min(top, int(i)/c.w), max(bottom, int(i)/c.w)
 	}
-	ends := make([][2]int, bottom-top+1)
+	ends := make([][2]int, bottom-top+1) // only each row's ends can lie on the hull
 	for r := range ends {
 		ends[r] = [2]int{c.w, -1}
 	}
@@ -103,51 +203,45 @@ func (c *census) solidity(at []int32) float64 {
 		e := &ends[int(i)/c.w-top]
 		e[0], e[1] = min(e[0], int(i)%c.w), max(e[1], int(i)%c.w)
 	}
-	pts := make([]point, 0, 4*len(ends))
-	for r, e := range ends {
-		if e[1] < 0 {
-			continue
-		}
-		left, right, y := float64(e[0]), float64(e[1]+1), float64(top+r)
-		pts = append(pts, point{left, y}, point{right, y}, point{left, y + 1}, point{right, y + 1})
-	}
-	slices.SortFunc(pts, func(a, b point) int {
-		if a.x != b.x {
-			if a.x < b.x {
-				return -1
+	// side is the hull's left side (way 1) or its right one (way -1), from the top down.
+	side := func(end, way int) (hull []point) {
+		for r, e := range ends {
+			if e[1] < 0 {
+				continue
 			}
-			return 1
-		}
-		switch {
-		case a.y < b.y:
-			return -1
-		case a.y > b.y:
-			return 1
-		}
-		return 0
-	})
-	turn := func(o, a, b point) float64 { return (a.x-o.x)*(b.y-o.y) - (a.y-o.y)*(b.x-o.x) }
-	var hull []point
-	for pass := range 2 {
-		start := len(hull)
-		for k := range pts {
-			q := pts[k]
-			if pass == 1 {
-				q = pts[len(pts)-1-k]
-			}
-			for len(hull) >= start+2 && turn(hull[len(hull)-2], hull[len(hull)-1], q) <= 0 {
-				hull = hull[:len(hull)-1]
+			q := point{e[end], r}
+			for n := len(hull); n >= 2; n-- {
+				o, a := hull[n-2], hull[n-1]
+				if way*((a.x-o.x)*(q.y-o.y)-(a.y-o.y)*(q.x-o.x)) < 0 {
+					break
+				}
+				hull = hull[:n-1]
 			}
 			hull = append(hull, q)
 		}
-		hull = hull[:len(hull)-1]
+		return hull
 	}
-	area := 0.0
-	for i, a := range hull {
-		b := hull[(i+1)%len(hull)]
-		area += (a.x*b.y - b.x*a.y) / 2
+	left, right := side(0, 1), side(1, -1)
+	all, l, r := 0, 0, 0
+	for y := range ends {
+		for l+1 < len(left) && left[l+1].y <= y {
+			l++
+		}
+		for r+1 < len(right) && right[r+1].y <= y {
+			r++
+		}
+		from, to := left[l].x, right[r].x
+		if l+1 < len(left) {
+			a, b := left[l], left[l+1]
+			from = a.x + int(math.Ceil(float64((b.x-a.x)*(y-a.y))/float64(b.y-a.y)-1e-9))
+		}
+		if r+1 < len(right) {
+			a, b := right[r], right[r+1]
+			to = a.x + int(math.Floor(float64((b.x-a.x)*(y-a.y))/float64(b.y-a.y)+1e-9))
+		}
+		all += max(0, to-from+1)
 	}
-	return float64(len(at)) / math.Max(1, math.Abs(area))
+	return float64(len(at)) / float64(max(1, all))
 }
 
 // peaks parts a blob between the places that lie deepest in it.

@@ -46,7 +46,7 @@ const (
 	leastPiecePX     = 3.5 // across the flats: less can't be told apart
 	spotPX           = 0.4 // how much larger a lens makes such a piece
 	hexArea          = 0.866
-	leastContrast    = 0.11 // of a piece against its base, as a share of it
+	leastContrast    = 0.09 // of a piece against its base, as a share of it
 )
 
 // ScaleOf is how many pixels are a millimetre, from two points and what lies between them as it was typed.
@@ -199,7 +199,7 @@ func (c *census) differ() {
 	}
 	for ch := range 3 {
 		c.diff[ch] = smooth(c.diff[ch], c.w, c.h)
-		c.steady(c.diff[ch])
+		c.diff[ch] = c.steady(c.diff[ch])
 	}
 	c.size = make([]float32, n)
 	for i := range n {
@@ -219,26 +219,40 @@ func (c *census) differ() {
 	}
 }
 
-// steady weighs a channel down whose noise would pass for flake: that of a dark base's darkest channel.
-func (c *census) steady(diff []float32) {
-	var quiet []float64
-	for i := 0; i < len(diff); i += 7 {
-		quiet = append(quiet, math.Abs(float64(diff[i])))
+// steady quiets a channel whose noise would pass for flake, that of a dark base's darkest channel: what does not stand out of the
+// noise is evened out over its neighbours, and what noise is left is taken off.
+func (c *census) steady(diff []float32) []float32 {
+	const sigmas = 2 // from which on a pixel stands out
+	noise := func(v []float32) float32 {
+		var quiet []float64
+		for i := 0; i < len(v); i += 7 {
+			quiet = append(quiet, math.Abs(float64(v[i])))
+		}
+		slices.Sort(quiet)
+		const normal = 1.48 // of a median of distances
+		return float32(normal * quiet[len(quiet)/2])
 	}
-	slices.Sort(quiet)
-	const sigmas, normal = 2, 1.48 // of a median of distances
-	if over := float32(sigmas*normal*quiet[len(quiet)/2] - leastContrast); over > 0 {
-		for i, d := range diff {
-			switch {
-			case d > over:
-				diff[i] -= over
-			case d < -over:
-				diff[i] += over
-			default:
-				diff[i] = 0
-			}
+	sigma := noise(diff)
+	if sigmas*sigma <= leastContrast {
+		return diff
+	}
+	even := smooth(smooth(diff, c.w, c.h), c.w, c.h)
+	over := max(0, sigmas*noise(even)-leastContrast)
+	for i, d := range diff {
+		if max(d, -d) > sigmas*sigma {
+			even[i] = d
+			continue
+		}
+		switch d = even[i]; {
+		case d > over:
+			even[i] = d - over
+		case d < -over:
+			even[i] = d + over
+		default:
+			even[i] = 0
 		}
 	}
+	return even
 }
 
 // smooth is a mean over three by three.

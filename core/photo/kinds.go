@@ -16,6 +16,8 @@ type kind struct {
 	hues             [][3]float64 // each way in which its pieces differ from the base
 }
 
+func dot3(a, b [3]float64) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
+
 func unit(m [3]float64) [3]float64 {
 	n := math.Max(1e-9, math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]))
 	return [3]float64{m[0] / n, m[1] / n, m[2] / n}
@@ -67,10 +69,6 @@ func (c *census) parted(k kind, few int) []kind {
 	if len(k.members) < 2*few {
 		return []kind{k}
 	}
-	size := func(o one) float64 { return o.size }
-	if line, ok := try(size, func(o one) bool { return o.whole }); ok {
-		return again(half(func(o one) bool { return o.size < line }))
-	}
 	// The two hues that lie furthest apart in it give the way to look along.
 	var mid, far [3]float64
 	for _, o := range all {
@@ -100,11 +98,16 @@ func (c *census) parted(k kind, few int) []kind {
 		far = unit(to)
 	}
 	hue := func(o one) float64 { return o.hue[0]*far[0] + o.hue[1]*far[1] + o.hue[2]*far[2] }
-	if line, ok := try(hue, func(o one) bool { return o.strong >= near }); ok {
+	if line, ok := try(hue, func(o one) bool { return o.strong >= near && o.whole }); ok {
 		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
-		if two := half(func(o one) bool { return hue(o) < line }); !sameHue(two[0].dir, two[1].dir) {
+		two := half(func(o one) bool { return hue(o) < line })
+		if !sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue {
 			return again(two)
 		}
+	}
+	size := func(o one) float64 { return o.size }
+	if line, ok := try(size, func(o one) bool { return o.whole }); ok {
+		return again(half(func(o one) bool { return o.size < line }))
 	}
 	return []kind{k}
 }
@@ -139,7 +142,7 @@ func gap(v []float64, few int) (line float64, ok bool) {
 	}
 	middle := within(low+0.35*w, high-0.35*w)
 	heap := min(within(low-0.15*w, low+0.15*w), within(high-0.15*w, high+0.15*w))
-	return (low + high) / 2, middle <= 0.3*heap
+	return (low + high) / 2, middle <= 0.4*heap
 }
 
 // weigh works out a kind's size and contrast.
@@ -224,6 +227,11 @@ func (c *census) found() *Found {
 			// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
 			return apart < 0.16 && sameHue(k.dir, m.dir) || apart < 0.12 && opposite(k.dir, m.dir)
 		})
+		if same < 0 { // a tinted base: the deeper, the nearer to its hue, without a gap
+			same = slices.IndexFunc(merged, func(m kind) bool {
+				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.08 && dot3(unit(k.dir), unit(m.dir)) > 0.6 && len(c.parted(together(k, m), few)) == 1
+			})
+		}
 		if same < 0 && slices.ContainsFunc(merged, func(m kind) bool { return sameHue(k.dir, m.dir) }) {
 			// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
 			same = slices.IndexFunc(merged, func(m kind) bool {
@@ -248,7 +256,7 @@ func (c *census) found() *Found {
 			size := c.parts[m].sizeMM
 			to := i
 			for k := range kinds {
-				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.parts[m].solid > 0.86 {
+				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.parts[m].solid > convex {
 					to = k
 				}
 			}
@@ -263,6 +271,7 @@ func (c *census) found() *Found {
 	for _, m := range moved {
 		kinds[m[1]].members = append(kinds[m[1]].members, m[0])
 	}
+	c.adopt(kinds)
 	for _, k := range kinds {
 		if len(k.members) < few {
 			continue
@@ -285,7 +294,7 @@ func (c *census) found() *Found {
 		count := 0
 		for _, i := range k.members {
 			b := &c.parts[i]
-			if c.cut(b.at) {
+			if c.cut(b.at) || b.sizeMM < leastShown*size {
 				continue
 			}
 			places := [][2]float64{{b.x, b.y}}
@@ -313,6 +322,40 @@ func (c *census) found() *Found {
 		}
 	}
 	return f
+}
+
+// adopt gives the whole pieces that no kind claims to the one whose size they have: a mirror's that hardly differ from the base.
+func (c *census) adopt(kinds []kind) {
+	taken := make([]bool, len(c.parts))
+	for _, k := range kinds {
+		for _, m := range k.members {
+			taken[m] = true
+		}
+	}
+	for i := range c.parts {
+		b := &c.parts[i]
+		if taken[i] || !b.intact() {
+			continue
+		}
+		best, near := -1, 0.12
+		for k := range kinds {
+			if off := math.Abs(math.Log(b.sizeMM / kinds[k].sizeMM)); off < near {
+				best, near = k, off
+			}
+		}
+		if best >= 0 {
+			kinds[best].members = append(kinds[best].members, i)
+		}
+	}
+}
+
+// together are two kinds as one.
+func together(a, b kind) kind {
+	a.members = slices.Concat(a.members, b.members)
+	for ch := range 3 {
+		a.dir[ch] += b.dir[ch]
+	}
+	return a
 }
 
 // upper is a figure that six in ten lie under; 0 of none.
@@ -366,8 +409,8 @@ func sameHue(a, b [3]float64) bool {
 		}
 		return t, math.Sqrt(own / math.Max(1e-12, all))
 	}
-	p, ps := tint(a)
-	q, qs := tint(b)
+	p, ps := tint(unit(a))
+	q, qs := tint(unit(b))
 	if ps < 0.25 && qs < 0.25 {
 		return true
 	}
@@ -375,5 +418,5 @@ func sameHue(a, b [3]float64) bool {
 	for ch := range 3 {
 		dot, pp, qq = dot+p[ch]*q[ch], pp+p[ch]*p[ch], qq+q[ch]*q[ch]
 	}
-	return dot > 0.7*math.Sqrt(pp*qq)
+	return dot > 0.7*math.Sqrt(pp*qq) && min(ps, qs) > 0.12
 }

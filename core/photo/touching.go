@@ -9,7 +9,7 @@ import (
 const alikeHue = 0.97
 
 // enoughOfOne is the share of a piece that lies face on from which a part of a blob counts as a piece.
-const enoughOfOne = 0.5
+const enoughOfOne = 0.35
 
 // again looks anew at each blob, now that the kinds are known: each pixel goes to the kind that it differs like, and a blob that holds
 // enough of two kinds is pieces of both. Kinds of one hue share their pixels, and are told by size.
@@ -133,6 +133,9 @@ func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out [
 
 // clump is from how many times the area of a piece that lies face on a blob is two.
 const clump = 1.2
+
+// leastShown is the least size of a piece, as a share of its kind's: what is smaller is a bit of one that is hidden or on edge.
+const leastShown = 0.35
 
 // cut says whether a blob reaches over the region's left or upper edge. Of what is cut by the edges, those two are left out and the
 // other two counted, as one counts in a grid: else pieces count whose middle lies outside.

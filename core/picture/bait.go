@@ -183,7 +183,7 @@ func (p *BaitPicture) flake(img *image.RGBA, at recipe.Condition, cutter *bait.C
 			depth, chance := rng.Float64()*deepest, rng.Float64()
 			q := laid{kind: n, pieceAt: pieceAt{
 				depth: depth, hue: rng.IntN(k.looks), x: x * scale, y: y * scale,
-				turn: rng.Float64() * 2 * math.Pi, tilt: math.Acos(0.12 + 0.88*rng.Float64()), lean: rng.Float64() * 2 * math.Pi,
+				turn: rng.Float64() * 2 * math.Pi, tilt: tilted(rng), lean: rng.Float64() * 2 * math.Pi,
 			}}
 			cell := p.under(x*scale, y*scale)
 			if cell == nil || float64(cell.mm) < size*thinForFlake || depth > float64(cell.mm) {

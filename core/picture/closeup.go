@@ -36,6 +36,9 @@ const maxPieces = 4000
 // depthSteps is how many depths a piece's colour is worked out for.
 const depthSteps = 10
 
+// edgeOn is the cosine of the tilt at which all that shows of a piece is its edge.
+const edgeOn = 0.02
+
 type pieceAt struct {
 	depth      float64
 	flake, hue int
@@ -98,7 +101,7 @@ func (c CloseUp) draw(m *recipe.Mix, at recipe.Condition, tell bool) (*image.RGB
 			p := pieceAt{
 				depth: deep * rng.Float64(), flake: i, hue: rng.IntN(len(hues)),
 				x: rng.Float64() * float64(c.Width), y: rng.Float64() * float64(c.Height),
-				turn: rng.Float64() * 2 * math.Pi, tilt: math.Acos(0.12 + 0.88*rng.Float64()), lean: rng.Float64() * 2 * math.Pi,
+				turn: rng.Float64() * 2 * math.Pi, tilt: tilted(rng), lean: rng.Float64() * 2 * math.Pi,
 			}
 			p.bright = brightness(f.Flake, p.tilt, at)
 			pieces = append(pieces, p)
@@ -182,7 +185,7 @@ func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Fl
 	corners := outline(f.Shape, size, p)
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	// A tilted piece is shorter along the way that it leans.
-	short := max(math.Cos(p.tilt), 0.12)
+	short := math.Cos(p.tilt)
 	sin, cos := math.Sincos(p.lean)
 	for i, q := range corners {
 		along, across := q[0]*cos+q[1]*sin, -q[0]*sin+q[1]*cos
@@ -229,6 +232,9 @@ func outline(s optics.Shape, size float64, p pieceAt) [][2]float64 {
 	}
 	return out
 }
+
+// tilted is a piece's tilt: pieces lie every way alike, so the cosine is spread evenly, down to that of its thin edge.
+func tilted(rng *rand.Rand) float64 { return math.Acos(edgeOn + (1-edgeOn)*rng.Float64()) }
 
 func fill(img *image.RGBA, c colour.SRGB8) {
 	for i := 0; i < len(img.Pix); i += 4 {

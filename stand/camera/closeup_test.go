@@ -2,6 +2,7 @@ package camera_test
 
 import (
 	"context"
+	"flag"
 	"image"
 	"math"
 	"math/rand/v2"
@@ -68,6 +69,7 @@ type closeUp struct {
 	kinds         []string
 	sizes         []float64
 	found, truth  []float64 // per cm²
+	meant         []float64 // per cm², by the rule that doses are worked out with
 	spoons, doses []float64 // tsp a cup
 	right, told   int       // pieces found whose size class is that of the piece there
 }
@@ -80,6 +82,9 @@ var (
 		"milky": {"flake-black", "flake-red", "flake-blue", "flake-green"},
 	}
 )
+
+// seeds is how many sets of close-ups are counted; one goes with every run of the tests, four were measured once.
+var seeds = flag.Int("seeds", 1, "sets of close-ups of flake")
 
 func countACloseUp(t *testing.T, n int, rng *rand.Rand) (c closeUp) {
 	c.base = []string{"clear", "tinted", "milky"}[n%3]
@@ -116,7 +121,7 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand) (c closeUp) {
 				truth++
 			}
 		}
-		c.truth, c.doses = append(c.truth, truth/got.AreaCM2), append(c.doses, doses[k])
+		c.truth, c.meant, c.doses = append(c.truth, truth/got.AreaCM2), append(c.meant, many[k]), append(c.doses, doses[k])
 		best := 0
 		for i := range got.Classes {
 			if offSize(i, c.sizes[k]) < offSize(best, c.sizes[k]) {
@@ -148,22 +153,23 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand) (c closeUp) {
 
 // Flake counted in close-ups of clear, tinted and milky bases: how many, of which size, and how many spoons a cup that makes.
 func TestFlakeOfCloseUps(t *testing.T) {
-	shots := make([]closeUp, 24)
+	shots := make([]closeUp, 24**seeds)
 	var work sync.WaitGroup
 	for half := range 2 { // one a core
 		work.Go(func() {
 			for n := half; n < len(shots); n += 2 {
-				shots[n] = countACloseUp(t, n, rand.New(rand.NewPCG(11, uint64(n))))
+				shots[n] = countACloseUp(t, n%24, rand.New(rand.NewPCG(11+uint64(n/24), uint64(n%24))))
 			}
 		})
 	}
 	work.Wait()
-	var density, spoons []float64
+	var density, spoons, lain []float64
 	right, told, near, spooned := 0, 0, 0, 0
 	for _, c := range shots {
 		right, told = right+c.right, told+c.told
 		for k := range c.kinds {
 			t.Logf("%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k], c.sizes[k], c.found[k], c.truth[k], c.spoons[k], c.doses[k])
+			lain = append(lain, c.truth[k]/c.meant[k])
 			density = append(density, math.Abs(c.found[k]/c.truth[k]-1))
 			spoons = append(spoons, math.Abs(c.spoons[k]/c.doses[k]-1))
 			if density[len(density)-1] < 0.15 {
@@ -177,11 +183,13 @@ func TestFlakeOfCloseUps(t *testing.T) {
 	t.Logf("density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%", quantile(density, 0.5), quantile(density, 0.9), quantile(density, 1), near, len(density))
 	t.Logf("spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%", quantile(spoons, 0.5), quantile(spoons, 0.9), quantile(spoons, 1), spooned, len(spoons))
 	t.Logf("size class right in %d of %d", right, told)
+	t.Logf("pieces laid for one meant: %.3f in the median, %.3f to %.3f", quantile(lain, 0.5), quantile(lain, 0.1), quantile(lain, 0.9))
+	assert.InDelta(t, 1, quantile(lain, 0.5), 0.05, "a picture shows as many pieces as the rule says that one can tell")
 	assert.Less(t, quantile(density, 0.5), 0.10)
 	assert.Less(t, quantile(density, 1), 0.25)
-	assert.GreaterOrEqual(t, 20*near, 16*len(density), "within 15 %: nine of ten are asked for, 27 of 33 are reached")
+	assert.GreaterOrEqual(t, 10*near, 9*len(density), "within 15 %")
 	assert.Less(t, quantile(spoons, 0.5), 0.15)
-	assert.GreaterOrEqual(t, 20*spooned, 16*len(spoons), "within 25 %")
+	assert.Less(t, quantile(spoons, 1), 0.25)
 	assert.Greater(t, float64(right)/float64(told), 0.95)
 }
 
