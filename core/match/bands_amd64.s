@@ -4,7 +4,7 @@
 
 // func lightOver(k *float64, s *float64, ground *float64, w *float64, mm float64, glow float64, groups int, xyz *float64)
 // Requires: AVX, AVX2, FMA3, SSE2
-TEXT ·lightOver(SB), $1536-64
+TEXT ·lightOver(SB), $2688-64
 	MOVQ         k+0(FP), AX
 	MOVQ         s+8(FP), CX
 	MOVQ         w+24(FP), DX
@@ -20,212 +20,183 @@ TEXT ·lightOver(SB), $1536-64
 	VMOVUPD      Y0, 64(SP)
 	VMOVUPD      Y0, 96(SP)
 	VMOVUPD      Y0, 128(SP)
+	XORQ         DI, DI
+	SHLQ         $0x05, SI
 
-lightOver_loop:
-	VMOVUPD      (AX), Y0
-	VMOVUPD      (CX), Y1
+lightOver_inside:
+	VMOVUPD      (AX)(DI*1), Y0
 	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(DI*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VMOVAPD      Y0, Y2
 	VFMADD231PD  num0<>+0(SB), Y1, Y2
-	VMULPD       Y2, Y0, Y3
-	VADDPD       Y1, Y0, Y4
-	VMOVUPD      Y0, 160(SP)
-	VMOVUPD      Y1, 192(SP)
-	VMOVUPD      Y4, 224(SP)
-	VMOVUPD      Y3, 256(SP)
-	VMINPD       num1<>+0(SB), Y2, Y0
-	VMOVUPD      num3<>+0(SB), Y1
-	VMOVAPD      Y1, Y1
-	VFMADD231PD  num2<>+0(SB), Y0, Y1
-	VSUBPD       num3<>+0(SB), Y1, Y2
-	VMOVAPD      Y0, Y0
-	VFNMADD231PD num4<>+0(SB), Y2, Y0
-	VMOVUPD      num5<>+0(SB), Y2
-	VMOVUPD      num6<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num7<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num8<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num9<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num10<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num11<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num12<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num13<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VPSLLQ       $0x34, Y1, Y0
-	VPSUBQ       Y0, Y4, Y0
-	VMOVUPD      Y0, 288(SP)
-	VSQRTPD      Y3, Y0
-	VMINPD       num1<>+0(SB), Y0, Y1
+	VMULPD       Y2, Y0, Y0
+	VMINPD       num1<>+0(SB), Y2, Y1
 	VMOVUPD      num3<>+0(SB), Y2
 	VMOVAPD      Y2, Y2
 	VFMADD231PD  num2<>+0(SB), Y1, Y2
-	VSUBPD       num3<>+0(SB), Y2, Y4
+	VSUBPD       num3<>+0(SB), Y2, Y3
 	VMOVAPD      Y1, Y1
-	VFNMADD231PD num4<>+0(SB), Y4, Y1
-	VMOVUPD      num5<>+0(SB), Y4
-	VMOVUPD      num6<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num7<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num8<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num9<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num10<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num11<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num12<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num13<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num14<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
+	VFNMADD231PD num4<>+0(SB), Y3, Y1
+	VMOVUPD      num5<>+0(SB), Y3
+	VFMADD213PD  num6<>+0(SB), Y1, Y3
+	VFMADD213PD  num7<>+0(SB), Y1, Y3
+	VFMADD213PD  num8<>+0(SB), Y1, Y3
+	VFMADD213PD  num9<>+0(SB), Y1, Y3
+	VFMADD213PD  num10<>+0(SB), Y1, Y3
+	VFMADD213PD  num11<>+0(SB), Y1, Y3
+	VFMADD213PD  num12<>+0(SB), Y1, Y3
 	VPSLLQ       $0x34, Y2, Y1
-	VPSUBQ       Y1, Y5, Y1
-	VMULPD       Y1, Y1, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VADDPD       num14<>+0(SB), Y2, Y5
-	VDIVPD       Y5, Y4, Y4
-	VADDPD       Y1, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y1, 320(SP)
-	VMOVUPD      num14<>+0(SB), Y1
-	VSUBPD       Y2, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VDIVPD       Y0, Y1, Y0
-	VCMPPD       $0x01, num15<>+0(SB), Y3, Y1
-	VMOVUPD      num16<>+0(SB), Y2
-	VMOVUPD      num17<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num18<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num19<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num20<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num22<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VBLENDVPD    Y1, Y4, Y0, Y0
-	VMOVUPD      Y0, 352(SP)
-	VMOVUPD      352(SP), Y0
-	VMULPD       192(SP), Y0, Y1
-	VMULPD       224(SP), Y0, Y0
-	VADDPD       num14<>+0(SB), Y0, Y0
-	VMOVUPD      320(SP), Y2
-	VMULPD       num23<>+0(SB), Y2, Y2
-	VMULPD       num23<>+0(SB), Y1, Y3
+	VPSUBQ       Y1, Y3, Y1
+	VMOVUPD      Y1, 1536(SP)(DI*1)
+	VSQRTPD      Y0, Y1
+	VMAXPD       num13<>+0(SB), Y1, Y1
+	VMINPD       num1<>+0(SB), Y1, Y2
+	VMOVUPD      num3<>+0(SB), Y3
+	VMOVAPD      Y3, Y3
+	VFMADD231PD  num2<>+0(SB), Y2, Y3
+	VSUBPD       num3<>+0(SB), Y3, Y4
+	VMOVAPD      Y2, Y2
+	VFNMADD231PD num4<>+0(SB), Y4, Y2
+	VMOVUPD      num5<>+0(SB), Y4
+	VFMADD213PD  num6<>+0(SB), Y2, Y4
+	VFMADD213PD  num7<>+0(SB), Y2, Y4
+	VFMADD213PD  num8<>+0(SB), Y2, Y4
+	VFMADD213PD  num9<>+0(SB), Y2, Y4
+	VFMADD213PD  num10<>+0(SB), Y2, Y4
+	VFMADD213PD  num11<>+0(SB), Y2, Y4
+	VFMADD213PD  num12<>+0(SB), Y2, Y4
+	VPSLLQ       $0x34, Y3, Y2
+	VPSUBQ       Y2, Y4, Y2
+	VMULPD       Y2, Y2, Y3
+	VMOVUPD      num12<>+0(SB), Y4
+	VADDPD       Y4, Y3, Y5
+	VMULPD       Y5, Y1, Y5
+	VDIVPD       Y5, Y4, Y5
+	VADDPD       Y2, Y2, Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y5, Y1, Y1
+	VMOVUPD      Y1, 1824(SP)(DI*1)
+	VSUBPD       Y3, Y4, Y1
+	VMULPD       Y5, Y1, Y1
+	VCMPPD       $0x01, num14<>+0(SB), Y0, Y2
+	VMOVUPD      num15<>+0(SB), Y3
+	VFMADD213PD  num16<>+0(SB), Y0, Y3
+	VFMADD213PD  num17<>+0(SB), Y0, Y3
+	VFMADD213PD  num18<>+0(SB), Y0, Y3
+	VFMADD213PD  num12<>+0(SB), Y0, Y3
+	VBLENDVPD    Y2, Y3, Y1, Y0
+	VMOVUPD      Y0, 2112(SP)(DI*1)
+	ADDQ         $0x20, DI
+	CMPQ         DI, SI
+	JNE          lightOver_inside
+	XORQ         DI, DI
+
+lightOver_loop:
+	VMOVUPD      (AX)(DI*1), Y0
+	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(DI*1), Y1
+	VMULPD       (SP), Y1, Y1
+	VADDPD       Y1, Y0, Y0
+	VMOVUPD      Y1, 160(SP)
+	VMOVUPD      Y0, 192(SP)
+	VMOVUPD      1536(SP)(DI*1), Y0
+	VMOVUPD      2112(SP)(DI*1), Y0
+	VMULPD       160(SP), Y0, Y1
+	VMULPD       192(SP), Y0, Y0
+	VADDPD       num12<>+0(SB), Y0, Y0
+	VMOVUPD      1824(SP)(DI*1), Y2
+	VMULPD       num19<>+0(SB), Y2, Y2
+	VMULPD       num19<>+0(SB), Y1, Y3
 	VSUBPD       Y2, Y0, Y4
 	VSUBPD       Y3, Y4, Y4
 	VADDPD       Y2, Y0, Y2
 	VSUBPD       Y3, Y2, Y2
-	VMOVUPD      288(SP), Y3
-	VMOVUPD      320(SP), Y5
+	VMOVUPD      1536(SP)(DI*1), Y3
+	VMOVUPD      1824(SP)(DI*1), Y5
 	VMOVAPD      Y5, Y5
 	VFNMADD231PD Y0, Y3, Y5
 	VMULPD       Y2, Y4, Y0
-	VMOVUPD      Y0, 384(SP)
+	VMOVUPD      Y0, 224(SP)
 	VADDPD       Y5, Y1, Y0
 	VMULPD       Y2, Y0, Y0
 	VSUBPD       Y5, Y1, Y1
 	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y0, 416(SP)
-	VMOVUPD      Y1, 448(SP)
-	VMOVUPD      288(SP), Y2
-	VMULPD       num24<>+0(SB), Y2, Y2
+	VMOVUPD      Y0, 256(SP)
+	VMOVUPD      Y1, 288(SP)
+	VMOVUPD      1536(SP)(DI*1), Y2
+	VMULPD       num20<>+0(SB), Y2, Y2
 	VMULPD       Y2, Y2, Y3
-	VMOVUPD      num25<>+0(SB), Y4
-	VMOVUPD      num25<>+0(SB), Y5
-	VFMADD231PD  Y4, Y3, Y5
-	VMOVUPD      num25<>+0(SB), Y4
-	VFMADD231PD  Y5, Y3, Y4
-	VMOVUPD      num25<>+0(SB), Y5
-	VFMADD231PD  Y4, Y3, Y5
-	VMULPD       Y2, Y5, Y2
-	VADDPD       Y2, Y5, Y3
-	VSUBPD       Y2, Y5, Y2
+	VMOVUPD      num21<>+0(SB), Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VMULPD       Y2, Y4, Y2
+	VADDPD       Y2, Y4, Y3
+	VSUBPD       Y2, Y4, Y2
 	VMULPD       Y0, Y3, Y0
 	VMULPD       Y1, Y2, Y1
-	VMOVUPD      288(SP), Y2
-	VMULPD       Y5, Y2, Y2
-	VMULPD       num25<>+0(SB), Y2, Y2
+	VMOVUPD      1536(SP)(DI*1), Y2
+	VMULPD       Y4, Y2, Y2
+	VMULPD       num21<>+0(SB), Y2, Y2
 	VSUBPD       Y1, Y0, Y3
-	VMULPD       384(SP), Y2, Y2
+	VMULPD       224(SP), Y2, Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num26<>+0(SB), Y3, Y2
+	VFMADD231PD  num22<>+0(SB), Y3, Y2
 	VADDPD       Y1, Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y2, 480(SP)
-	VMOVUPD      Y0, 512(SP)
-	VMOVUPD      288(SP), Y0
-	VMULPD       num27<>+0(SB), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y2, 320(SP)
+	VMOVUPD      Y0, 352(SP)
+	VMOVUPD      1536(SP)(DI*1), Y0
+	VMULPD       num23<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
-	VMOVUPD      num28<>+0(SB), Y2
-	VMOVUPD      num28<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num28<>+0(SB), Y2
-	VFMADD231PD  Y3, Y1, Y2
-	VMOVUPD      num28<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMULPD       Y0, Y3, Y1
-	VADDPD       Y1, Y3, Y2
-	VSUBPD       Y1, Y3, Y1
-	VMOVUPD      288(SP), Y4
-	VMULPD       Y3, Y4, Y3
-	VMULPD       Y0, Y3, Y0
-	VMULPD       num28<>+0(SB), Y0, Y0
-	VADDPD       num27<>+0(SB), Y0, Y0
-	VMULPD       384(SP), Y0, Y0
-	VMULPD       416(SP), Y2, Y2
-	VMULPD       448(SP), Y1, Y1
+	VMOVUPD      num24<>+0(SB), Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VMULPD       Y0, Y2, Y1
+	VADDPD       Y1, Y2, Y3
+	VSUBPD       Y1, Y2, Y1
+	VMOVUPD      1536(SP)(DI*1), Y4
+	VMULPD       Y2, Y4, Y2
+	VMULPD       Y0, Y2, Y0
+	VMULPD       num24<>+0(SB), Y0, Y0
+	VADDPD       num23<>+0(SB), Y0, Y0
+	VMULPD       224(SP), Y0, Y0
+	VMULPD       256(SP), Y3, Y2
+	VMULPD       288(SP), Y1, Y1
 	VADDPD       Y1, Y2, Y1
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  num26<>+0(SB), Y1, Y0
-	VMOVUPD      (BX), Y1
-	VMOVUPD      384(SP), Y2
+	VFMADD231PD  num22<>+0(SB), Y1, Y0
+	VMOVUPD      (BX)(DI*1), Y1
+	VMOVUPD      224(SP), Y2
 	VMOVAPD      Y2, Y2
 	VFNMADD231PD Y0, Y1, Y2
-	VMOVUPD      480(SP), Y0
-	VMOVUPD      512(SP), Y3
+	VMOVUPD      320(SP), Y0
+	VMOVUPD      352(SP), Y3
 	VMOVAPD      Y3, Y3
 	VFMADD231PD  32(SP), Y0, Y3
 	VMULPD       Y2, Y3, Y3
 	VMULPD       Y1, Y0, Y0
 	VMOVAPD      Y3, Y1
-	VFMADD231PD  480(SP), Y0, Y1
-	VMULPD       384(SP), Y2, Y0
+	VFMADD231PD  320(SP), Y0, Y1
+	VMULPD       224(SP), Y2, Y0
 	VDIVPD       Y0, Y1, Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  (DX), Y0, Y1
+	VFMADD231PD  (DX)(DI*1), Y0, Y1
 	VMOVUPD      Y1, 64(SP)
 	VMOVUPD      96(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  288(DX), Y0, Y1
+	VFMADD231PD  288(DX)(DI*1), Y0, Y1
 	VMOVUPD      Y1, 96(SP)
 	VMOVUPD      128(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  576(DX), Y0, Y1
+	VFMADD231PD  576(DX)(DI*1), Y0, Y1
 	VMOVUPD      Y1, 128(SP)
-	ADDQ         $0x20, AX
-	ADDQ         $0x20, CX
-	ADDQ         $0x20, BX
-	ADDQ         $0x20, DX
-	DECQ         SI
-	JNZ          lightOver_loop
+	ADDQ         $0x20, DI
+	CMPQ         DI, SI
+	JNE          lightOver_loop
 	MOVQ         xyz+56(FP), AX
 	VMOVUPD      64(SP), Y0
 	VEXTRACTF128 $0x01, Y0, X1
@@ -275,158 +246,134 @@ DATA num4<>+16(SB)/8, $0x3fe62e42fefa39ef
 DATA num4<>+24(SB)/8, $0x3fe62e42fefa39ef
 GLOBL num4<>(SB), RODATA|NOPTR, $32
 
-DATA num5<>+0(SB)/8, $0xbec71de3a556c734
-DATA num5<>+8(SB)/8, $0xbec71de3a556c734
-DATA num5<>+16(SB)/8, $0xbec71de3a556c734
-DATA num5<>+24(SB)/8, $0xbec71de3a556c734
+DATA num5<>+0(SB)/8, $0xbf2a01a01a01a01a
+DATA num5<>+8(SB)/8, $0xbf2a01a01a01a01a
+DATA num5<>+16(SB)/8, $0xbf2a01a01a01a01a
+DATA num5<>+24(SB)/8, $0xbf2a01a01a01a01a
 GLOBL num5<>(SB), RODATA|NOPTR, $32
 
-DATA num6<>+0(SB)/8, $0x3efa01a01a01a01a
-DATA num6<>+8(SB)/8, $0x3efa01a01a01a01a
-DATA num6<>+16(SB)/8, $0x3efa01a01a01a01a
-DATA num6<>+24(SB)/8, $0x3efa01a01a01a01a
+DATA num6<>+0(SB)/8, $0x3f56c16c16c16c17
+DATA num6<>+8(SB)/8, $0x3f56c16c16c16c17
+DATA num6<>+16(SB)/8, $0x3f56c16c16c16c17
+DATA num6<>+24(SB)/8, $0x3f56c16c16c16c17
 GLOBL num6<>(SB), RODATA|NOPTR, $32
 
-DATA num7<>+0(SB)/8, $0xbf2a01a01a01a01a
-DATA num7<>+8(SB)/8, $0xbf2a01a01a01a01a
-DATA num7<>+16(SB)/8, $0xbf2a01a01a01a01a
-DATA num7<>+24(SB)/8, $0xbf2a01a01a01a01a
+DATA num7<>+0(SB)/8, $0xbf81111111111111
+DATA num7<>+8(SB)/8, $0xbf81111111111111
+DATA num7<>+16(SB)/8, $0xbf81111111111111
+DATA num7<>+24(SB)/8, $0xbf81111111111111
 GLOBL num7<>(SB), RODATA|NOPTR, $32
 
-DATA num8<>+0(SB)/8, $0x3f56c16c16c16c17
-DATA num8<>+8(SB)/8, $0x3f56c16c16c16c17
-DATA num8<>+16(SB)/8, $0x3f56c16c16c16c17
-DATA num8<>+24(SB)/8, $0x3f56c16c16c16c17
+DATA num8<>+0(SB)/8, $0x3fa5555555555555
+DATA num8<>+8(SB)/8, $0x3fa5555555555555
+DATA num8<>+16(SB)/8, $0x3fa5555555555555
+DATA num8<>+24(SB)/8, $0x3fa5555555555555
 GLOBL num8<>(SB), RODATA|NOPTR, $32
 
-DATA num9<>+0(SB)/8, $0xbf81111111111111
-DATA num9<>+8(SB)/8, $0xbf81111111111111
-DATA num9<>+16(SB)/8, $0xbf81111111111111
-DATA num9<>+24(SB)/8, $0xbf81111111111111
+DATA num9<>+0(SB)/8, $0xbfc5555555555555
+DATA num9<>+8(SB)/8, $0xbfc5555555555555
+DATA num9<>+16(SB)/8, $0xbfc5555555555555
+DATA num9<>+24(SB)/8, $0xbfc5555555555555
 GLOBL num9<>(SB), RODATA|NOPTR, $32
 
-DATA num10<>+0(SB)/8, $0x3fa5555555555555
-DATA num10<>+8(SB)/8, $0x3fa5555555555555
-DATA num10<>+16(SB)/8, $0x3fa5555555555555
-DATA num10<>+24(SB)/8, $0x3fa5555555555555
+DATA num10<>+0(SB)/8, $0x3fe0000000000000
+DATA num10<>+8(SB)/8, $0x3fe0000000000000
+DATA num10<>+16(SB)/8, $0x3fe0000000000000
+DATA num10<>+24(SB)/8, $0x3fe0000000000000
 GLOBL num10<>(SB), RODATA|NOPTR, $32
 
-DATA num11<>+0(SB)/8, $0xbfc5555555555555
-DATA num11<>+8(SB)/8, $0xbfc5555555555555
-DATA num11<>+16(SB)/8, $0xbfc5555555555555
-DATA num11<>+24(SB)/8, $0xbfc5555555555555
+DATA num11<>+0(SB)/8, $0xbff0000000000000
+DATA num11<>+8(SB)/8, $0xbff0000000000000
+DATA num11<>+16(SB)/8, $0xbff0000000000000
+DATA num11<>+24(SB)/8, $0xbff0000000000000
 GLOBL num11<>(SB), RODATA|NOPTR, $32
 
-DATA num12<>+0(SB)/8, $0x3fe0000000000000
-DATA num12<>+8(SB)/8, $0x3fe0000000000000
-DATA num12<>+16(SB)/8, $0x3fe0000000000000
-DATA num12<>+24(SB)/8, $0x3fe0000000000000
+DATA num12<>+0(SB)/8, $0x3ff0000000000000
+DATA num12<>+8(SB)/8, $0x3ff0000000000000
+DATA num12<>+16(SB)/8, $0x3ff0000000000000
+DATA num12<>+24(SB)/8, $0x3ff0000000000000
 GLOBL num12<>(SB), RODATA|NOPTR, $32
 
-DATA num13<>+0(SB)/8, $0xbff0000000000000
-DATA num13<>+8(SB)/8, $0xbff0000000000000
-DATA num13<>+16(SB)/8, $0xbff0000000000000
-DATA num13<>+24(SB)/8, $0xbff0000000000000
+DATA num13<>+0(SB)/8, $0x3e112e0be826d695
+DATA num13<>+8(SB)/8, $0x3e112e0be826d695
+DATA num13<>+16(SB)/8, $0x3e112e0be826d695
+DATA num13<>+24(SB)/8, $0x3e112e0be826d695
 GLOBL num13<>(SB), RODATA|NOPTR, $32
 
-DATA num14<>+0(SB)/8, $0x3ff0000000000000
-DATA num14<>+8(SB)/8, $0x3ff0000000000000
-DATA num14<>+16(SB)/8, $0x3ff0000000000000
-DATA num14<>+24(SB)/8, $0x3ff0000000000000
+DATA num14<>+0(SB)/8, $0x3f847ae147ae147b
+DATA num14<>+8(SB)/8, $0x3f847ae147ae147b
+DATA num14<>+16(SB)/8, $0x3f847ae147ae147b
+DATA num14<>+24(SB)/8, $0x3f847ae147ae147b
 GLOBL num14<>(SB), RODATA|NOPTR, $32
 
-DATA num15<>+0(SB)/8, $0x3fb0000000000000
-DATA num15<>+8(SB)/8, $0x3fb0000000000000
-DATA num15<>+16(SB)/8, $0x3fb0000000000000
-DATA num15<>+24(SB)/8, $0x3fb0000000000000
+DATA num15<>+0(SB)/8, $0x3f9664f4882c10fa
+DATA num15<>+8(SB)/8, $0x3f9664f4882c10fa
+DATA num15<>+16(SB)/8, $0x3f9664f4882c10fa
+DATA num15<>+24(SB)/8, $0x3f9664f4882c10fa
 GLOBL num15<>(SB), RODATA|NOPTR, $32
 
-DATA num16<>+0(SB)/8, $0xbf57da36452b75e3
-DATA num16<>+8(SB)/8, $0xbf57da36452b75e3
-DATA num16<>+16(SB)/8, $0xbf57da36452b75e3
-DATA num16<>+24(SB)/8, $0xbf57da36452b75e3
+DATA num16<>+0(SB)/8, $0xbfaba1ba1ba1ba1c
+DATA num16<>+8(SB)/8, $0xbfaba1ba1ba1ba1c
+DATA num16<>+16(SB)/8, $0xbfaba1ba1ba1ba1c
+DATA num16<>+24(SB)/8, $0xbfaba1ba1ba1ba1c
 GLOBL num16<>(SB), RODATA|NOPTR, $32
 
-DATA num17<>+0(SB)/8, $0x3f6d6d3d0e157de0
-DATA num17<>+8(SB)/8, $0x3f6d6d3d0e157de0
-DATA num17<>+16(SB)/8, $0x3f6d6d3d0e157de0
-DATA num17<>+24(SB)/8, $0x3f6d6d3d0e157de0
+DATA num17<>+0(SB)/8, $0x3fc1111111111111
+DATA num17<>+8(SB)/8, $0x3fc1111111111111
+DATA num17<>+16(SB)/8, $0x3fc1111111111111
+DATA num17<>+24(SB)/8, $0x3fc1111111111111
 GLOBL num17<>(SB), RODATA|NOPTR, $32
 
-DATA num18<>+0(SB)/8, $0xbf8226e355e6c23d
-DATA num18<>+8(SB)/8, $0xbf8226e355e6c23d
-DATA num18<>+16(SB)/8, $0xbf8226e355e6c23d
-DATA num18<>+24(SB)/8, $0xbf8226e355e6c23d
+DATA num18<>+0(SB)/8, $0xbfd5555555555555
+DATA num18<>+8(SB)/8, $0xbfd5555555555555
+DATA num18<>+16(SB)/8, $0xbfd5555555555555
+DATA num18<>+24(SB)/8, $0xbfd5555555555555
 GLOBL num18<>(SB), RODATA|NOPTR, $32
 
-DATA num19<>+0(SB)/8, $0x3f9664f4882c10fa
-DATA num19<>+8(SB)/8, $0x3f9664f4882c10fa
-DATA num19<>+16(SB)/8, $0x3f9664f4882c10fa
-DATA num19<>+24(SB)/8, $0x3f9664f4882c10fa
+DATA num19<>+0(SB)/8, $0x3fe3126e978d4fdf
+DATA num19<>+8(SB)/8, $0x3fe3126e978d4fdf
+DATA num19<>+16(SB)/8, $0x3fe3126e978d4fdf
+DATA num19<>+24(SB)/8, $0x3fe3126e978d4fdf
 GLOBL num19<>(SB), RODATA|NOPTR, $32
 
-DATA num20<>+0(SB)/8, $0xbfaba1ba1ba1ba1c
-DATA num20<>+8(SB)/8, $0xbfaba1ba1ba1ba1c
-DATA num20<>+16(SB)/8, $0xbfaba1ba1ba1ba1c
-DATA num20<>+24(SB)/8, $0xbfaba1ba1ba1ba1c
+DATA num20<>+0(SB)/8, $0x3fa47ae147ae147b
+DATA num20<>+8(SB)/8, $0x3fa47ae147ae147b
+DATA num20<>+16(SB)/8, $0x3fa47ae147ae147b
+DATA num20<>+24(SB)/8, $0x3fa47ae147ae147b
 GLOBL num20<>(SB), RODATA|NOPTR, $32
 
-DATA num21<>+0(SB)/8, $0x3fc1111111111111
-DATA num21<>+8(SB)/8, $0x3fc1111111111111
-DATA num21<>+16(SB)/8, $0x3fc1111111111111
-DATA num21<>+24(SB)/8, $0x3fc1111111111111
+DATA num21<>+0(SB)/8, $0x3feeb851eb851eb8
+DATA num21<>+8(SB)/8, $0x3feeb851eb851eb8
+DATA num21<>+16(SB)/8, $0x3feeb851eb851eb8
+DATA num21<>+24(SB)/8, $0x3feeb851eb851eb8
 GLOBL num21<>(SB), RODATA|NOPTR, $32
 
-DATA num22<>+0(SB)/8, $0xbfd5555555555555
-DATA num22<>+8(SB)/8, $0xbfd5555555555555
-DATA num22<>+16(SB)/8, $0xbfd5555555555555
-DATA num22<>+24(SB)/8, $0xbfd5555555555555
+DATA num22<>+0(SB)/8, $0x3fc9db22d0e56042
+DATA num22<>+8(SB)/8, $0x3fc9db22d0e56042
+DATA num22<>+16(SB)/8, $0x3fc9db22d0e56042
+DATA num22<>+24(SB)/8, $0x3fc9db22d0e56042
 GLOBL num22<>(SB), RODATA|NOPTR, $32
 
-DATA num23<>+0(SB)/8, $0x3fe3126e978d4fdf
-DATA num23<>+8(SB)/8, $0x3fe3126e978d4fdf
-DATA num23<>+16(SB)/8, $0x3fe3126e978d4fdf
-DATA num23<>+24(SB)/8, $0x3fe3126e978d4fdf
+DATA num23<>+0(SB)/8, $0x3fb78d4fdf3b645a
+DATA num23<>+8(SB)/8, $0x3fb78d4fdf3b645a
+DATA num23<>+16(SB)/8, $0x3fb78d4fdf3b645a
+DATA num23<>+24(SB)/8, $0x3fb78d4fdf3b645a
 GLOBL num23<>(SB), RODATA|NOPTR, $32
 
-DATA num24<>+0(SB)/8, $0x3fa47ae147ae147b
-DATA num24<>+8(SB)/8, $0x3fa47ae147ae147b
-DATA num24<>+16(SB)/8, $0x3fa47ae147ae147b
-DATA num24<>+24(SB)/8, $0x3fa47ae147ae147b
+DATA num24<>+0(SB)/8, $0x3fed0e5604189375
+DATA num24<>+8(SB)/8, $0x3fed0e5604189375
+DATA num24<>+16(SB)/8, $0x3fed0e5604189375
+DATA num24<>+24(SB)/8, $0x3fed0e5604189375
 GLOBL num24<>(SB), RODATA|NOPTR, $32
-
-DATA num25<>+0(SB)/8, $0x3feeb851eb851eb8
-DATA num25<>+8(SB)/8, $0x3feeb851eb851eb8
-DATA num25<>+16(SB)/8, $0x3feeb851eb851eb8
-DATA num25<>+24(SB)/8, $0x3feeb851eb851eb8
-GLOBL num25<>(SB), RODATA|NOPTR, $32
-
-DATA num26<>+0(SB)/8, $0x3fc9db22d0e56042
-DATA num26<>+8(SB)/8, $0x3fc9db22d0e56042
-DATA num26<>+16(SB)/8, $0x3fc9db22d0e56042
-DATA num26<>+24(SB)/8, $0x3fc9db22d0e56042
-GLOBL num26<>(SB), RODATA|NOPTR, $32
-
-DATA num27<>+0(SB)/8, $0x3fb78d4fdf3b645a
-DATA num27<>+8(SB)/8, $0x3fb78d4fdf3b645a
-DATA num27<>+16(SB)/8, $0x3fb78d4fdf3b645a
-DATA num27<>+24(SB)/8, $0x3fb78d4fdf3b645a
-GLOBL num27<>(SB), RODATA|NOPTR, $32
-
-DATA num28<>+0(SB)/8, $0x3fed0e5604189375
-DATA num28<>+8(SB)/8, $0x3fed0e5604189375
-DATA num28<>+16(SB)/8, $0x3fed0e5604189375
-DATA num28<>+24(SB)/8, $0x3fed0e5604189375
-GLOBL num28<>(SB), RODATA|NOPTR, $32
 
 // func lightAgainst(k *float64, s *float64, ground *float64, w *float64, mm float64, glow float64, groups int, xyz *float64)
 // Requires: AVX, AVX2, FMA3, SSE2
-TEXT ·lightAgainst(SB), $1536-64
+TEXT ·lightAgainst(SB), $2688-64
 	MOVQ         k+0(FP), AX
 	MOVQ         s+8(FP), CX
 	MOVQ         w+24(FP), DX
 	MOVQ         ground+16(FP), BX
-	MOVQ         groups+48(FP), SI
+	MOVQ         groups+48(FP), BX
 	MOVSD        mm+32(FP), X0
 	MOVSD        glow+40(FP), X1
 	VBROADCASTSD X0, Y0
@@ -437,172 +384,146 @@ TEXT ·lightAgainst(SB), $1536-64
 	VMOVUPD      Y0, 64(SP)
 	VMOVUPD      Y0, 96(SP)
 	VMOVUPD      Y0, 128(SP)
+	XORQ         SI, SI
+	SHLQ         $0x05, BX
 
-lightAgainst_loop:
-	VMOVUPD      (AX), Y0
-	VMOVUPD      (CX), Y1
+lightAgainst_inside:
+	VMOVUPD      (AX)(SI*1), Y0
 	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(SI*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VMOVAPD      Y0, Y2
 	VFMADD231PD  num0<>+0(SB), Y1, Y2
-	VMULPD       Y2, Y0, Y3
-	VADDPD       Y1, Y0, Y4
-	VMOVUPD      Y0, 160(SP)
-	VMOVUPD      Y1, 192(SP)
-	VMOVUPD      Y4, 224(SP)
-	VMOVUPD      Y3, 256(SP)
-	VMINPD       num1<>+0(SB), Y2, Y0
-	VMOVUPD      num3<>+0(SB), Y1
-	VMOVAPD      Y1, Y1
-	VFMADD231PD  num2<>+0(SB), Y0, Y1
-	VSUBPD       num3<>+0(SB), Y1, Y2
-	VMOVAPD      Y0, Y0
-	VFNMADD231PD num4<>+0(SB), Y2, Y0
-	VMOVUPD      num5<>+0(SB), Y2
-	VMOVUPD      num6<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num7<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num8<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num9<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num10<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num11<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num12<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num13<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VPSLLQ       $0x34, Y1, Y0
-	VPSUBQ       Y0, Y4, Y0
-	VMOVUPD      Y0, 288(SP)
-	VSQRTPD      Y3, Y0
-	VMINPD       num1<>+0(SB), Y0, Y1
+	VMULPD       Y2, Y0, Y0
+	VMINPD       num1<>+0(SB), Y2, Y1
 	VMOVUPD      num3<>+0(SB), Y2
 	VMOVAPD      Y2, Y2
 	VFMADD231PD  num2<>+0(SB), Y1, Y2
-	VSUBPD       num3<>+0(SB), Y2, Y4
+	VSUBPD       num3<>+0(SB), Y2, Y3
 	VMOVAPD      Y1, Y1
-	VFNMADD231PD num4<>+0(SB), Y4, Y1
-	VMOVUPD      num5<>+0(SB), Y4
-	VMOVUPD      num6<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num7<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num8<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num9<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num10<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num11<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num12<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num13<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num14<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
+	VFNMADD231PD num4<>+0(SB), Y3, Y1
+	VMOVUPD      num5<>+0(SB), Y3
+	VFMADD213PD  num6<>+0(SB), Y1, Y3
+	VFMADD213PD  num7<>+0(SB), Y1, Y3
+	VFMADD213PD  num8<>+0(SB), Y1, Y3
+	VFMADD213PD  num9<>+0(SB), Y1, Y3
+	VFMADD213PD  num10<>+0(SB), Y1, Y3
+	VFMADD213PD  num11<>+0(SB), Y1, Y3
+	VFMADD213PD  num12<>+0(SB), Y1, Y3
 	VPSLLQ       $0x34, Y2, Y1
-	VPSUBQ       Y1, Y5, Y1
-	VMULPD       Y1, Y1, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VADDPD       num14<>+0(SB), Y2, Y5
-	VDIVPD       Y5, Y4, Y4
-	VADDPD       Y1, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y1, 320(SP)
-	VMOVUPD      num14<>+0(SB), Y1
-	VSUBPD       Y2, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VDIVPD       Y0, Y1, Y0
-	VCMPPD       $0x01, num15<>+0(SB), Y3, Y1
-	VMOVUPD      num16<>+0(SB), Y2
-	VMOVUPD      num17<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num18<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num19<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num20<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num22<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VBLENDVPD    Y1, Y4, Y0, Y0
-	VMOVUPD      Y0, 352(SP)
-	VMOVUPD      352(SP), Y0
-	VMULPD       192(SP), Y0, Y1
-	VMULPD       224(SP), Y0, Y0
-	VADDPD       num14<>+0(SB), Y0, Y0
-	VMOVUPD      320(SP), Y2
-	VMULPD       num23<>+0(SB), Y2, Y2
-	VMULPD       num23<>+0(SB), Y1, Y3
+	VPSUBQ       Y1, Y3, Y1
+	VMOVUPD      Y1, 1536(SP)(SI*1)
+	VSQRTPD      Y0, Y1
+	VMAXPD       num13<>+0(SB), Y1, Y1
+	VMINPD       num1<>+0(SB), Y1, Y2
+	VMOVUPD      num3<>+0(SB), Y3
+	VMOVAPD      Y3, Y3
+	VFMADD231PD  num2<>+0(SB), Y2, Y3
+	VSUBPD       num3<>+0(SB), Y3, Y4
+	VMOVAPD      Y2, Y2
+	VFNMADD231PD num4<>+0(SB), Y4, Y2
+	VMOVUPD      num5<>+0(SB), Y4
+	VFMADD213PD  num6<>+0(SB), Y2, Y4
+	VFMADD213PD  num7<>+0(SB), Y2, Y4
+	VFMADD213PD  num8<>+0(SB), Y2, Y4
+	VFMADD213PD  num9<>+0(SB), Y2, Y4
+	VFMADD213PD  num10<>+0(SB), Y2, Y4
+	VFMADD213PD  num11<>+0(SB), Y2, Y4
+	VFMADD213PD  num12<>+0(SB), Y2, Y4
+	VPSLLQ       $0x34, Y3, Y2
+	VPSUBQ       Y2, Y4, Y2
+	VMULPD       Y2, Y2, Y3
+	VMOVUPD      num12<>+0(SB), Y4
+	VADDPD       Y4, Y3, Y5
+	VMULPD       Y5, Y1, Y5
+	VDIVPD       Y5, Y4, Y5
+	VADDPD       Y2, Y2, Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y5, Y1, Y1
+	VMOVUPD      Y1, 1824(SP)(SI*1)
+	VSUBPD       Y3, Y4, Y1
+	VMULPD       Y5, Y1, Y1
+	VCMPPD       $0x01, num14<>+0(SB), Y0, Y2
+	VMOVUPD      num15<>+0(SB), Y3
+	VFMADD213PD  num16<>+0(SB), Y0, Y3
+	VFMADD213PD  num17<>+0(SB), Y0, Y3
+	VFMADD213PD  num18<>+0(SB), Y0, Y3
+	VFMADD213PD  num12<>+0(SB), Y0, Y3
+	VBLENDVPD    Y2, Y3, Y1, Y0
+	VMOVUPD      Y0, 2112(SP)(SI*1)
+	ADDQ         $0x20, SI
+	CMPQ         SI, BX
+	JNE          lightAgainst_inside
+	XORQ         SI, SI
+
+lightAgainst_loop:
+	VMOVUPD      (AX)(SI*1), Y0
+	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(SI*1), Y1
+	VMULPD       (SP), Y1, Y1
+	VADDPD       Y1, Y0, Y0
+	VMOVUPD      Y1, 160(SP)
+	VMOVUPD      Y0, 192(SP)
+	VMOVUPD      1536(SP)(SI*1), Y0
+	VMOVUPD      2112(SP)(SI*1), Y0
+	VMULPD       160(SP), Y0, Y1
+	VMULPD       192(SP), Y0, Y0
+	VADDPD       num12<>+0(SB), Y0, Y0
+	VMOVUPD      1824(SP)(SI*1), Y2
+	VMULPD       num19<>+0(SB), Y2, Y2
+	VMULPD       num19<>+0(SB), Y1, Y3
 	VSUBPD       Y2, Y0, Y4
 	VSUBPD       Y3, Y4, Y4
 	VADDPD       Y2, Y0, Y2
 	VSUBPD       Y3, Y2, Y2
-	VMOVUPD      288(SP), Y3
-	VMOVUPD      320(SP), Y5
+	VMOVUPD      1536(SP)(SI*1), Y3
+	VMOVUPD      1824(SP)(SI*1), Y5
 	VMOVAPD      Y5, Y5
 	VFNMADD231PD Y0, Y3, Y5
 	VMULPD       Y2, Y4, Y0
-	VMOVUPD      Y0, 384(SP)
+	VMOVUPD      Y0, 224(SP)
 	VADDPD       Y5, Y1, Y0
 	VMULPD       Y2, Y0, Y0
 	VSUBPD       Y5, Y1, Y1
 	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y0, 416(SP)
-	VMOVUPD      Y1, 448(SP)
-	VMOVUPD      288(SP), Y2
-	VMULPD       num24<>+0(SB), Y2, Y2
+	VMOVUPD      Y0, 256(SP)
+	VMOVUPD      Y1, 288(SP)
+	VMOVUPD      1536(SP)(SI*1), Y2
+	VMULPD       num20<>+0(SB), Y2, Y2
 	VMULPD       Y2, Y2, Y3
-	VMOVUPD      num25<>+0(SB), Y4
-	VMOVUPD      num25<>+0(SB), Y5
-	VFMADD231PD  Y4, Y3, Y5
-	VMOVUPD      num25<>+0(SB), Y4
-	VFMADD231PD  Y5, Y3, Y4
-	VMOVUPD      num25<>+0(SB), Y5
-	VFMADD231PD  Y4, Y3, Y5
-	VMULPD       Y2, Y5, Y2
-	VADDPD       Y2, Y5, Y3
-	VSUBPD       Y2, Y5, Y2
+	VMOVUPD      num21<>+0(SB), Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VFMADD213PD  num21<>+0(SB), Y3, Y4
+	VMULPD       Y2, Y4, Y2
+	VADDPD       Y2, Y4, Y3
+	VSUBPD       Y2, Y4, Y2
 	VMULPD       Y0, Y3, Y0
 	VMULPD       Y1, Y2, Y1
-	VMOVUPD      288(SP), Y2
-	VMULPD       Y5, Y2, Y2
-	VMULPD       num25<>+0(SB), Y2, Y2
+	VMOVUPD      1536(SP)(SI*1), Y2
+	VMULPD       Y4, Y2, Y2
+	VMULPD       num21<>+0(SB), Y2, Y2
 	VSUBPD       Y1, Y0, Y0
-	VMULPD       384(SP), Y2, Y1
+	VMULPD       224(SP), Y2, Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  num26<>+0(SB), Y0, Y1
-	VMOVUPD      384(SP), Y0
+	VFMADD231PD  num22<>+0(SB), Y0, Y1
+	VMOVUPD      224(SP), Y0
 	VDIVPD       Y0, Y1, Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  (DX), Y0, Y1
+	VFMADD231PD  (DX)(SI*1), Y0, Y1
 	VMOVUPD      Y1, 64(SP)
 	VMOVUPD      96(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  288(DX), Y0, Y1
+	VFMADD231PD  288(DX)(SI*1), Y0, Y1
 	VMOVUPD      Y1, 96(SP)
 	VMOVUPD      128(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  576(DX), Y0, Y1
+	VFMADD231PD  576(DX)(SI*1), Y0, Y1
 	VMOVUPD      Y1, 128(SP)
-	ADDQ         $0x20, AX
-	ADDQ         $0x20, CX
-	ADDQ         $0x20, BX
-	ADDQ         $0x20, DX
-	DECQ         SI
-	JNZ          lightAgainst_loop
+	ADDQ         $0x20, SI
+	CMPQ         SI, BX
+	JNE          lightAgainst_loop
 	MOVQ         xyz+56(FP), AX
 	VMOVUPD      64(SP), Y0
 	VEXTRACTF128 $0x01, Y0, X1
@@ -624,7 +545,7 @@ lightAgainst_loop:
 
 // func slopeOver(k *float64, s *float64, ground *float64, w *float64, mm float64, glow float64, groups int, xyz *float64, dk *float64, ds *float64)
 // Requires: AVX, AVX2, FMA3, SSE2
-TEXT ·slopeOver(SB), $1536-80
+TEXT ·slopeOver(SB), $2688-80
 	MOVQ         k+0(FP), AX
 	MOVQ         s+8(FP), CX
 	MOVQ         w+24(FP), DX
@@ -642,314 +563,274 @@ TEXT ·slopeOver(SB), $1536-80
 	VMOVUPD      Y0, 128(SP)
 	MOVQ         dk+64(FP), DI
 	MOVQ         ds+72(FP), R8
+	XORQ         R9, R9
+	SHLQ         $0x05, SI
 
-slopeOver_loop:
-	VMOVUPD      (AX), Y0
-	VMOVUPD      (CX), Y1
+slopeOver_inside:
+	VMOVUPD      (AX)(R9*1), Y0
 	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(R9*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VMOVAPD      Y0, Y2
 	VFMADD231PD  num0<>+0(SB), Y1, Y2
-	VMULPD       Y2, Y0, Y3
-	VADDPD       Y1, Y0, Y4
-	VMOVUPD      Y0, 160(SP)
-	VMOVUPD      Y1, 192(SP)
-	VMOVUPD      Y4, 224(SP)
-	VMOVUPD      Y3, 256(SP)
-	VMINPD       num1<>+0(SB), Y2, Y0
-	VMOVUPD      num3<>+0(SB), Y1
-	VMOVAPD      Y1, Y1
-	VFMADD231PD  num2<>+0(SB), Y0, Y1
-	VSUBPD       num3<>+0(SB), Y1, Y2
-	VMOVAPD      Y0, Y0
-	VFNMADD231PD num4<>+0(SB), Y2, Y0
-	VMOVUPD      num5<>+0(SB), Y2
-	VMOVUPD      num6<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num7<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num8<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num9<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num10<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num11<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num12<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num13<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VPSLLQ       $0x34, Y1, Y0
-	VPSUBQ       Y0, Y4, Y0
-	VMOVUPD      Y0, 288(SP)
-	VSQRTPD      Y3, Y0
-	VMINPD       num1<>+0(SB), Y0, Y1
+	VMULPD       Y2, Y0, Y0
+	VMINPD       num1<>+0(SB), Y2, Y1
 	VMOVUPD      num3<>+0(SB), Y2
 	VMOVAPD      Y2, Y2
 	VFMADD231PD  num2<>+0(SB), Y1, Y2
-	VSUBPD       num3<>+0(SB), Y2, Y4
+	VSUBPD       num3<>+0(SB), Y2, Y3
 	VMOVAPD      Y1, Y1
-	VFNMADD231PD num4<>+0(SB), Y4, Y1
-	VMOVUPD      num5<>+0(SB), Y4
-	VMOVUPD      num6<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num7<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num8<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num9<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num10<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num11<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num12<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num13<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num14<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
+	VFNMADD231PD num4<>+0(SB), Y3, Y1
+	VMOVUPD      num5<>+0(SB), Y3
+	VFMADD213PD  num6<>+0(SB), Y1, Y3
+	VFMADD213PD  num7<>+0(SB), Y1, Y3
+	VFMADD213PD  num8<>+0(SB), Y1, Y3
+	VFMADD213PD  num9<>+0(SB), Y1, Y3
+	VFMADD213PD  num10<>+0(SB), Y1, Y3
+	VFMADD213PD  num11<>+0(SB), Y1, Y3
+	VFMADD213PD  num12<>+0(SB), Y1, Y3
 	VPSLLQ       $0x34, Y2, Y1
-	VPSUBQ       Y1, Y5, Y1
-	VMULPD       Y1, Y1, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VADDPD       num14<>+0(SB), Y2, Y5
-	VDIVPD       Y5, Y4, Y4
-	VADDPD       Y1, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y1, 320(SP)
-	VMOVUPD      num14<>+0(SB), Y1
+	VPSUBQ       Y1, Y3, Y1
+	VMOVUPD      Y1, 1536(SP)(R9*1)
+	VSQRTPD      Y0, Y1
+	VMAXPD       num13<>+0(SB), Y1, Y1
+	VMINPD       num1<>+0(SB), Y1, Y2
+	VMOVUPD      num3<>+0(SB), Y3
+	VMOVAPD      Y3, Y3
+	VFMADD231PD  num2<>+0(SB), Y2, Y3
+	VSUBPD       num3<>+0(SB), Y3, Y4
+	VMOVAPD      Y2, Y2
+	VFNMADD231PD num4<>+0(SB), Y4, Y2
+	VMOVUPD      num5<>+0(SB), Y4
+	VFMADD213PD  num6<>+0(SB), Y2, Y4
+	VFMADD213PD  num7<>+0(SB), Y2, Y4
+	VFMADD213PD  num8<>+0(SB), Y2, Y4
+	VFMADD213PD  num9<>+0(SB), Y2, Y4
+	VFMADD213PD  num10<>+0(SB), Y2, Y4
+	VFMADD213PD  num11<>+0(SB), Y2, Y4
+	VFMADD213PD  num12<>+0(SB), Y2, Y4
+	VPSLLQ       $0x34, Y3, Y2
+	VPSUBQ       Y2, Y4, Y2
+	VMULPD       Y2, Y2, Y3
+	VMOVUPD      num12<>+0(SB), Y4
+	VADDPD       Y4, Y3, Y5
+	VMULPD       Y5, Y1, Y5
+	VDIVPD       Y5, Y4, Y5
+	VADDPD       Y2, Y2, Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y5, Y1, Y1
+	VMOVUPD      Y1, 1824(SP)(R9*1)
+	VSUBPD       Y3, Y4, Y2
+	VMULPD       Y5, Y2, Y2
+	VCMPPD       $0x01, num14<>+0(SB), Y0, Y3
+	VMOVUPD      num15<>+0(SB), Y4
+	VFMADD213PD  num16<>+0(SB), Y0, Y4
+	VFMADD213PD  num17<>+0(SB), Y0, Y4
+	VFMADD213PD  num18<>+0(SB), Y0, Y4
+	VFMADD213PD  num12<>+0(SB), Y0, Y4
+	VBLENDVPD    Y3, Y4, Y2, Y2
+	VMOVUPD      Y2, 2112(SP)(R9*1)
+	VMULPD       Y1, Y1, Y1
 	VSUBPD       Y2, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VDIVPD       Y0, Y1, Y0
-	VCMPPD       $0x01, num15<>+0(SB), Y3, Y1
-	VMOVUPD      num16<>+0(SB), Y2
-	VMOVUPD      num17<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num18<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num19<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num20<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num22<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VBLENDVPD    Y1, Y4, Y0, Y0
-	VMOVUPD      Y0, 352(SP)
-	VMOVUPD      256(SP), Y2
-	VMOVUPD      320(SP), Y3
-	VMULPD       320(SP), Y3, Y3
-	VSUBPD       Y0, Y3, Y0
-	VADDPD       Y2, Y2, Y3
-	VDIVPD       Y3, Y0, Y0
-	VMOVUPD      num29<>+0(SB), Y3
-	VMOVUPD      num30<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num31<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VMOVUPD      num32<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num33<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VMOVUPD      num34<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num22<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VBLENDVPD    Y1, Y3, Y0, Y0
-	VMOVUPD      Y0, 384(SP)
-	VMOVUPD      352(SP), Y0
-	VMULPD       192(SP), Y0, Y1
-	VMULPD       224(SP), Y0, Y0
-	VADDPD       num14<>+0(SB), Y0, Y0
-	VMOVUPD      num14<>+0(SB), Y2
+	VADDPD       Y0, Y0, Y2
+	VDIVPD       Y2, Y1, Y1
+	VMOVUPD      num25<>+0(SB), Y2
+	VFMADD213PD  num26<>+0(SB), Y0, Y2
+	VFMADD213PD  num27<>+0(SB), Y0, Y2
+	VFMADD213PD  num18<>+0(SB), Y0, Y2
+	VBLENDVPD    Y3, Y2, Y1, Y0
+	VMOVUPD      Y0, 2400(SP)(R9*1)
+	ADDQ         $0x20, R9
+	CMPQ         R9, SI
+	JNE          slopeOver_inside
+	XORQ         R9, R9
+
+slopeOver_loop:
+	VMOVUPD      (AX)(R9*1), Y0
+	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(R9*1), Y1
+	VMULPD       (SP), Y1, Y1
+	VADDPD       Y1, Y0, Y2
+	VMOVUPD      Y1, 160(SP)
+	VMOVUPD      Y2, 192(SP)
+	VMOVUPD      Y0, 224(SP)
+	VMOVUPD      1536(SP)(R9*1), Y0
+	VMOVUPD      2112(SP)(R9*1), Y0
+	VMULPD       160(SP), Y0, Y1
+	VMULPD       192(SP), Y0, Y0
+	VADDPD       num12<>+0(SB), Y0, Y0
+	VMOVUPD      num12<>+0(SB), Y2
 	VDIVPD       Y0, Y2, Y0
 	VMULPD       Y0, Y1, Y1
-	VMOVUPD      320(SP), Y2
+	VMOVUPD      1824(SP)(R9*1), Y2
 	VMULPD       Y0, Y2, Y2
-	VMOVUPD      Y0, 416(SP)
-	VMOVUPD      Y1, 448(SP)
-	VMOVUPD      Y2, 480(SP)
+	VMOVUPD      Y0, 256(SP)
+	VMOVUPD      Y1, 288(SP)
+	VMOVUPD      Y2, 320(SP)
 	VADDPD       Y2, Y1, Y0
 	VSUBPD       Y2, Y1, Y1
-	VMOVUPD      num14<>+0(SB), Y2
+	VMOVUPD      num12<>+0(SB), Y2
 	VMOVAPD      Y2, Y3
-	VFNMADD231PD num23<>+0(SB), Y0, Y3
+	VFNMADD231PD num19<>+0(SB), Y0, Y3
 	VDIVPD       Y3, Y2, Y3
 	VMOVAPD      Y2, Y4
-	VFNMADD231PD num23<>+0(SB), Y1, Y4
+	VFNMADD231PD num19<>+0(SB), Y1, Y4
 	VDIVPD       Y4, Y2, Y4
-	VMOVUPD      288(SP), Y5
+	VMOVUPD      1536(SP)(R9*1), Y5
 	VSUBPD       Y5, Y0, Y0
 	VMULPD       Y3, Y0, Y0
 	VADDPD       Y5, Y1, Y1
 	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y3, 512(SP)
-	VMOVUPD      Y4, 544(SP)
-	VMOVUPD      Y0, 576(SP)
-	VMOVUPD      Y1, 608(SP)
+	VMOVUPD      Y3, 352(SP)
+	VMOVUPD      Y4, 384(SP)
+	VMOVUPD      Y0, 416(SP)
+	VMOVUPD      Y1, 448(SP)
 	VMOVAPD      Y2, Y5
-	VFMADD231PD  num23<>+0(SB), Y0, Y5
+	VFMADD231PD  num19<>+0(SB), Y0, Y5
 	VMULPD       Y3, Y5, Y0
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num23<>+0(SB), Y1, Y2
+	VFMADD231PD  num19<>+0(SB), Y1, Y2
 	VMULPD       Y4, Y2, Y1
-	VMOVUPD      Y0, 640(SP)
-	VMOVUPD      Y1, 672(SP)
-	VMOVUPD      288(SP), Y0
-	VMULPD       num24<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 480(SP)
+	VMOVUPD      Y1, 512(SP)
+	VMOVUPD      1536(SP)(R9*1), Y0
+	VMULPD       num20<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
-	VMOVUPD      num25<>+0(SB), Y2
-	VMOVUPD      num25<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num25<>+0(SB), Y2
-	VFMADD231PD  Y3, Y1, Y2
-	VMOVUPD      num25<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num35<>+0(SB), Y2
-	VMOVUPD      num36<>+0(SB), Y4
-	VFMADD231PD  Y2, Y1, Y4
-	VMOVUPD      num37<>+0(SB), Y2
-	VFMADD231PD  Y4, Y1, Y2
-	VMULPD       Y0, Y2, Y1
-	VMULPD       Y0, Y3, Y2
-	VADDPD       Y2, Y3, Y4
-	VSUBPD       Y2, Y3, Y2
-	VMOVUPD      Y3, 704(SP)
-	VMOVUPD      Y1, 736(SP)
-	VMOVUPD      Y4, 768(SP)
-	VMOVUPD      Y2, 800(SP)
-	VMULPD       num24<>+0(SB), Y3, Y2
+	VMOVUPD      num21<>+0(SB), Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VMOVUPD      num28<>+0(SB), Y3
+	VFMADD213PD  num29<>+0(SB), Y1, Y3
+	VFMADD213PD  num30<>+0(SB), Y1, Y3
+	VMULPD       Y0, Y3, Y1
+	VMULPD       Y0, Y2, Y3
+	VADDPD       Y3, Y2, Y4
+	VSUBPD       Y3, Y2, Y3
+	VMOVUPD      Y2, 544(SP)
+	VMOVUPD      Y1, 576(SP)
+	VMOVUPD      Y4, 608(SP)
+	VMOVUPD      Y3, 640(SP)
+	VMULPD       num20<>+0(SB), Y2, Y2
 	VMULPD       Y0, Y1, Y0
 	VADDPD       Y0, Y1, Y3
 	VADDPD       Y2, Y3, Y3
 	VSUBPD       Y0, Y1, Y0
 	VSUBPD       Y2, Y0, Y0
-	VMOVUPD      Y3, 832(SP)
-	VMOVUPD      Y0, 864(SP)
-	VMOVUPD      768(SP), Y0
-	VMULPD       576(SP), Y0, Y0
-	VMOVUPD      800(SP), Y1
-	VMULPD       608(SP), Y1, Y1
-	VMOVUPD      288(SP), Y2
-	VMULPD       704(SP), Y2, Y2
-	VMULPD       num25<>+0(SB), Y2, Y2
+	VMOVUPD      Y3, 672(SP)
+	VMOVUPD      Y0, 704(SP)
+	VMOVUPD      608(SP), Y0
+	VMULPD       416(SP), Y0, Y0
+	VMOVUPD      640(SP), Y1
+	VMULPD       448(SP), Y1, Y1
+	VMOVUPD      1536(SP)(R9*1), Y2
+	VMULPD       544(SP), Y2, Y2
+	VMULPD       num21<>+0(SB), Y2, Y2
 	VSUBPD       Y1, Y0, Y3
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num26<>+0(SB), Y3, Y2
-	VMOVUPD      Y2, 896(SP)
+	VFMADD231PD  num22<>+0(SB), Y3, Y2
+	VMOVUPD      Y2, 736(SP)
 	VADDPD       Y1, Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 928(SP)
-	VMOVUPD      768(SP), Y0
-	VMULPD       640(SP), Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 960(SP)
-	VMOVUPD      800(SP), Y0
-	VMULPD       672(SP), Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 992(SP)
-	VMOVUPD      832(SP), Y0
-	VMOVUPD      768(SP), Y1
-	VMULPD       512(SP), Y1, Y1
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 768(SP)
+	VMOVUPD      608(SP), Y0
+	VMULPD       480(SP), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 800(SP)
+	VMOVUPD      640(SP), Y0
+	VMULPD       512(SP), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 832(SP)
+	VMOVUPD      672(SP), Y0
+	VMOVUPD      608(SP), Y1
+	VMULPD       352(SP), Y1, Y1
 	VMOVAPD      Y1, Y1
-	VFMSUB231PD  576(SP), Y0, Y1
-	VMOVUPD      864(SP), Y0
-	VMOVUPD      800(SP), Y2
-	VMULPD       544(SP), Y2, Y2
+	VFMSUB231PD  416(SP), Y0, Y1
+	VMOVUPD      704(SP), Y0
+	VMOVUPD      640(SP), Y2
+	VMULPD       384(SP), Y2, Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  608(SP), Y0, Y2
-	VMOVUPD      288(SP), Y0
-	VMOVUPD      704(SP), Y3
+	VFMADD231PD  448(SP), Y0, Y2
+	VMOVUPD      1536(SP)(R9*1), Y0
+	VMOVUPD      544(SP), Y3
 	VMOVAPD      Y3, Y3
-	VFMADD231PD  736(SP), Y0, Y3
-	VMULPD       num25<>+0(SB), Y3, Y0
+	VFMADD231PD  576(SP), Y0, Y3
+	VMULPD       num21<>+0(SB), Y3, Y0
 	VSUBPD       Y2, Y1, Y3
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  num26<>+0(SB), Y3, Y0
-	VMOVUPD      Y0, 1024(SP)
+	VFMADD231PD  num22<>+0(SB), Y3, Y0
+	VMOVUPD      Y0, 864(SP)
 	VADDPD       Y2, Y1, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 1056(SP)
-	VMOVUPD      288(SP), Y0
-	VMULPD       num27<>+0(SB), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 896(SP)
+	VMOVUPD      1536(SP)(R9*1), Y0
+	VMULPD       num23<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
-	VMOVUPD      num28<>+0(SB), Y2
-	VMOVUPD      num28<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num28<>+0(SB), Y2
-	VFMADD231PD  Y3, Y1, Y2
-	VMOVUPD      num28<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num38<>+0(SB), Y2
-	VMOVUPD      num39<>+0(SB), Y4
-	VFMADD231PD  Y2, Y1, Y4
-	VMOVUPD      num40<>+0(SB), Y2
-	VFMADD231PD  Y4, Y1, Y2
-	VMULPD       Y0, Y2, Y1
-	VMULPD       Y0, Y3, Y2
-	VADDPD       Y2, Y3, Y4
-	VSUBPD       Y2, Y3, Y2
-	VMOVUPD      Y3, 1088(SP)
-	VMOVUPD      Y1, 1120(SP)
-	VMOVUPD      Y0, 1152(SP)
-	VMOVUPD      Y4, 1184(SP)
-	VMOVUPD      Y2, 1216(SP)
-	VMULPD       num27<>+0(SB), Y3, Y2
+	VMOVUPD      num24<>+0(SB), Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VFMADD213PD  num24<>+0(SB), Y1, Y2
+	VMOVUPD      num31<>+0(SB), Y3
+	VFMADD213PD  num32<>+0(SB), Y1, Y3
+	VFMADD213PD  num33<>+0(SB), Y1, Y3
+	VMULPD       Y0, Y3, Y1
+	VMULPD       Y0, Y2, Y3
+	VADDPD       Y3, Y2, Y4
+	VSUBPD       Y3, Y2, Y3
+	VMOVUPD      Y2, 928(SP)
+	VMOVUPD      Y1, 960(SP)
+	VMOVUPD      Y0, 992(SP)
+	VMOVUPD      Y4, 1024(SP)
+	VMOVUPD      Y3, 1056(SP)
+	VMULPD       num23<>+0(SB), Y2, Y2
 	VMULPD       Y0, Y1, Y0
 	VADDPD       Y0, Y1, Y3
 	VADDPD       Y2, Y3, Y3
 	VSUBPD       Y0, Y1, Y0
 	VSUBPD       Y2, Y0, Y0
-	VMOVUPD      Y3, 1248(SP)
-	VMOVUPD      Y0, 1280(SP)
-	VMOVUPD      1088(SP), Y0
-	VMULPD       1152(SP), Y0, Y0
-	VMULPD       288(SP), Y0, Y1
-	VMOVUPD      num27<>+0(SB), Y2
+	VMOVUPD      Y3, 1088(SP)
+	VMOVUPD      Y0, 1120(SP)
+	VMOVUPD      928(SP), Y0
+	VMULPD       992(SP), Y0, Y0
+	VMULPD       1536(SP)(R9*1), Y0, Y1
+	VMOVUPD      num23<>+0(SB), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num28<>+0(SB), Y1, Y2
-	VMOVUPD      1184(SP), Y1
-	VMULPD       576(SP), Y1, Y1
-	VMOVUPD      1216(SP), Y3
-	VMULPD       608(SP), Y3, Y3
+	VFMADD231PD  num24<>+0(SB), Y1, Y2
+	VMOVUPD      1024(SP), Y1
+	VMULPD       416(SP), Y1, Y1
+	VMOVUPD      1056(SP), Y3
+	VMULPD       448(SP), Y3, Y3
 	VADDPD       Y3, Y1, Y1
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num26<>+0(SB), Y1, Y2
-	VMOVUPD      1248(SP), Y1
-	VMOVUPD      1184(SP), Y3
-	VMULPD       512(SP), Y3, Y3
+	VFMADD231PD  num22<>+0(SB), Y1, Y2
+	VMOVUPD      1088(SP), Y1
+	VMOVUPD      1024(SP), Y3
+	VMULPD       352(SP), Y3, Y3
 	VMOVAPD      Y3, Y3
-	VFMSUB231PD  576(SP), Y1, Y3
-	VMOVUPD      1280(SP), Y1
-	VMOVUPD      1216(SP), Y4
-	VMULPD       544(SP), Y4, Y4
+	VFMSUB231PD  416(SP), Y1, Y3
+	VMOVUPD      1120(SP), Y1
+	VMOVUPD      1056(SP), Y4
+	VMULPD       384(SP), Y4, Y4
 	VMOVAPD      Y4, Y4
-	VFMADD231PD  608(SP), Y1, Y4
-	VMOVUPD      288(SP), Y1
-	VMULPD       1120(SP), Y1, Y1
+	VFMADD231PD  448(SP), Y1, Y4
+	VMOVUPD      1536(SP)(R9*1), Y1
+	VMULPD       960(SP), Y1, Y1
 	VADDPD       Y0, Y0, Y0
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  1152(SP), Y1, Y0
-	VMULPD       num28<>+0(SB), Y0, Y0
+	VFMADD231PD  992(SP), Y1, Y0
+	VMULPD       num24<>+0(SB), Y0, Y0
 	VADDPD       Y4, Y3, Y1
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  num26<>+0(SB), Y1, Y0
-	VMOVUPD      Y0, 1312(SP)
-	VMOVUPD      (BX), Y0
-	VMOVUPD      num14<>+0(SB), Y1
+	VFMADD231PD  num22<>+0(SB), Y1, Y0
+	VMOVUPD      Y0, 1152(SP)
+	VMOVUPD      (BX)(R9*1), Y0
+	VMOVUPD      num12<>+0(SB), Y1
 	VMOVAPD      Y1, Y1
 	VFNMADD231PD Y2, Y0, Y1
-	VMOVUPD      896(SP), Y2
+	VMOVUPD      736(SP), Y2
 	VMULPD       Y0, Y2, Y0
 	VDIVPD       Y1, Y0, Y0
-	VMOVUPD      928(SP), Y1
+	VMOVUPD      768(SP), Y1
 	VMOVAPD      Y1, Y1
 	VFMADD231PD  32(SP), Y2, Y1
 	VMOVAPD      Y1, Y1
@@ -957,107 +838,102 @@ slopeOver_loop:
 	VADDPD       Y0, Y0, Y2
 	VADDPD       32(SP), Y2, Y2
 	VMULPD       Y0, Y0, Y0
-	VMOVUPD      1184(SP), Y3
-	VMULPD       640(SP), Y3, Y3
-	VMULPD       num26<>+0(SB), Y3, Y3
-	VMOVUPD      1216(SP), Y4
-	VMULPD       672(SP), Y4, Y4
-	VMULPD       num26<>+0(SB), Y4, Y4
-	VMOVUPD      960(SP), Y5
+	VMOVUPD      1024(SP), Y3
+	VMULPD       480(SP), Y3, Y3
+	VMULPD       num22<>+0(SB), Y3, Y3
+	VMOVUPD      1056(SP), Y4
+	VMULPD       512(SP), Y4, Y4
+	VMULPD       num22<>+0(SB), Y4, Y4
+	VMOVUPD      800(SP), Y5
 	VMOVAPD      Y5, Y5
-	VFMADD231PD  960(SP), Y2, Y5
+	VFMADD231PD  800(SP), Y2, Y5
 	VMOVAPD      Y5, Y5
 	VFMADD231PD  Y3, Y0, Y5
-	VMOVUPD      992(SP), Y3
+	VMOVUPD      832(SP), Y3
 	VMOVAPD      Y3, Y3
-	VFNMADD231PD 992(SP), Y2, Y3
+	VFNMADD231PD 832(SP), Y2, Y3
 	VMOVAPD      Y3, Y3
 	VFMADD231PD  Y4, Y0, Y3
-	VMOVUPD      1056(SP), Y4
+	VMOVUPD      896(SP), Y4
 	VMOVAPD      Y4, Y4
-	VFMADD231PD  1024(SP), Y2, Y4
+	VFMADD231PD  864(SP), Y2, Y4
 	VMOVAPD      Y4, Y2
-	VFMADD231PD  1312(SP), Y0, Y2
-	VMOVUPD      Y1, 1344(SP)
-	VMULPD       288(SP), Y2, Y0
-	VMOVUPD      Y0, 1376(SP)
+	VFMADD231PD  1152(SP), Y0, Y2
+	VMOVUPD      Y1, 1184(SP)
+	VMULPD       1536(SP)(R9*1), Y2, Y0
+	VMOVUPD      Y0, 1216(SP)
 	VADDPD       Y3, Y5, Y0
 	VSUBPD       Y3, Y5, Y1
-	VMOVUPD      Y0, 1408(SP)
-	VMOVUPD      Y1, 1440(SP)
-	VMOVUPD      384(SP), Y0
-	VMOVUPD      352(SP), Y1
-	VMULPD       320(SP), Y1, Y1
-	VMULPD       num41<>+0(SB), Y1, Y1
-	VMOVUPD      Y1, 1472(SP)
-	VMOVUPD      224(SP), Y1
+	VMOVUPD      Y0, 1248(SP)
+	VMOVUPD      Y1, 1280(SP)
+	VMOVUPD      2400(SP)(R9*1), Y0
+	VMOVUPD      2112(SP)(R9*1), Y1
+	VMULPD       1824(SP)(R9*1), Y1, Y1
+	VMULPD       num34<>+0(SB), Y1, Y1
+	VMOVUPD      Y1, 1312(SP)
+	VMOVUPD      192(SP), Y1
 	VADDPD       Y1, Y1, Y1
 	VMULPD       Y1, Y0, Y0
-	VMOVUPD      352(SP), Y2
+	VMOVUPD      2112(SP)(R9*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  224(SP), Y0, Y2
-	VMULPD       192(SP), Y0, Y0
-	VMOVUPD      448(SP), Y3
+	VFMADD231PD  192(SP), Y0, Y2
+	VMULPD       160(SP), Y0, Y0
+	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y0, Y0
 	VFNMADD231PD Y2, Y3, Y0
-	VMOVUPD      1472(SP), Y3
-	VMOVUPD      480(SP), Y4
+	VMOVUPD      1312(SP), Y3
+	VMOVUPD      320(SP), Y4
 	VMULPD       Y2, Y4, Y2
 	VMOVAPD      Y2, Y2
 	VFMSUB231PD  Y1, Y3, Y2
-	VMULPD       1440(SP), Y2, Y1
+	VMULPD       1280(SP), Y2, Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  1408(SP), Y0, Y1
-	VMULPD       416(SP), Y1, Y0
-	VSUBPD       1376(SP), Y0, Y0
+	VFMADD231PD  1248(SP), Y0, Y1
+	VMULPD       256(SP), Y1, Y0
+	VSUBPD       1216(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
-	VMOVUPD      Y0, (DI)
-	VMOVUPD      160(SP), Y0
-	VMOVUPD      384(SP), Y1
+	VMOVUPD      Y0, (DI)(R9*1)
+	VMOVUPD      224(SP), Y0
+	VMOVUPD      2400(SP)(R9*1), Y1
 	VADDPD       Y0, Y0, Y0
 	VMULPD       Y0, Y1, Y1
-	VMOVUPD      352(SP), Y2
+	VMOVUPD      2112(SP)(R9*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  224(SP), Y1, Y2
-	VMULPD       192(SP), Y1, Y1
-	VADDPD       352(SP), Y1, Y1
-	VMOVUPD      448(SP), Y3
+	VFMADD231PD  192(SP), Y1, Y2
+	VMULPD       160(SP), Y1, Y1
+	VADDPD       2112(SP)(R9*1), Y1, Y1
+	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y1, Y1
 	VFNMADD231PD Y2, Y3, Y1
-	VMOVUPD      1472(SP), Y3
-	VMOVUPD      480(SP), Y4
+	VMOVUPD      1312(SP), Y3
+	VMOVUPD      320(SP), Y4
 	VMULPD       Y2, Y4, Y2
 	VMOVAPD      Y2, Y2
 	VFMSUB231PD  Y0, Y3, Y2
-	VMULPD       1440(SP), Y2, Y0
+	VMULPD       1280(SP), Y2, Y0
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  1408(SP), Y1, Y0
-	VMULPD       416(SP), Y0, Y0
-	VSUBPD       1376(SP), Y0, Y0
-	VSUBPD       1376(SP), Y0, Y0
+	VFMADD231PD  1248(SP), Y1, Y0
+	VMULPD       256(SP), Y0, Y0
+	VSUBPD       1216(SP), Y0, Y0
+	VSUBPD       1216(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
-	VMOVUPD      Y0, (R8)
-	VMOVUPD      1344(SP), Y0
-	ADDQ         $0x20, DI
-	ADDQ         $0x20, R8
+	VMOVUPD      Y0, (R8)(R9*1)
+	VMOVUPD      1184(SP), Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  (DX), Y0, Y1
+	VFMADD231PD  (DX)(R9*1), Y0, Y1
 	VMOVUPD      Y1, 64(SP)
 	VMOVUPD      96(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  288(DX), Y0, Y1
+	VFMADD231PD  288(DX)(R9*1), Y0, Y1
 	VMOVUPD      Y1, 96(SP)
 	VMOVUPD      128(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  576(DX), Y0, Y1
+	VFMADD231PD  576(DX)(R9*1), Y0, Y1
 	VMOVUPD      Y1, 128(SP)
-	ADDQ         $0x20, AX
-	ADDQ         $0x20, CX
-	ADDQ         $0x20, BX
-	ADDQ         $0x20, DX
-	DECQ         SI
-	JNZ          slopeOver_loop
+	ADDQ         $0x20, R9
+	CMPQ         R9, SI
+	JNE          slopeOver_loop
 	MOVQ         xyz+56(FP), AX
 	VMOVUPD      64(SP), Y0
 	VEXTRACTF128 $0x01, Y0, X1
@@ -1077,92 +953,74 @@ slopeOver_loop:
 	VZEROUPPER
 	RET
 
-DATA num29<>+0(SB)/8, $0xbf84deef7c860727
-DATA num29<>+8(SB)/8, $0xbf84deef7c860727
-DATA num29<>+16(SB)/8, $0xbf84deef7c860727
-DATA num29<>+24(SB)/8, $0xbf84deef7c860727
+DATA num25<>+0(SB)/8, $0x3fb664f4882c10fa
+DATA num25<>+8(SB)/8, $0x3fb664f4882c10fa
+DATA num25<>+16(SB)/8, $0x3fb664f4882c10fa
+DATA num25<>+24(SB)/8, $0x3fb664f4882c10fa
+GLOBL num25<>(SB), RODATA|NOPTR, $32
+
+DATA num26<>+0(SB)/8, $0xbfc4b94b94b94b95
+DATA num26<>+8(SB)/8, $0xbfc4b94b94b94b95
+DATA num26<>+16(SB)/8, $0xbfc4b94b94b94b95
+DATA num26<>+24(SB)/8, $0xbfc4b94b94b94b95
+GLOBL num26<>(SB), RODATA|NOPTR, $32
+
+DATA num27<>+0(SB)/8, $0x3fd1111111111111
+DATA num27<>+8(SB)/8, $0x3fd1111111111111
+DATA num27<>+16(SB)/8, $0x3fd1111111111111
+DATA num27<>+24(SB)/8, $0x3fd1111111111111
+GLOBL num27<>(SB), RODATA|NOPTR, $32
+
+DATA num28<>+0(SB)/8, $0x3fcd7dbf487fcb92
+DATA num28<>+8(SB)/8, $0x3fcd7dbf487fcb92
+DATA num28<>+16(SB)/8, $0x3fcd7dbf487fcb92
+DATA num28<>+24(SB)/8, $0x3fcd7dbf487fcb92
+GLOBL num28<>(SB), RODATA|NOPTR, $32
+
+DATA num29<>+0(SB)/8, $0x3fc3a92a30553261
+DATA num29<>+8(SB)/8, $0x3fc3a92a30553261
+DATA num29<>+16(SB)/8, $0x3fc3a92a30553261
+DATA num29<>+24(SB)/8, $0x3fc3a92a30553261
 GLOBL num29<>(SB), RODATA|NOPTR, $32
 
-DATA num30<>+0(SB)/8, $0x3f9611edca901e68
-DATA num30<>+8(SB)/8, $0x3f9611edca901e68
-DATA num30<>+16(SB)/8, $0x3f9611edca901e68
-DATA num30<>+24(SB)/8, $0x3f9611edca901e68
+DATA num30<>+0(SB)/8, $0x3fb3a92a30553261
+DATA num30<>+8(SB)/8, $0x3fb3a92a30553261
+DATA num30<>+16(SB)/8, $0x3fb3a92a30553261
+DATA num30<>+24(SB)/8, $0x3fb3a92a30553261
 GLOBL num30<>(SB), RODATA|NOPTR, $32
 
-DATA num31<>+0(SB)/8, $0xbfa6b09c2b6072cc
-DATA num31<>+8(SB)/8, $0xbfa6b09c2b6072cc
-DATA num31<>+16(SB)/8, $0xbfa6b09c2b6072cc
-DATA num31<>+24(SB)/8, $0xbfa6b09c2b6072cc
+DATA num31<>+0(SB)/8, $0x3fe009f623076c06
+DATA num31<>+8(SB)/8, $0x3fe009f623076c06
+DATA num31<>+16(SB)/8, $0x3fe009f623076c06
+DATA num31<>+24(SB)/8, $0x3fe009f623076c06
 GLOBL num31<>(SB), RODATA|NOPTR, $32
 
-DATA num32<>+0(SB)/8, $0x3fb664f4882c10fa
-DATA num32<>+8(SB)/8, $0x3fb664f4882c10fa
-DATA num32<>+16(SB)/8, $0x3fb664f4882c10fa
-DATA num32<>+24(SB)/8, $0x3fb664f4882c10fa
+DATA num32<>+0(SB)/8, $0x3fd5629d8409e55c
+DATA num32<>+8(SB)/8, $0x3fd5629d8409e55c
+DATA num32<>+16(SB)/8, $0x3fd5629d8409e55c
+DATA num32<>+24(SB)/8, $0x3fd5629d8409e55c
 GLOBL num32<>(SB), RODATA|NOPTR, $32
 
-DATA num33<>+0(SB)/8, $0xbfc4b94b94b94b95
-DATA num33<>+8(SB)/8, $0xbfc4b94b94b94b95
-DATA num33<>+16(SB)/8, $0xbfc4b94b94b94b95
-DATA num33<>+24(SB)/8, $0xbfc4b94b94b94b95
+DATA num33<>+0(SB)/8, $0x3fc5629d8409e55c
+DATA num33<>+8(SB)/8, $0x3fc5629d8409e55c
+DATA num33<>+16(SB)/8, $0x3fc5629d8409e55c
+DATA num33<>+24(SB)/8, $0x3fc5629d8409e55c
 GLOBL num33<>(SB), RODATA|NOPTR, $32
 
-DATA num34<>+0(SB)/8, $0x3fd1111111111111
-DATA num34<>+8(SB)/8, $0x3fd1111111111111
-DATA num34<>+16(SB)/8, $0x3fd1111111111111
-DATA num34<>+24(SB)/8, $0x3fd1111111111111
+DATA num34<>+0(SB)/8, $0xbfe0000000000000
+DATA num34<>+8(SB)/8, $0xbfe0000000000000
+DATA num34<>+16(SB)/8, $0xbfe0000000000000
+DATA num34<>+24(SB)/8, $0xbfe0000000000000
 GLOBL num34<>(SB), RODATA|NOPTR, $32
-
-DATA num35<>+0(SB)/8, $0x3fcd7dbf487fcb92
-DATA num35<>+8(SB)/8, $0x3fcd7dbf487fcb92
-DATA num35<>+16(SB)/8, $0x3fcd7dbf487fcb92
-DATA num35<>+24(SB)/8, $0x3fcd7dbf487fcb92
-GLOBL num35<>(SB), RODATA|NOPTR, $32
-
-DATA num36<>+0(SB)/8, $0x3fc3a92a30553261
-DATA num36<>+8(SB)/8, $0x3fc3a92a30553261
-DATA num36<>+16(SB)/8, $0x3fc3a92a30553261
-DATA num36<>+24(SB)/8, $0x3fc3a92a30553261
-GLOBL num36<>(SB), RODATA|NOPTR, $32
-
-DATA num37<>+0(SB)/8, $0x3fb3a92a30553261
-DATA num37<>+8(SB)/8, $0x3fb3a92a30553261
-DATA num37<>+16(SB)/8, $0x3fb3a92a30553261
-DATA num37<>+24(SB)/8, $0x3fb3a92a30553261
-GLOBL num37<>(SB), RODATA|NOPTR, $32
-
-DATA num38<>+0(SB)/8, $0x3fe009f623076c06
-DATA num38<>+8(SB)/8, $0x3fe009f623076c06
-DATA num38<>+16(SB)/8, $0x3fe009f623076c06
-DATA num38<>+24(SB)/8, $0x3fe009f623076c06
-GLOBL num38<>(SB), RODATA|NOPTR, $32
-
-DATA num39<>+0(SB)/8, $0x3fd5629d8409e55c
-DATA num39<>+8(SB)/8, $0x3fd5629d8409e55c
-DATA num39<>+16(SB)/8, $0x3fd5629d8409e55c
-DATA num39<>+24(SB)/8, $0x3fd5629d8409e55c
-GLOBL num39<>(SB), RODATA|NOPTR, $32
-
-DATA num40<>+0(SB)/8, $0x3fc5629d8409e55c
-DATA num40<>+8(SB)/8, $0x3fc5629d8409e55c
-DATA num40<>+16(SB)/8, $0x3fc5629d8409e55c
-DATA num40<>+24(SB)/8, $0x3fc5629d8409e55c
-GLOBL num40<>(SB), RODATA|NOPTR, $32
-
-DATA num41<>+0(SB)/8, $0xbfe0000000000000
-DATA num41<>+8(SB)/8, $0xbfe0000000000000
-DATA num41<>+16(SB)/8, $0xbfe0000000000000
-DATA num41<>+24(SB)/8, $0xbfe0000000000000
-GLOBL num41<>(SB), RODATA|NOPTR, $32
 
 // func slopeAgainst(k *float64, s *float64, ground *float64, w *float64, mm float64, glow float64, groups int, xyz *float64, dk *float64, ds *float64)
 // Requires: AVX, AVX2, FMA3, SSE2
-TEXT ·slopeAgainst(SB), $1536-80
+TEXT ·slopeAgainst(SB), $2688-80
 	MOVQ         k+0(FP), AX
 	MOVQ         s+8(FP), CX
 	MOVQ         w+24(FP), DX
 	MOVQ         ground+16(FP), BX
-	MOVQ         groups+48(FP), SI
+	MOVQ         groups+48(FP), BX
 	MOVSD        mm+32(FP), X0
 	MOVSD        glow+40(FP), X1
 	VBROADCASTSD X0, Y0
@@ -1173,330 +1031,290 @@ TEXT ·slopeAgainst(SB), $1536-80
 	VMOVUPD      Y0, 64(SP)
 	VMOVUPD      Y0, 96(SP)
 	VMOVUPD      Y0, 128(SP)
-	MOVQ         dk+64(FP), DI
-	MOVQ         ds+72(FP), R8
+	MOVQ         dk+64(FP), SI
+	MOVQ         ds+72(FP), DI
+	XORQ         R8, R8
+	SHLQ         $0x05, BX
 
-slopeAgainst_loop:
-	VMOVUPD      (AX), Y0
-	VMOVUPD      (CX), Y1
+slopeAgainst_inside:
+	VMOVUPD      (AX)(R8*1), Y0
 	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(R8*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VMOVAPD      Y0, Y2
 	VFMADD231PD  num0<>+0(SB), Y1, Y2
-	VMULPD       Y2, Y0, Y3
-	VADDPD       Y1, Y0, Y4
-	VMOVUPD      Y0, 160(SP)
-	VMOVUPD      Y1, 192(SP)
-	VMOVUPD      Y4, 224(SP)
-	VMOVUPD      Y3, 256(SP)
-	VMINPD       num1<>+0(SB), Y2, Y0
-	VMOVUPD      num3<>+0(SB), Y1
-	VMOVAPD      Y1, Y1
-	VFMADD231PD  num2<>+0(SB), Y0, Y1
-	VSUBPD       num3<>+0(SB), Y1, Y2
-	VMOVAPD      Y0, Y0
-	VFNMADD231PD num4<>+0(SB), Y2, Y0
-	VMOVUPD      num5<>+0(SB), Y2
-	VMOVUPD      num6<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num7<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num8<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num9<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num10<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num11<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num12<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VMOVUPD      num13<>+0(SB), Y2
-	VFMADD231PD  Y4, Y0, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y0, Y4
-	VPSLLQ       $0x34, Y1, Y0
-	VPSUBQ       Y0, Y4, Y0
-	VMOVUPD      Y0, 288(SP)
-	VSQRTPD      Y3, Y0
-	VMINPD       num1<>+0(SB), Y0, Y1
+	VMULPD       Y2, Y0, Y0
+	VMINPD       num1<>+0(SB), Y2, Y1
 	VMOVUPD      num3<>+0(SB), Y2
 	VMOVAPD      Y2, Y2
 	VFMADD231PD  num2<>+0(SB), Y1, Y2
-	VSUBPD       num3<>+0(SB), Y2, Y4
+	VSUBPD       num3<>+0(SB), Y2, Y3
 	VMOVAPD      Y1, Y1
-	VFNMADD231PD num4<>+0(SB), Y4, Y1
-	VMOVUPD      num5<>+0(SB), Y4
-	VMOVUPD      num6<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num7<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num8<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num9<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num10<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num11<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num12<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
-	VMOVUPD      num13<>+0(SB), Y4
-	VFMADD231PD  Y5, Y1, Y4
-	VMOVUPD      num14<>+0(SB), Y5
-	VFMADD231PD  Y4, Y1, Y5
+	VFNMADD231PD num4<>+0(SB), Y3, Y1
+	VMOVUPD      num5<>+0(SB), Y3
+	VFMADD213PD  num6<>+0(SB), Y1, Y3
+	VFMADD213PD  num7<>+0(SB), Y1, Y3
+	VFMADD213PD  num8<>+0(SB), Y1, Y3
+	VFMADD213PD  num9<>+0(SB), Y1, Y3
+	VFMADD213PD  num10<>+0(SB), Y1, Y3
+	VFMADD213PD  num11<>+0(SB), Y1, Y3
+	VFMADD213PD  num12<>+0(SB), Y1, Y3
 	VPSLLQ       $0x34, Y2, Y1
-	VPSUBQ       Y1, Y5, Y1
-	VMULPD       Y1, Y1, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VADDPD       num14<>+0(SB), Y2, Y5
-	VDIVPD       Y5, Y4, Y4
-	VADDPD       Y1, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y1, 320(SP)
-	VMOVUPD      num14<>+0(SB), Y1
+	VPSUBQ       Y1, Y3, Y1
+	VMOVUPD      Y1, 1536(SP)(R8*1)
+	VSQRTPD      Y0, Y1
+	VMAXPD       num13<>+0(SB), Y1, Y1
+	VMINPD       num1<>+0(SB), Y1, Y2
+	VMOVUPD      num3<>+0(SB), Y3
+	VMOVAPD      Y3, Y3
+	VFMADD231PD  num2<>+0(SB), Y2, Y3
+	VSUBPD       num3<>+0(SB), Y3, Y4
+	VMOVAPD      Y2, Y2
+	VFNMADD231PD num4<>+0(SB), Y4, Y2
+	VMOVUPD      num5<>+0(SB), Y4
+	VFMADD213PD  num6<>+0(SB), Y2, Y4
+	VFMADD213PD  num7<>+0(SB), Y2, Y4
+	VFMADD213PD  num8<>+0(SB), Y2, Y4
+	VFMADD213PD  num9<>+0(SB), Y2, Y4
+	VFMADD213PD  num10<>+0(SB), Y2, Y4
+	VFMADD213PD  num11<>+0(SB), Y2, Y4
+	VFMADD213PD  num12<>+0(SB), Y2, Y4
+	VPSLLQ       $0x34, Y3, Y2
+	VPSUBQ       Y2, Y4, Y2
+	VMULPD       Y2, Y2, Y3
+	VMOVUPD      num12<>+0(SB), Y4
+	VADDPD       Y4, Y3, Y5
+	VMULPD       Y5, Y1, Y5
+	VDIVPD       Y5, Y4, Y5
+	VADDPD       Y2, Y2, Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y5, Y1, Y1
+	VMOVUPD      Y1, 1824(SP)(R8*1)
+	VSUBPD       Y3, Y4, Y2
+	VMULPD       Y5, Y2, Y2
+	VCMPPD       $0x01, num14<>+0(SB), Y0, Y3
+	VMOVUPD      num15<>+0(SB), Y4
+	VFMADD213PD  num16<>+0(SB), Y0, Y4
+	VFMADD213PD  num17<>+0(SB), Y0, Y4
+	VFMADD213PD  num18<>+0(SB), Y0, Y4
+	VFMADD213PD  num12<>+0(SB), Y0, Y4
+	VBLENDVPD    Y3, Y4, Y2, Y2
+	VMOVUPD      Y2, 2112(SP)(R8*1)
+	VMULPD       Y1, Y1, Y1
 	VSUBPD       Y2, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VDIVPD       Y0, Y1, Y0
-	VCMPPD       $0x01, num15<>+0(SB), Y3, Y1
-	VMOVUPD      num16<>+0(SB), Y2
-	VMOVUPD      num17<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num18<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num19<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num20<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VMOVUPD      num22<>+0(SB), Y2
-	VFMADD231PD  Y4, Y3, Y2
-	VMOVUPD      num14<>+0(SB), Y4
-	VFMADD231PD  Y2, Y3, Y4
-	VBLENDVPD    Y1, Y4, Y0, Y0
-	VMOVUPD      Y0, 352(SP)
-	VMOVUPD      256(SP), Y2
-	VMOVUPD      320(SP), Y3
-	VMULPD       320(SP), Y3, Y3
-	VSUBPD       Y0, Y3, Y0
-	VADDPD       Y2, Y2, Y3
-	VDIVPD       Y3, Y0, Y0
-	VMOVUPD      num29<>+0(SB), Y3
-	VMOVUPD      num30<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num31<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VMOVUPD      num32<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num33<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VMOVUPD      num34<>+0(SB), Y4
-	VFMADD231PD  Y3, Y2, Y4
-	VMOVUPD      num22<>+0(SB), Y3
-	VFMADD231PD  Y4, Y2, Y3
-	VBLENDVPD    Y1, Y3, Y0, Y0
-	VMOVUPD      Y0, 384(SP)
-	VMOVUPD      352(SP), Y0
-	VMULPD       192(SP), Y0, Y1
-	VMULPD       224(SP), Y0, Y0
-	VADDPD       num14<>+0(SB), Y0, Y0
-	VMOVUPD      num14<>+0(SB), Y2
+	VADDPD       Y0, Y0, Y2
+	VDIVPD       Y2, Y1, Y1
+	VMOVUPD      num25<>+0(SB), Y2
+	VFMADD213PD  num26<>+0(SB), Y0, Y2
+	VFMADD213PD  num27<>+0(SB), Y0, Y2
+	VFMADD213PD  num18<>+0(SB), Y0, Y2
+	VBLENDVPD    Y3, Y2, Y1, Y0
+	VMOVUPD      Y0, 2400(SP)(R8*1)
+	ADDQ         $0x20, R8
+	CMPQ         R8, BX
+	JNE          slopeAgainst_inside
+	XORQ         R8, R8
+
+slopeAgainst_loop:
+	VMOVUPD      (AX)(R8*1), Y0
+	VMULPD       (SP), Y0, Y0
+	VMOVUPD      (CX)(R8*1), Y1
+	VMULPD       (SP), Y1, Y1
+	VADDPD       Y1, Y0, Y2
+	VMOVUPD      Y1, 160(SP)
+	VMOVUPD      Y2, 192(SP)
+	VMOVUPD      Y0, 224(SP)
+	VMOVUPD      1536(SP)(R8*1), Y0
+	VMOVUPD      2112(SP)(R8*1), Y0
+	VMULPD       160(SP), Y0, Y1
+	VMULPD       192(SP), Y0, Y0
+	VADDPD       num12<>+0(SB), Y0, Y0
+	VMOVUPD      num12<>+0(SB), Y2
 	VDIVPD       Y0, Y2, Y0
 	VMULPD       Y0, Y1, Y1
-	VMOVUPD      320(SP), Y2
+	VMOVUPD      1824(SP)(R8*1), Y2
 	VMULPD       Y0, Y2, Y2
-	VMOVUPD      Y0, 416(SP)
-	VMOVUPD      Y1, 448(SP)
-	VMOVUPD      Y2, 480(SP)
+	VMOVUPD      Y0, 256(SP)
+	VMOVUPD      Y1, 288(SP)
+	VMOVUPD      Y2, 320(SP)
 	VADDPD       Y2, Y1, Y0
 	VSUBPD       Y2, Y1, Y1
-	VMOVUPD      num14<>+0(SB), Y2
+	VMOVUPD      num12<>+0(SB), Y2
 	VMOVAPD      Y2, Y3
-	VFNMADD231PD num23<>+0(SB), Y0, Y3
+	VFNMADD231PD num19<>+0(SB), Y0, Y3
 	VDIVPD       Y3, Y2, Y3
 	VMOVAPD      Y2, Y4
-	VFNMADD231PD num23<>+0(SB), Y1, Y4
+	VFNMADD231PD num19<>+0(SB), Y1, Y4
 	VDIVPD       Y4, Y2, Y4
-	VMOVUPD      288(SP), Y5
+	VMOVUPD      1536(SP)(R8*1), Y5
 	VSUBPD       Y5, Y0, Y0
 	VMULPD       Y3, Y0, Y0
 	VADDPD       Y5, Y1, Y1
 	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y3, 512(SP)
-	VMOVUPD      Y4, 544(SP)
-	VMOVUPD      Y0, 576(SP)
-	VMOVUPD      Y1, 608(SP)
+	VMOVUPD      Y3, 352(SP)
+	VMOVUPD      Y4, 384(SP)
+	VMOVUPD      Y0, 416(SP)
+	VMOVUPD      Y1, 448(SP)
 	VMOVAPD      Y2, Y5
-	VFMADD231PD  num23<>+0(SB), Y0, Y5
+	VFMADD231PD  num19<>+0(SB), Y0, Y5
 	VMULPD       Y3, Y5, Y0
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num23<>+0(SB), Y1, Y2
+	VFMADD231PD  num19<>+0(SB), Y1, Y2
 	VMULPD       Y4, Y2, Y1
-	VMOVUPD      Y0, 640(SP)
-	VMOVUPD      Y1, 672(SP)
-	VMOVUPD      288(SP), Y0
-	VMULPD       num24<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 480(SP)
+	VMOVUPD      Y1, 512(SP)
+	VMOVUPD      1536(SP)(R8*1), Y0
+	VMULPD       num20<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
-	VMOVUPD      num25<>+0(SB), Y2
-	VMOVUPD      num25<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num25<>+0(SB), Y2
-	VFMADD231PD  Y3, Y1, Y2
-	VMOVUPD      num25<>+0(SB), Y3
-	VFMADD231PD  Y2, Y1, Y3
-	VMOVUPD      num35<>+0(SB), Y2
-	VMOVUPD      num36<>+0(SB), Y4
-	VFMADD231PD  Y2, Y1, Y4
-	VMOVUPD      num37<>+0(SB), Y2
-	VFMADD231PD  Y4, Y1, Y2
-	VMULPD       Y0, Y2, Y1
-	VMULPD       Y0, Y3, Y2
-	VADDPD       Y2, Y3, Y4
-	VSUBPD       Y2, Y3, Y2
-	VMOVUPD      Y3, 704(SP)
-	VMOVUPD      Y1, 736(SP)
-	VMOVUPD      Y4, 768(SP)
-	VMOVUPD      Y2, 800(SP)
-	VMULPD       num24<>+0(SB), Y3, Y2
+	VMOVUPD      num21<>+0(SB), Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VFMADD213PD  num21<>+0(SB), Y1, Y2
+	VMOVUPD      num28<>+0(SB), Y3
+	VFMADD213PD  num29<>+0(SB), Y1, Y3
+	VFMADD213PD  num30<>+0(SB), Y1, Y3
+	VMULPD       Y0, Y3, Y1
+	VMULPD       Y0, Y2, Y3
+	VADDPD       Y3, Y2, Y4
+	VSUBPD       Y3, Y2, Y3
+	VMOVUPD      Y2, 544(SP)
+	VMOVUPD      Y1, 576(SP)
+	VMOVUPD      Y4, 608(SP)
+	VMOVUPD      Y3, 640(SP)
+	VMULPD       num20<>+0(SB), Y2, Y2
 	VMULPD       Y0, Y1, Y0
 	VADDPD       Y0, Y1, Y3
 	VADDPD       Y2, Y3, Y3
 	VSUBPD       Y0, Y1, Y0
 	VSUBPD       Y2, Y0, Y0
-	VMOVUPD      Y3, 832(SP)
-	VMOVUPD      Y0, 864(SP)
-	VMOVUPD      768(SP), Y0
-	VMULPD       576(SP), Y0, Y0
-	VMOVUPD      800(SP), Y1
-	VMULPD       608(SP), Y1, Y1
-	VMOVUPD      288(SP), Y2
-	VMULPD       704(SP), Y2, Y2
-	VMULPD       num25<>+0(SB), Y2, Y2
+	VMOVUPD      Y3, 672(SP)
+	VMOVUPD      Y0, 704(SP)
+	VMOVUPD      608(SP), Y0
+	VMULPD       416(SP), Y0, Y0
+	VMOVUPD      640(SP), Y1
+	VMULPD       448(SP), Y1, Y1
+	VMOVUPD      1536(SP)(R8*1), Y2
+	VMULPD       544(SP), Y2, Y2
+	VMULPD       num21<>+0(SB), Y2, Y2
 	VSUBPD       Y1, Y0, Y3
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num26<>+0(SB), Y3, Y2
-	VMOVUPD      Y2, 896(SP)
+	VFMADD231PD  num22<>+0(SB), Y3, Y2
+	VMOVUPD      Y2, 736(SP)
 	VADDPD       Y1, Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 928(SP)
-	VMOVUPD      768(SP), Y0
-	VMULPD       640(SP), Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 960(SP)
-	VMOVUPD      800(SP), Y0
-	VMULPD       672(SP), Y0, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 992(SP)
-	VMOVUPD      832(SP), Y0
-	VMOVUPD      768(SP), Y1
-	VMULPD       512(SP), Y1, Y1
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 768(SP)
+	VMOVUPD      608(SP), Y0
+	VMULPD       480(SP), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 800(SP)
+	VMOVUPD      640(SP), Y0
+	VMULPD       512(SP), Y0, Y0
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 832(SP)
+	VMOVUPD      672(SP), Y0
+	VMOVUPD      608(SP), Y1
+	VMULPD       352(SP), Y1, Y1
 	VMOVAPD      Y1, Y1
-	VFMSUB231PD  576(SP), Y0, Y1
-	VMOVUPD      864(SP), Y0
-	VMOVUPD      800(SP), Y2
-	VMULPD       544(SP), Y2, Y2
+	VFMSUB231PD  416(SP), Y0, Y1
+	VMOVUPD      704(SP), Y0
+	VMOVUPD      640(SP), Y2
+	VMULPD       384(SP), Y2, Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  608(SP), Y0, Y2
-	VMOVUPD      288(SP), Y0
-	VMOVUPD      704(SP), Y3
+	VFMADD231PD  448(SP), Y0, Y2
+	VMOVUPD      1536(SP)(R8*1), Y0
+	VMOVUPD      544(SP), Y3
 	VMOVAPD      Y3, Y3
-	VFMADD231PD  736(SP), Y0, Y3
-	VMULPD       num25<>+0(SB), Y3, Y0
+	VFMADD231PD  576(SP), Y0, Y3
+	VMULPD       num21<>+0(SB), Y3, Y0
 	VSUBPD       Y2, Y1, Y3
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  num26<>+0(SB), Y3, Y0
-	VMOVUPD      Y0, 1024(SP)
+	VFMADD231PD  num22<>+0(SB), Y3, Y0
+	VMOVUPD      Y0, 864(SP)
 	VADDPD       Y2, Y1, Y0
-	VMULPD       num26<>+0(SB), Y0, Y0
-	VMOVUPD      Y0, 1056(SP)
-	VMOVUPD      896(SP), Y0
-	VMOVUPD      960(SP), Y1
-	VMOVUPD      1024(SP), Y2
-	VMOVUPD      num14<>+0(SB), Y3
-	VMOVUPD      num42<>+0(SB), Y4
+	VMULPD       num22<>+0(SB), Y0, Y0
+	VMOVUPD      Y0, 896(SP)
+	VMOVUPD      736(SP), Y0
+	VMOVUPD      800(SP), Y1
+	VMOVUPD      864(SP), Y2
+	VMOVUPD      num12<>+0(SB), Y3
+	VMOVUPD      num35<>+0(SB), Y4
 	VMOVAPD      Y4, Y4
-	VFNMADD231PD 992(SP), Y3, Y4
-	VMOVUPD      Y0, 1088(SP)
-	VMULPD       288(SP), Y2, Y0
-	VMOVUPD      Y0, 1120(SP)
+	VFNMADD231PD 832(SP), Y3, Y4
+	VMOVUPD      Y0, 928(SP)
+	VMULPD       1536(SP)(R8*1), Y2, Y0
+	VMOVUPD      Y0, 960(SP)
 	VADDPD       Y4, Y1, Y0
 	VSUBPD       Y4, Y1, Y1
-	VMOVUPD      Y0, 1152(SP)
-	VMOVUPD      Y1, 1184(SP)
-	VMOVUPD      384(SP), Y0
-	VMOVUPD      352(SP), Y1
-	VMULPD       320(SP), Y1, Y1
-	VMULPD       num41<>+0(SB), Y1, Y1
-	VMOVUPD      Y1, 1216(SP)
-	VMOVUPD      224(SP), Y1
+	VMOVUPD      Y0, 992(SP)
+	VMOVUPD      Y1, 1024(SP)
+	VMOVUPD      2400(SP)(R8*1), Y0
+	VMOVUPD      2112(SP)(R8*1), Y1
+	VMULPD       1824(SP)(R8*1), Y1, Y1
+	VMULPD       num34<>+0(SB), Y1, Y1
+	VMOVUPD      Y1, 1056(SP)
+	VMOVUPD      192(SP), Y1
 	VADDPD       Y1, Y1, Y1
 	VMULPD       Y1, Y0, Y0
-	VMOVUPD      352(SP), Y2
+	VMOVUPD      2112(SP)(R8*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  224(SP), Y0, Y2
-	VMULPD       192(SP), Y0, Y0
-	VMOVUPD      448(SP), Y3
+	VFMADD231PD  192(SP), Y0, Y2
+	VMULPD       160(SP), Y0, Y0
+	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y0, Y0
 	VFNMADD231PD Y2, Y3, Y0
-	VMOVUPD      1216(SP), Y3
-	VMOVUPD      480(SP), Y4
+	VMOVUPD      1056(SP), Y3
+	VMOVUPD      320(SP), Y4
 	VMULPD       Y2, Y4, Y2
 	VMOVAPD      Y2, Y2
 	VFMSUB231PD  Y1, Y3, Y2
-	VMULPD       1184(SP), Y2, Y1
+	VMULPD       1024(SP), Y2, Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  1152(SP), Y0, Y1
-	VMULPD       416(SP), Y1, Y0
-	VSUBPD       1120(SP), Y0, Y0
+	VFMADD231PD  992(SP), Y0, Y1
+	VMULPD       256(SP), Y1, Y0
+	VSUBPD       960(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
-	VMOVUPD      Y0, (DI)
-	VMOVUPD      160(SP), Y0
-	VMOVUPD      384(SP), Y1
+	VMOVUPD      Y0, (SI)(R8*1)
+	VMOVUPD      224(SP), Y0
+	VMOVUPD      2400(SP)(R8*1), Y1
 	VADDPD       Y0, Y0, Y0
 	VMULPD       Y0, Y1, Y1
-	VMOVUPD      352(SP), Y2
+	VMOVUPD      2112(SP)(R8*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  224(SP), Y1, Y2
-	VMULPD       192(SP), Y1, Y1
-	VADDPD       352(SP), Y1, Y1
-	VMOVUPD      448(SP), Y3
+	VFMADD231PD  192(SP), Y1, Y2
+	VMULPD       160(SP), Y1, Y1
+	VADDPD       2112(SP)(R8*1), Y1, Y1
+	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y1, Y1
 	VFNMADD231PD Y2, Y3, Y1
-	VMOVUPD      1216(SP), Y3
-	VMOVUPD      480(SP), Y4
+	VMOVUPD      1056(SP), Y3
+	VMOVUPD      320(SP), Y4
 	VMULPD       Y2, Y4, Y2
 	VMOVAPD      Y2, Y2
 	VFMSUB231PD  Y0, Y3, Y2
-	VMULPD       1184(SP), Y2, Y0
+	VMULPD       1024(SP), Y2, Y0
 	VMOVAPD      Y0, Y0
-	VFMADD231PD  1152(SP), Y1, Y0
-	VMULPD       416(SP), Y0, Y0
-	VSUBPD       1120(SP), Y0, Y0
-	VSUBPD       1120(SP), Y0, Y0
+	VFMADD231PD  992(SP), Y1, Y0
+	VMULPD       256(SP), Y0, Y0
+	VSUBPD       960(SP), Y0, Y0
+	VSUBPD       960(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
-	VMOVUPD      Y0, (R8)
-	VMOVUPD      1088(SP), Y0
-	ADDQ         $0x20, DI
-	ADDQ         $0x20, R8
+	VMOVUPD      Y0, (DI)(R8*1)
+	VMOVUPD      928(SP), Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  (DX), Y0, Y1
+	VFMADD231PD  (DX)(R8*1), Y0, Y1
 	VMOVUPD      Y1, 64(SP)
 	VMOVUPD      96(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  288(DX), Y0, Y1
+	VFMADD231PD  288(DX)(R8*1), Y0, Y1
 	VMOVUPD      Y1, 96(SP)
 	VMOVUPD      128(SP), Y1
 	VMOVAPD      Y1, Y1
-	VFMADD231PD  576(DX), Y0, Y1
+	VFMADD231PD  576(DX)(R8*1), Y0, Y1
 	VMOVUPD      Y1, 128(SP)
-	ADDQ         $0x20, AX
-	ADDQ         $0x20, CX
-	ADDQ         $0x20, BX
-	ADDQ         $0x20, DX
-	DECQ         SI
-	JNZ          slopeAgainst_loop
+	ADDQ         $0x20, R8
+	CMPQ         R8, BX
+	JNE          slopeAgainst_loop
 	MOVQ         xyz+56(FP), AX
 	VMOVUPD      64(SP), Y0
 	VEXTRACTF128 $0x01, Y0, X1
@@ -1516,11 +1334,11 @@ slopeAgainst_loop:
 	VZEROUPPER
 	RET
 
-DATA num42<>+0(SB)/8, $0x0000000000000000
-DATA num42<>+8(SB)/8, $0x0000000000000000
-DATA num42<>+16(SB)/8, $0x0000000000000000
-DATA num42<>+24(SB)/8, $0x0000000000000000
-GLOBL num42<>(SB), RODATA|NOPTR, $32
+DATA num35<>+0(SB)/8, $0x0000000000000000
+DATA num35<>+8(SB)/8, $0x0000000000000000
+DATA num35<>+16(SB)/8, $0x0000000000000000
+DATA num35<>+24(SB)/8, $0x0000000000000000
+GLOBL num35<>(SB), RODATA|NOPTR, $32
 
 // func weighFour(k *float64, s *float64, dk *float64, ds *float64, w *float64, groups int, xyz *float64)
 // Requires: AVX, FMA3

@@ -58,8 +58,9 @@ func sorted(set []int, x []float64, cost float64) found {
 
 // The breadth of the search.
 const (
-	beam       = 50  // sets that are extended
-	pairBeam   = 140 // pairs that are
+	beam       = 80  // sets that are extended
+	pairFirst  = 40  // pairs that are, of which one mostly is near enough
+	pairBeam   = 250 // pairs that are otherwise
 	newcomers  = 12  // bottles tried with each
 	screened   = 120 // of those, worked out in full
 	glowing    = 30  // of those that glow, or lie in a stack
@@ -205,11 +206,17 @@ func (p *problem) search(ctx context.Context, most int, each func(*pool)) (*pool
 		}
 	}
 	for n := 3; n <= min(most, len(p.bottles)); n++ {
-		if p.near(all) {
-			return all, nil
-		}
-		if err := p.extend(ctx, all, all.best(n-1, beamOf(n)), each); err != nil {
-			return nil, err
+		stages := beamOf(n)
+		from, done := all.best(n-1, slices.Max(stages)), 0
+		for _, to := range stages {
+			if p.near(all) {
+				return all, nil
+			}
+			to = min(to, len(from))
+			if err := p.extend(ctx, all, from[done:to], each); err != nil {
+				return nil, err
+			}
+			done = to
 		}
 	}
 	exchanged := map[[MostBottles]uint8]bool{}
@@ -242,12 +249,12 @@ func (p *problem) search(ctx context.Context, most int, each func(*pool)) (*pool
 	return all, nil
 }
 
-// beamOf is how many sets are extended to n bottles: more pairs, since a pair tells little yet.
-func beamOf(n int) int {
+// beamOf is how many sets are extended to n bottles, from stage to stage: more pairs, since a pair tells little yet, but few at first.
+func beamOf(n int) []int {
 	if n == 3 {
-		return pairBeam
+		return []int{pairFirst, pairBeam}
 	}
-	return beam
+	return []int{beam}
 }
 
 // without is the set without one of its bottles.

@@ -16,7 +16,8 @@ import (
 const (
 	k1, kD, inside = 0.04, 0.092, 0.596
 	half           = (1 - inside) / 2
-	seriesBelow    = 0.0625 // of z
+	seriesBelow    = 0.01 // of z
+	mostGroups     = 9    // of four bands
 )
 
 var constants = map[uint64]Mem{}
@@ -55,10 +56,7 @@ func nma(a vec, b Op, c vec) vec { x := YMM(); VMOVAPD(c, x); VFNMADD231PD(b, a,
 func horner(x vec, c ...float64) vec {
 	sum := load(num(c[len(c)-1]))
 	for i := len(c) - 2; i >= 0; i-- {
-		y := YMM()
-		VMOVUPD(num(c[i]), y)
-		VFMADD231PD(sum, x, y)
-		sum = y
+		VFMADD213PD(num(c[i]), x, sum) // sum·x + c
 	}
 	return sum
 }
@@ -73,7 +71,7 @@ func expMinus(y vec) vec {
 	r := nma(n, num(math.Ln2), y2) // y − n·ln2
 	var c []float64
 	f := 1.0
-	for i := range 10 {
+	for i := range 8 {
 		if i > 0 {
 			f *= -float64(i)
 		}
@@ -151,48 +149,65 @@ func kernel(name string, against, slopes bool) {
 	if slopes {
 		dk, ds = Load(Param("dk"), GP64()), Load(Param("ds"), GP64())
 	}
+	rows := AllocLocal(32 * mostGroups * 4) // what the first loop works out for the second
+	at, end := GP64(), GP64()
+	XORQ(at, at)
+	SHLQ(U8(5), groups)
+	MOVQ(groups, end)
+	row := func(n int) Mem { return rows.Offset(32*mostGroups*n).Idx(at, 1) }
+	rowCone, rowH, rowG, rowDG := row(0), row(1), row(2), row(3)
 	begin := st.used
 
-	Label(name + "_loop")
-	st.used = begin
-	kk, ss := load(Mem{Base: k}), load(Mem{Base: s})
-	a, b := mul(kk, mm), mul(ss, mm)
+	// Two loops, each short enough for the processor to have several groups under way.
+	Label(name + "_inside")
+	a, b := mul(load(Mem{Base: k}.Idx(at, 1)), mm), mul(load(Mem{Base: s}.Idx(at, 1)), mm)
 	far := fma(b, num(2), a)
 	z := mul(a, far)
-	as := add(a, b)
-	mA, mB, mAS, mZ := st.keep(a), st.keep(b), st.keep(as), st.keep(z)
-	cone := expMinus(far)
-	mCone := st.keep(cone)
-	u := root(z)
+	VMOVUPD(expMinus(far), rowCone)
+	u := YMM()
+	VMAXPD(num(1e-9), root(z), u) // of a clear slab 0, which nothing can be divided by
 	e := expMinus(u)
 	ee := mul(e, e)
-	inv := div(load(num(1)), add(ee, num(1)))
-	h0 := mul(add(e, e), inv)
-	mH := st.keep(h0)
 	one := load(num(1))
-	g := div(mul(sub(one, ee), inv), u)
+	over := div(one, mul(u, add(ee, one))) // 1/(u(1 + e²))
+	h := mul(mul(add(e, e), u), over)
+	VMOVUPD(h, rowH)
+	g := mul(sub(one, ee), over)
 	small := YMM()
 	VCMPPD(U8(1), num(seriesBelow), z, small) // z < bound
 	// tanh(√z)/√z = Σ c·zⁿ
-	c := []float64{1, -1.0 / 3, 2.0 / 15, -17.0 / 315, 62.0 / 2835, -1382.0 / 155925, 21844.0 / 6081075, -929569.0 / 638512875}
+	c := []float64{1, -1.0 / 3, 2.0 / 15, -17.0 / 315, 62.0 / 2835}
 	gs := horner(z, c...)
 	gg := YMM()
 	VBLENDVPD(small, gs, g, gg)
-	mG := st.keep(gg)
-	var mDG Mem
+	VMOVUPD(gg, rowG)
 	if slopes {
-		z2 := load(mZ)
-		hh := mul(load(mH), mH)
-		dg := div(sub(hh, gg), add(z2, z2))
+		dg := div(sub(mul(h, h), gg), add(z, z))
 		var dc []float64
 		for i := 1; i < len(c); i++ {
 			dc = append(dc, float64(i)*c[i])
 		}
-		dgs := horner(z2, dc...)
+		dgs := horner(z, dc...)
 		d := YMM()
 		VBLENDVPD(small, dgs, dg, d)
-		mDG = st.keep(d)
+		VMOVUPD(d, rowDG)
 	}
+	ADDQ(Imm(32), at)
+	CMPQ(at, end)
+	JNE(LabelRef(name + "_inside"))
+
+	XORQ(at, at)
+	Label(name + "_loop")
+	st.used = begin
+	a, b = mul(load(Mem{Base: k}.Idx(at, 1)), mm), mul(load(Mem{Base: s}.Idx(at, 1)), mm)
+	as := add(a, b)
+	mB, mAS := st.keep(b), st.keep(as)
+	var mA Mem
+	if slopes {
+		mA = st.keep(a)
+	}
+	mCone, mH, mG, mDG := rowCone, rowH, rowG, rowDG
+	cone := load(mCone)
 	gg = load(mG)
 	sg := mul(gg, mB)
 	den := add(mul(gg, mAS), num(1))
@@ -220,7 +235,7 @@ func kernel(name string, against, slopes bool) {
 			inner := mul(mul(mul(load(mCone), f.c), f.q), num(1-kD)) // (1−kD)·cone·c·q
 			bb := mul(add(inner, num(kD)), mAll)
 			bb = fma(add(mul(f.plus, mP), mul(f.minus, mM)), num(half), bb)
-			rho := load(Mem{Base: ground})
+			rho := load(Mem{Base: ground}.Idx(at, 1))
 			open := nma(rho, bb, load(mAll))
 			th := load(mThrough)
 			top := mul(fma(th, glow, load(mBody)), open)
@@ -279,7 +294,7 @@ func kernel(name string, against, slopes bool) {
 			own := mul(fma(mul(load(mCone), mDC), mQ, add(cq, cq)), num(1-kD))
 			nCone := fma(add(x, y), num(half), own)
 			mNCone := st.keep(nCone)
-			rho := load(Mem{Base: ground})
+			rho := load(Mem{Base: ground}.Idx(at, 1))
 			open := nma(rho, behind, load(num(1)))
 			th := load(mThrough)
 			back := div(mul(th, rho), open)
@@ -320,23 +335,18 @@ func kernel(name string, against, slopes bool) {
 			return mul(d, mm)
 		}
 		as := load(mAS)
-		VMOVUPD(side(add(as, as), false), Mem{Base: dk})
+		VMOVUPD(side(add(as, as), false), Mem{Base: dk}.Idx(at, 1))
 		a := load(mA)
 		dg = load(mDG)
-		VMOVUPD(side(add(a, a), true), Mem{Base: ds})
+		VMOVUPD(side(add(a, a), true), Mem{Base: ds}.Idx(at, 1))
 		light = load(mLight)
-		ADDQ(Imm(32), dk)
-		ADDQ(Imm(32), ds)
 	}
 	for i, sum := range []Mem{sx, sy, sz} {
-		VMOVUPD(fma(light, Mem{Base: w, Disp: 288 * i}, load(sum)), sum)
+		VMOVUPD(fma(light, Mem{Base: w, Disp: 288 * i}.Idx(at, 1), load(sum)), sum)
 	}
-	ADDQ(Imm(32), k)
-	ADDQ(Imm(32), s)
-	ADDQ(Imm(32), ground)
-	ADDQ(Imm(32), w)
-	DECQ(groups)
-	JNZ(LabelRef(name + "_loop"))
+	ADDQ(Imm(32), at)
+	CMPQ(at, end)
+	JNE(LabelRef(name + "_loop"))
 	out := Load(Param("xyz"), GP64())
 	for i, m := range []Mem{sx, sy, sz} {
 		total(load(m), Mem{Base: out, Disp: 8 * i})
