@@ -230,7 +230,7 @@ func TestACensusOfFlake(t *testing.T) {
 	w.says("Point at the corner across")
 	point(1104, 576)
 	w.until(`document.querySelectorAll('[data-flake-class]').length === 2`)
-	w.says(".037 in")
+	w.says(".035 in")
 	w.says(".015 in")
 	w.until(`document.querySelectorAll('[data-testid="pieces"] g').length > 700`)
 	if *shots != "" {

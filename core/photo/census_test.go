@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"image"
 	"math"
+	"math/rand/v2"
 	"os"
 	"slices"
 	"strconv"
@@ -170,6 +171,43 @@ func TestSpoonsOfTheShots(t *testing.T) {
 			assert.InEpsilon(t, really, perMM3[i], 0.25)
 		}
 	}
+}
+
+// Whichever even part of a photo somebody marks, there are as many kinds in it.
+func TestKindsInOtherRegions(t *testing.T) {
+	wrong, all := 0, 0
+	for _, s := range shots(t, "wg") {
+		if s.Type != "flake" {
+			continue
+		}
+		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
+		require.NoError(t, err)
+		var truth struct {
+			Flake struct {
+				Region  [4]float64 `json:"region_rect_px"`
+				Classes []struct{}
+			}
+			Scale struct {
+				Px float64 `json:"px_per_mm"`
+			}
+		}
+		require.NoError(t, json.Unmarshal(raw, &truth))
+		r := truth.Flake.Region
+		rng := rand.New(rand.NewPCG(1, 2))
+		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }
+		for range 8 {
+			region := Rect{X0: within(r[0], r[2]), Y0: within(r[1], r[3]), X1: within(r[2], r[0]), Y1: within(r[3], r[1])}
+			got, err := Census(t.Context(), s.Picture, region, truth.Scale.Px)
+			require.NoError(t, err)
+			all++
+			if len(got.Classes) != len(truth.Flake.Classes) {
+				wrong++
+				t.Logf("%s %v: %v", s.ID, region, got.Classes)
+			}
+		}
+	}
+	t.Logf("another number of kinds in %d of %d regions", wrong, all)
+	assert.LessOrEqual(t, wrong, 2)
 }
 
 func TestACensusThatCannotBe(t *testing.T) {

@@ -41,7 +41,7 @@ func (c *census) parted(k kind, few int) []kind {
 		strengths = append(strengths, strong)
 	}
 	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
-	try := func(value func(one) float64, use func(one) bool) (line float64, ok bool) {
+	try := func(value func(one) float64, use func(one) bool) (line, filled float64) {
 		var v []float64
 		for _, o := range all {
 			if use(o) {
@@ -98,24 +98,28 @@ func (c *census) parted(k kind, few int) []kind {
 		far = unit(to)
 	}
 	hue := func(o one) float64 { return o.hue[0]*far[0] + o.hue[1]*far[1] + o.hue[2]*far[2] }
-	if line, ok := try(hue, func(o one) bool { return o.strong >= near && o.whole }); ok {
+	if line, filled := try(hue, func(o one) bool { return o.strong >= near && o.whole }); filled < mostBetween {
 		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
 		two := half(func(o one) bool { return hue(o) < line })
-		if !sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue {
+		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize // near and deep ones of one flake differ in hue, too
+		if (!oneSize || filled < mostBetweenAlike) && (!sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue) {
 			return again(two)
 		}
 	}
 	size := func(o one) float64 { return o.size }
-	if line, ok := try(size, func(o one) bool { return o.whole }); ok {
+	if line, filled := try(size, func(o one) bool { return o.whole }); filled < mostBetween {
 		return again(half(func(o one) bool { return o.size < line }))
 	}
 	return []kind{k}
 }
 
-// gap looks for the line that parts values into two heaps with hardly any between them, each of few or more.
-func gap(v []float64, few int) (line float64, ok bool) {
+// The most that lie between two heaps: of two kinds, and of two that have one size.
+const mostBetween, mostBetweenAlike = 0.4, 0.15
+
+// gap looks for the line that parts values into two heaps, each of few or more, and says how many lie between as a share of the lesser heap.
+func gap(v []float64, few int) (line, filled float64) {
 	if len(v) < 2*few {
-		return 0, false
+		return 0, math.Inf(1)
 	}
 	slices.Sort(v)
 	n := len(v)
@@ -131,7 +135,7 @@ func gap(v []float64, few int) (line float64, ok bool) {
 		}
 	}
 	if at == 0 {
-		return 0, false
+		return 0, math.Inf(1)
 	}
 	low, high := v[at/2], v[(at+n)/2] // medians
 	w := high - low
@@ -142,7 +146,7 @@ func gap(v []float64, few int) (line float64, ok bool) {
 	}
 	middle := within(low+0.35*w, high-0.35*w)
 	heap := min(within(low-0.15*w, low+0.15*w), within(high-0.15*w, high+0.15*w))
-	return (low + high) / 2, middle <= 0.4*heap
+	return (low + high) / 2, middle / heap
 }
 
 // weigh works out a kind's size and contrast.
@@ -225,20 +229,28 @@ func (c *census) found() *Found {
 		same := slices.IndexFunc(merged, func(m kind) bool {
 			apart := math.Abs(math.Log(k.sizeMM / m.sizeMM))
 			// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
-			return apart < 0.16 && sameHue(k.dir, m.dir) || apart < 0.12 && opposite(k.dir, m.dir)
+			return apart < alikeSize && sameHue(k.dir, m.dir) || apart < 0.12 && opposite(k.dir, m.dir)
 		})
 		if same < 0 { // a tinted base: the deeper, the nearer to its hue, without a gap
 			same = slices.IndexFunc(merged, func(m kind) bool {
-				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.08 && dot3(unit(k.dir), unit(m.dir)) > 0.6 && len(c.parted(together(k, m), few)) == 1
+				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.25 && dot3(unit(k.dir), unit(m.dir)) > 0.6 && len(c.parted(together(k, m), few)) == 1
+			})
+		}
+		if same < 0 { // a few of another's hue that are larger, by less than twice, are two of it each
+			same = slices.IndexFunc(merged, func(m kind) bool {
+				return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && (sameHue(k.dir, m.dir) || opposite(k.dir, m.dir))
 			})
 		}
 		if same < 0 && slices.ContainsFunc(merged, func(m kind) bool { return sameHue(k.dir, m.dir) }) {
 			// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
 			same = slices.IndexFunc(merged, func(m kind) bool {
-				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.16 && 6*len(k.members) < len(m.members)
+				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < alikeSize && 6*len(k.members) < len(m.members)
 			})
 		}
-		rims := slices.ContainsFunc(merged, func(m kind) bool { return k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast })
+		rims := slices.ContainsFunc(merged, func(m kind) bool {
+			specks := k.sizeMM < 0.5*m.sizeMM && (k.sizeMM*c.px < leastPiecePX+spotPX || 6*len(k.members) < len(m.members)) // a fine flake comes in numbers
+			return specks || k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast
+		})
 		switch {
 		case same >= 0:
 			merged[same].members = append(merged[same].members, k.members...)

@@ -8,6 +8,9 @@ import (
 // alikeHue is the cosine from which two differences can't be told from pixel to pixel.
 const alikeHue = 0.97
 
+// alikeSize is the logarithm of a proportion below which two kinds have one size.
+const alikeSize = 0.16
+
 // enoughOfOne is the share of a piece that lies face on from which a part of a blob counts as a piece.
 const enoughOfOne = 0.35
 
