@@ -41,6 +41,7 @@ func (w *page) dragFrom(css string, share, dx, dy float64) {
 
 // A bait on the bench, turned and in another shape; then the same look in a thinner one.
 func TestABaitOnTheBench(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/recipes/cold-herring")
 	w.press("Pour it on the bench")
@@ -74,6 +75,7 @@ func TestABaitOnTheBench(t *testing.T) {
 // A mold is made, a laminate with spots poured in it, its boundary dragged, the bait rolled, the light switched, the
 // picture saved; all of it is there after a reload.
 func TestTheBaitInTheHand(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/molds")
 	w.says("Perch fin, eight")

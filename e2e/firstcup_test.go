@@ -15,6 +15,7 @@ import (
 
 // The first cup, from a photo to a test batch, and over to another shop.
 func TestFirstCupFromEndToEnd(t *testing.T) {
+	t.Parallel()
 	data := dataFolder(t)
 	p := start(t, data, "demo")
 	chrome := browser(t)
@@ -162,6 +163,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 
 // Two windows save one recipe: the second is told, and can keep both.
 func TestTwoWindowsOneRecipe(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	chrome := browser(t)
 	windows := []*page{p.open(chrome, "/recipes/bog-lantern"), p.open(chrome, "/recipes/bog-lantern")}
@@ -192,6 +194,7 @@ func TestTwoWindowsOneRecipe(t *testing.T) {
 
 // A dropped connection is said; taps made meanwhile arrive once it is back, each once.
 func TestTapsSurviveADeadProgram(t *testing.T) {
+	t.Parallel()
 	data := dataFolder(t)
 	p := start(t, data, "demo")
 	w := p.open(browser(t), "/bench")

@@ -17,6 +17,7 @@ func (w *page) cupText() string {
 
 // A full recipe by taps and typing, all of it undone, all of it done again, and a reload: the same cup.
 func TestAFullCupUndoneAndDoneAgain(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/bench")
 	w.says("Wet rope")
@@ -100,6 +101,7 @@ func TestAFullCupUndoneAndDoneAgain(t *testing.T) {
 
 // 37 drops counted by key in two goes; then half is poured and the rest is split.
 func TestCountPourAndSplit(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/bench")
 	w.says("Wet rope")
@@ -162,6 +164,7 @@ func TestCountPourAndSplit(t *testing.T) {
 
 // Another bottle for one that is in the cup, and the same look with glass.
 func TestSwapAndTheSameLookWithGlass(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/recipes/bog-lantern")
 	w.press("Pour it on the bench")
@@ -196,6 +199,7 @@ func TestSwapAndTheSameLookWithGlass(t *testing.T) {
 
 // A bottle is added in a few taps, refined, and followed by the next one.
 func TestAShelfOfOnesOwn(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/shelf")
 	w.says("Peat black")
@@ -234,6 +238,7 @@ func TestAShelfOfOnesOwn(t *testing.T) {
 
 // Versions, a recipe made from another, a search by words and by colour, two side by side.
 func TestRecipeLife(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/recipes/gull-belly")
 	w.press("Pour it on the bench")

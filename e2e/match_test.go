@@ -11,6 +11,7 @@ import (
 // From a reference to a cup: the search, a dose changed by hand, one held, a candidate on the bench, a correction in words, one of a
 // half-poured cup, and all of it saved.
 func TestFromAReferenceToDoses(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")
 	picture := func(name string) {
@@ -84,6 +85,7 @@ func TestFromAReferenceToDoses(t *testing.T) {
 
 // Parts of one bait are matched together, and go to the bench as cups with letters.
 func TestPartsTogether(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/match")
 	w.says("Choose a reference")

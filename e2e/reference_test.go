@@ -51,6 +51,7 @@ func aShot(t *testing.T) (file string, spots []camera.Spot) {
 
 // A photo comes in, its light is undone by white and grey, then by a card; pins say how far off they may be.
 func TestThePhotosLight(t *testing.T) {
+	t.Parallel()
 	file, spots := aShot(t)
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")
@@ -156,6 +157,7 @@ func TestThePhotosLight(t *testing.T) {
 // A reference that nobody photographed: an instrument's Lab, words, a file of spectra; made the target of the cup; and a point of
 // that cup's wedge kept as another.
 func TestAReferenceWithoutAPhoto(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")
 	w.fill(`[data-testid="told-name"]`, "The ruffe of my childhood")
@@ -197,6 +199,7 @@ func TestAReferenceWithoutAPhoto(t *testing.T) {
 }
 
 func TestACensusOfFlake(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")
 	w.says("Goby from the old pier")

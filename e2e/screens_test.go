@@ -12,6 +12,7 @@ var shots = flag.String("shots", "", "folder to write a picture of each main vie
 
 // Every main view of the demo shop opens without an error of its scripts; with -shots they are pictured.
 func TestScreensOfTheDemo(t *testing.T) {
+	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/")
 	take := func(name string) {

@@ -63,6 +63,10 @@ func Start(ctx context.Context, o Options) (*Instance, error) {
 	if err := i.endOrphan(); err != nil {
 		return nil, err
 	}
+	// Temporary tables in a folder of its own: in the machine's, another server would take them away when it starts.
+	if err := os.MkdirAll(i.path("tmp"), 0o700); err != nil {
+		return nil, fmt.Errorf("the database's folder can't be made: %w", err)
+	}
 	if err := i.install(ctx); err != nil {
 		return nil, err
 	}
@@ -130,7 +134,9 @@ func (i *Instance) install(ctx context.Context) error {
 		"--no-defaults", "--datadir=" + half, "--auth-root-authentication-method=normal",
 		"--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M",
 	}
-	out, err := exec.CommandContext(ctx, tool, append(args, asRoot()...)...).CombinedOutput()
+	cmd := exec.CommandContext(ctx, tool, append(args, asRoot()...)...)
+	cmd.Env = append(os.Environ(), "TMPDIR="+i.path("tmp"))
+	out, err := cmd.CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("installing the database failed: %w: %s", err, lastLines(out, 3))
 	}
@@ -159,7 +165,7 @@ func (i *Instance) run(ctx context.Context, server string) error {
 	}
 	defer os.Remove(init)
 	args := []string{
-		server, "--no-defaults", "--datadir=" + i.path("data"), "--socket=" + i.socket, "--pid-file=" + i.path("pid"),
+		server, "--no-defaults", "--datadir=" + i.path("data"), "--socket=" + i.socket, "--pid-file=" + i.path("pid"), "--tmpdir=" + i.path("tmp"),
 		"--log-error=" + i.path("err.log"), "--init-file=" + init, "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-log-file-size=8M", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci",
 		"--default-time-zone=+00:00", "--max-allowed-packet=64M",

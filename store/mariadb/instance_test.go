@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -104,4 +105,23 @@ func TestNobodyElseGetsIn(t *testing.T) {
 		assert.ErrorContains(t, db.PingContext(context.Background()), "1045", "no password, no entry: %s", dsn)
 		db.Close()
 	}
+}
+
+// Several are installed and run on one machine at once. (A server takes away all temporary tables that it finds in its folder for them.)
+func TestSeveralAtOnce(t *testing.T) {
+	var all sync.WaitGroup
+	for range 6 {
+		all.Go(func() {
+			dir, err := os.MkdirTemp("", "cb-inst-")
+			if !assert.NoError(t, err) {
+				return
+			}
+			defer os.RemoveAll(dir)
+			i, err := mariadb.Start(t.Context(), mariadb.Options{Dir: dir, Throwaway: true, Log: slog.New(slog.DiscardHandler)})
+			if assert.NoError(t, err) {
+				assert.NoError(t, i.Stop())
+			}
+		})
+	}
+	all.Wait()
 }
