@@ -98,90 +98,73 @@ lightOver_loop:
 	VMOVUPD      (CX)(DI*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VADDPD       Y1, Y0, Y0
-	VMOVUPD      Y1, 160(SP)
-	VMOVUPD      Y0, 192(SP)
-	VMOVUPD      1536(SP)(DI*1), Y0
-	VMOVUPD      2112(SP)(DI*1), Y0
-	VMULPD       160(SP), Y0, Y1
-	VMULPD       192(SP), Y0, Y0
+	VMOVUPD      2112(SP)(DI*1), Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y0, Y2, Y0
 	VADDPD       num12<>+0(SB), Y0, Y0
 	VMOVUPD      1824(SP)(DI*1), Y2
-	VMULPD       num19<>+0(SB), Y2, Y2
-	VMULPD       num19<>+0(SB), Y1, Y3
-	VSUBPD       Y2, Y0, Y4
-	VSUBPD       Y3, Y4, Y4
-	VADDPD       Y2, Y0, Y2
-	VSUBPD       Y3, Y2, Y2
 	VMOVUPD      1536(SP)(DI*1), Y3
-	VMOVUPD      1824(SP)(DI*1), Y5
-	VMOVAPD      Y5, Y5
-	VFNMADD231PD Y0, Y3, Y5
-	VMULPD       Y2, Y4, Y0
-	VMOVUPD      Y0, 224(SP)
-	VADDPD       Y5, Y1, Y0
-	VMULPD       Y2, Y0, Y0
-	VSUBPD       Y5, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y0, 256(SP)
-	VMOVUPD      Y1, 288(SP)
-	VMOVUPD      1536(SP)(DI*1), Y2
-	VMULPD       num20<>+0(SB), Y2, Y2
-	VMULPD       Y2, Y2, Y3
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VMULPD       Y2, Y4, Y2
-	VADDPD       Y2, Y4, Y3
-	VSUBPD       Y2, Y4, Y2
-	VMULPD       Y0, Y3, Y0
-	VMULPD       Y1, Y2, Y1
-	VMOVUPD      1536(SP)(DI*1), Y2
-	VMULPD       Y4, Y2, Y2
-	VMULPD       num21<>+0(SB), Y2, Y2
-	VSUBPD       Y1, Y0, Y3
-	VMULPD       224(SP), Y2, Y2
+	VMULPD       num19<>+0(SB), Y2, Y4
+	VMULPD       num19<>+0(SB), Y1, Y5
+	VSUBPD       Y4, Y0, Y6
+	VSUBPD       Y5, Y6, Y6
+	VADDPD       Y4, Y0, Y4
+	VSUBPD       Y5, Y4, Y4
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  num22<>+0(SB), Y3, Y2
-	VADDPD       Y1, Y0, Y0
-	VMULPD       num22<>+0(SB), Y0, Y0
-	VMOVUPD      Y2, 320(SP)
-	VMOVUPD      Y0, 352(SP)
-	VMOVUPD      1536(SP)(DI*1), Y0
-	VMULPD       num23<>+0(SB), Y0, Y0
-	VMULPD       Y0, Y0, Y1
-	VMOVUPD      num24<>+0(SB), Y2
-	VFMADD213PD  num24<>+0(SB), Y1, Y2
-	VFMADD213PD  num24<>+0(SB), Y1, Y2
-	VFMADD213PD  num24<>+0(SB), Y1, Y2
-	VMULPD       Y0, Y2, Y1
-	VADDPD       Y1, Y2, Y3
-	VSUBPD       Y1, Y2, Y1
-	VMOVUPD      1536(SP)(DI*1), Y4
-	VMULPD       Y2, Y4, Y2
-	VMULPD       Y0, Y2, Y0
-	VMULPD       num24<>+0(SB), Y0, Y0
-	VADDPD       num23<>+0(SB), Y0, Y0
-	VMULPD       224(SP), Y0, Y0
-	VMULPD       256(SP), Y3, Y2
-	VMULPD       288(SP), Y1, Y1
-	VADDPD       Y1, Y2, Y1
-	VMOVAPD      Y0, Y0
-	VFMADD231PD  num22<>+0(SB), Y1, Y0
-	VMOVUPD      (BX)(DI*1), Y1
-	VMOVUPD      224(SP), Y2
-	VMOVAPD      Y2, Y2
-	VFNMADD231PD Y0, Y1, Y2
-	VMOVUPD      320(SP), Y0
-	VMOVUPD      352(SP), Y3
+	VFNMADD231PD Y0, Y3, Y2
+	VMULPD       Y4, Y6, Y0
+	VADDPD       Y2, Y1, Y5
+	VMULPD       Y4, Y5, Y4
+	VSUBPD       Y2, Y1, Y1
+	VMULPD       Y6, Y1, Y1
+	VMULPD       num20<>+0(SB), Y3, Y2
+	VMULPD       Y2, Y2, Y5
+	VMOVUPD      num21<>+0(SB), Y6
+	VFMADD213PD  num21<>+0(SB), Y5, Y6
+	VFMADD213PD  num21<>+0(SB), Y5, Y6
+	VMULPD       Y2, Y6, Y2
+	VADDPD       Y2, Y6, Y5
+	VSUBPD       Y2, Y6, Y2
+	VMULPD       Y4, Y5, Y5
+	VMULPD       Y1, Y2, Y2
+	VMULPD       Y6, Y3, Y6
+	VMULPD       num21<>+0(SB), Y6, Y6
+	VSUBPD       Y2, Y5, Y7
+	VMULPD       Y0, Y6, Y6
+	VMOVAPD      Y6, Y6
+	VFMADD231PD  num22<>+0(SB), Y7, Y6
+	VADDPD       Y2, Y5, Y2
+	VMULPD       num22<>+0(SB), Y2, Y2
+	VMULPD       num23<>+0(SB), Y3, Y5
+	VMULPD       Y5, Y5, Y7
+	VMOVUPD      num24<>+0(SB), Y8
+	VFMADD213PD  num24<>+0(SB), Y7, Y8
+	VFMADD213PD  num24<>+0(SB), Y7, Y8
+	VFMADD213PD  num24<>+0(SB), Y7, Y8
+	VMULPD       Y5, Y8, Y7
+	VADDPD       Y7, Y8, Y9
+	VSUBPD       Y7, Y8, Y7
+	VMULPD       Y8, Y3, Y3
+	VMULPD       Y5, Y3, Y3
+	VMULPD       num24<>+0(SB), Y3, Y3
+	VADDPD       num23<>+0(SB), Y3, Y3
+	VMULPD       Y0, Y3, Y3
+	VMULPD       Y4, Y9, Y4
+	VMULPD       Y1, Y7, Y1
+	VADDPD       Y1, Y4, Y1
 	VMOVAPD      Y3, Y3
-	VFMADD231PD  32(SP), Y0, Y3
-	VMULPD       Y2, Y3, Y3
-	VMULPD       Y1, Y0, Y0
-	VMOVAPD      Y3, Y1
-	VFMADD231PD  320(SP), Y0, Y1
-	VMULPD       224(SP), Y2, Y0
-	VDIVPD       Y0, Y1, Y0
+	VFMADD231PD  num22<>+0(SB), Y1, Y3
+	VMOVUPD      (BX)(DI*1), Y1
+	VMOVAPD      Y0, Y4
+	VFNMADD231PD Y3, Y1, Y4
+	VMOVAPD      Y2, Y2
+	VFMADD231PD  32(SP), Y6, Y2
+	VMULPD       Y4, Y2, Y2
+	VMULPD       Y1, Y6, Y1
+	VMOVAPD      Y2, Y2
+	VFMADD231PD  Y6, Y1, Y2
+	VMULPD       Y0, Y4, Y0
+	VDIVPD       Y0, Y2, Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
 	VFMADD231PD  (DX)(DI*1), Y0, Y1
@@ -462,53 +445,42 @@ lightAgainst_loop:
 	VMOVUPD      (CX)(SI*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VADDPD       Y1, Y0, Y0
-	VMOVUPD      Y1, 160(SP)
-	VMOVUPD      Y0, 192(SP)
-	VMOVUPD      1536(SP)(SI*1), Y0
-	VMOVUPD      2112(SP)(SI*1), Y0
-	VMULPD       160(SP), Y0, Y1
-	VMULPD       192(SP), Y0, Y0
+	VMOVUPD      2112(SP)(SI*1), Y2
+	VMULPD       Y1, Y2, Y1
+	VMULPD       Y0, Y2, Y0
 	VADDPD       num12<>+0(SB), Y0, Y0
 	VMOVUPD      1824(SP)(SI*1), Y2
-	VMULPD       num19<>+0(SB), Y2, Y2
-	VMULPD       num19<>+0(SB), Y1, Y3
-	VSUBPD       Y2, Y0, Y4
-	VSUBPD       Y3, Y4, Y4
-	VADDPD       Y2, Y0, Y2
-	VSUBPD       Y3, Y2, Y2
 	VMOVUPD      1536(SP)(SI*1), Y3
-	VMOVUPD      1824(SP)(SI*1), Y5
-	VMOVAPD      Y5, Y5
-	VFNMADD231PD Y0, Y3, Y5
-	VMULPD       Y2, Y4, Y0
-	VMOVUPD      Y0, 224(SP)
-	VADDPD       Y5, Y1, Y0
-	VMULPD       Y2, Y0, Y0
-	VSUBPD       Y5, Y1, Y1
-	VMULPD       Y4, Y1, Y1
-	VMOVUPD      Y0, 256(SP)
-	VMOVUPD      Y1, 288(SP)
-	VMOVUPD      1536(SP)(SI*1), Y2
-	VMULPD       num20<>+0(SB), Y2, Y2
-	VMULPD       Y2, Y2, Y3
-	VMOVUPD      num21<>+0(SB), Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VFMADD213PD  num21<>+0(SB), Y3, Y4
-	VMULPD       Y2, Y4, Y2
-	VADDPD       Y2, Y4, Y3
-	VSUBPD       Y2, Y4, Y2
-	VMULPD       Y0, Y3, Y0
+	VMULPD       num19<>+0(SB), Y2, Y4
+	VMULPD       num19<>+0(SB), Y1, Y5
+	VSUBPD       Y4, Y0, Y6
+	VSUBPD       Y5, Y6, Y6
+	VADDPD       Y4, Y0, Y4
+	VSUBPD       Y5, Y4, Y4
+	VMOVAPD      Y2, Y2
+	VFNMADD231PD Y0, Y3, Y2
+	VMULPD       Y4, Y6, Y0
+	VADDPD       Y2, Y1, Y5
+	VMULPD       Y4, Y5, Y4
+	VSUBPD       Y2, Y1, Y1
+	VMULPD       Y6, Y1, Y1
+	VMULPD       num20<>+0(SB), Y3, Y2
+	VMULPD       Y2, Y2, Y5
+	VMOVUPD      num21<>+0(SB), Y6
+	VFMADD213PD  num21<>+0(SB), Y5, Y6
+	VFMADD213PD  num21<>+0(SB), Y5, Y6
+	VMULPD       Y2, Y6, Y2
+	VADDPD       Y2, Y6, Y5
+	VSUBPD       Y2, Y6, Y2
+	VMULPD       Y4, Y5, Y4
 	VMULPD       Y1, Y2, Y1
-	VMOVUPD      1536(SP)(SI*1), Y2
-	VMULPD       Y4, Y2, Y2
+	VMULPD       Y6, Y3, Y2
 	VMULPD       num21<>+0(SB), Y2, Y2
-	VSUBPD       Y1, Y0, Y0
-	VMULPD       224(SP), Y2, Y1
-	VMOVAPD      Y1, Y1
-	VFMADD231PD  num22<>+0(SB), Y0, Y1
-	VMOVUPD      224(SP), Y0
-	VDIVPD       Y0, Y1, Y0
+	VSUBPD       Y1, Y4, Y1
+	VMULPD       Y0, Y2, Y2
+	VMOVAPD      Y2, Y2
+	VFMADD231PD  num22<>+0(SB), Y1, Y2
+	VDIVPD       Y0, Y2, Y0
 	VMOVUPD      64(SP), Y1
 	VMOVAPD      Y1, Y1
 	VFMADD231PD  (DX)(SI*1), Y0, Y1
@@ -651,17 +623,16 @@ slopeOver_loop:
 	VMOVUPD      (CX)(R9*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VADDPD       Y1, Y0, Y2
-	VMOVUPD      Y1, 160(SP)
-	VMOVUPD      Y2, 192(SP)
-	VMOVUPD      Y0, 224(SP)
-	VMOVUPD      1536(SP)(R9*1), Y0
-	VMOVUPD      2112(SP)(R9*1), Y0
-	VMULPD       160(SP), Y0, Y1
-	VMULPD       192(SP), Y0, Y0
-	VADDPD       num12<>+0(SB), Y0, Y0
-	VMOVUPD      num12<>+0(SB), Y2
-	VDIVPD       Y0, Y2, Y0
-	VMULPD       Y0, Y1, Y1
+	VMOVUPD      2112(SP)(R9*1), Y3
+	VMULPD       Y1, Y3, Y4
+	VMULPD       Y2, Y3, Y3
+	VADDPD       num12<>+0(SB), Y3, Y3
+	VMOVUPD      Y0, 160(SP)
+	VMOVUPD      Y1, 192(SP)
+	VMOVUPD      Y2, 224(SP)
+	VMOVUPD      num12<>+0(SB), Y0
+	VDIVPD       Y3, Y0, Y0
+	VMULPD       Y0, Y4, Y1
 	VMOVUPD      1824(SP)(R9*1), Y2
 	VMULPD       Y0, Y2, Y2
 	VMOVUPD      Y0, 256(SP)
@@ -697,7 +668,6 @@ slopeOver_loop:
 	VMULPD       num20<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
 	VMOVUPD      num21<>+0(SB), Y2
-	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VMOVUPD      num28<>+0(SB), Y3
@@ -871,13 +841,13 @@ slopeOver_loop:
 	VMULPD       1824(SP)(R9*1), Y1, Y1
 	VMULPD       num34<>+0(SB), Y1, Y1
 	VMOVUPD      Y1, 1312(SP)
-	VMOVUPD      192(SP), Y1
+	VMOVUPD      224(SP), Y1
 	VADDPD       Y1, Y1, Y1
 	VMULPD       Y1, Y0, Y0
 	VMOVUPD      2112(SP)(R9*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  192(SP), Y0, Y2
-	VMULPD       160(SP), Y0, Y0
+	VFMADD231PD  224(SP), Y0, Y2
+	VMULPD       192(SP), Y0, Y0
 	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y0, Y0
 	VFNMADD231PD Y2, Y3, Y0
@@ -893,14 +863,14 @@ slopeOver_loop:
 	VSUBPD       1216(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
 	VMOVUPD      Y0, (DI)(R9*1)
-	VMOVUPD      224(SP), Y0
+	VMOVUPD      160(SP), Y0
 	VMOVUPD      2400(SP)(R9*1), Y1
 	VADDPD       Y0, Y0, Y0
 	VMULPD       Y0, Y1, Y1
 	VMOVUPD      2112(SP)(R9*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  192(SP), Y1, Y2
-	VMULPD       160(SP), Y1, Y1
+	VFMADD231PD  224(SP), Y1, Y2
+	VMULPD       192(SP), Y1, Y1
 	VADDPD       2112(SP)(R9*1), Y1, Y1
 	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y1, Y1
@@ -1121,17 +1091,16 @@ slopeAgainst_loop:
 	VMOVUPD      (CX)(R8*1), Y1
 	VMULPD       (SP), Y1, Y1
 	VADDPD       Y1, Y0, Y2
-	VMOVUPD      Y1, 160(SP)
-	VMOVUPD      Y2, 192(SP)
-	VMOVUPD      Y0, 224(SP)
-	VMOVUPD      1536(SP)(R8*1), Y0
-	VMOVUPD      2112(SP)(R8*1), Y0
-	VMULPD       160(SP), Y0, Y1
-	VMULPD       192(SP), Y0, Y0
-	VADDPD       num12<>+0(SB), Y0, Y0
-	VMOVUPD      num12<>+0(SB), Y2
-	VDIVPD       Y0, Y2, Y0
-	VMULPD       Y0, Y1, Y1
+	VMOVUPD      2112(SP)(R8*1), Y3
+	VMULPD       Y1, Y3, Y4
+	VMULPD       Y2, Y3, Y3
+	VADDPD       num12<>+0(SB), Y3, Y3
+	VMOVUPD      Y0, 160(SP)
+	VMOVUPD      Y1, 192(SP)
+	VMOVUPD      Y2, 224(SP)
+	VMOVUPD      num12<>+0(SB), Y0
+	VDIVPD       Y3, Y0, Y0
+	VMULPD       Y0, Y4, Y1
 	VMOVUPD      1824(SP)(R8*1), Y2
 	VMULPD       Y0, Y2, Y2
 	VMOVUPD      Y0, 256(SP)
@@ -1167,7 +1136,6 @@ slopeAgainst_loop:
 	VMULPD       num20<>+0(SB), Y0, Y0
 	VMULPD       Y0, Y0, Y1
 	VMOVUPD      num21<>+0(SB), Y2
-	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VFMADD213PD  num21<>+0(SB), Y1, Y2
 	VMOVUPD      num28<>+0(SB), Y3
@@ -1252,13 +1220,13 @@ slopeAgainst_loop:
 	VMULPD       1824(SP)(R8*1), Y1, Y1
 	VMULPD       num34<>+0(SB), Y1, Y1
 	VMOVUPD      Y1, 1056(SP)
-	VMOVUPD      192(SP), Y1
+	VMOVUPD      224(SP), Y1
 	VADDPD       Y1, Y1, Y1
 	VMULPD       Y1, Y0, Y0
 	VMOVUPD      2112(SP)(R8*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  192(SP), Y0, Y2
-	VMULPD       160(SP), Y0, Y0
+	VFMADD231PD  224(SP), Y0, Y2
+	VMULPD       192(SP), Y0, Y0
 	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y0, Y0
 	VFNMADD231PD Y2, Y3, Y0
@@ -1274,14 +1242,14 @@ slopeAgainst_loop:
 	VSUBPD       960(SP), Y0, Y0
 	VMULPD       (SP), Y0, Y0
 	VMOVUPD      Y0, (SI)(R8*1)
-	VMOVUPD      224(SP), Y0
+	VMOVUPD      160(SP), Y0
 	VMOVUPD      2400(SP)(R8*1), Y1
 	VADDPD       Y0, Y0, Y0
 	VMULPD       Y0, Y1, Y1
 	VMOVUPD      2112(SP)(R8*1), Y2
 	VMOVAPD      Y2, Y2
-	VFMADD231PD  192(SP), Y1, Y2
-	VMULPD       160(SP), Y1, Y1
+	VFMADD231PD  224(SP), Y1, Y2
+	VMULPD       192(SP), Y1, Y1
 	VADDPD       2112(SP)(R8*1), Y1, Y1
 	VMOVUPD      288(SP), Y3
 	VMOVAPD      Y1, Y1

@@ -106,7 +106,11 @@ func faceOf(k float64, cone vec, slopes bool) face {
 	qq := mul(q, q)
 	var f face
 	f.q = q
-	f.c = horner(qq, 1-k, 1-k, 1-k, 1-k)
+	series := []float64{1 - k, 1 - k, 1 - k, 1 - k} // (1−k)/(1−q²)
+	if k == k1 {
+		series = series[:3] // q is small enough
+	}
+	f.c = horner(qq, series...)
 	if slopes { // dc = (1−k)·2q·k·(1 + 2qq + 3qq²)
 		f.dc = mul(horner(qq, 2*k*(1-k), 4*k*(1-k), 6*k*(1-k)), q)
 	}
@@ -201,48 +205,38 @@ func kernel(name string, against, slopes bool) {
 	st.used = begin
 	a, b = mul(load(Mem{Base: k}.Idx(at, 1)), mm), mul(load(Mem{Base: s}.Idx(at, 1)), mm)
 	as := add(a, b)
-	mB, mAS := st.keep(b), st.keep(as)
-	var mA Mem
-	if slopes {
-		mA = st.keep(a)
-	}
 	mCone, mH, mG, mDG := rowCone, rowH, rowG, rowDG
-	cone := load(mCone)
 	gg = load(mG)
-	sg := mul(gg, mB)
-	den := add(mul(gg, mAS), num(1))
-	var light vec
-	if !slopes {
-		hk := mul(load(mH), num(inside))
-		sgk := mul(sg, num(inside))
+	sg := mul(gg, b)
+	den := add(mul(gg, as), num(1))
+	var light, cone vec
+	if !slopes { // all of it fits into registers
+		h, cone := load(mH), load(mCone)
+		hk, sgk := mul(h, num(inside)), mul(sg, num(inside))
 		denP, denM := sub(sub(den, hk), sgk), sub(add(den, hk), sgk)
-		cone = load(mCone)
-		beam := nma(cone, den, load(mH))
+		beam := nma(cone, den, h)
 		all := mul(denP, denM)
-		mAll := st.keep(all)
 		p, m := mul(add(sg, beam), denM), mul(sub(sg, beam), denP)
-		mP, mM := st.keep(p), st.keep(m)
-		f := faceOf(k1, load(mCone), false)
+		f := faceOf(k1, cone, false)
 		uu, ww := mul(f.plus, p), mul(f.minus, m)
-		t := mul(mul(load(mCone), f.c), num(1-k1))
-		through := fma(sub(uu, ww), num(half), mul(t, mAll))
+		t := mul(mul(cone, f.c), num(1-k1))
+		through := fma(sub(uu, ww), num(half), mul(t, all))
 		if against {
-			light = div(through, load(mAll))
+			light = div(through, all)
 		} else {
 			body := mul(add(uu, ww), num(half))
-			mThrough, mBody := st.keep(through), st.keep(body)
-			f = faceOf(kD, load(mCone), false)
-			inner := mul(mul(mul(load(mCone), f.c), f.q), num(1-kD)) // (1−kD)·cone·c·q
-			bb := mul(add(inner, num(kD)), mAll)
-			bb = fma(add(mul(f.plus, mP), mul(f.minus, mM)), num(half), bb)
+			f = faceOf(kD, cone, false)
+			inner := mul(mul(mul(cone, f.c), f.q), num(1-kD)) // (1−kD)·cone·c·q
+			bb := mul(add(inner, num(kD)), all)
+			bb = fma(add(mul(f.plus, p), mul(f.minus, m)), num(half), bb)
 			rho := load(Mem{Base: ground}.Idx(at, 1))
-			open := nma(rho, bb, load(mAll))
-			th := load(mThrough)
-			top := mul(fma(th, glow, load(mBody)), open)
-			top = fma(mul(th, rho), mThrough, top)
-			light = div(top, mul(open, mAll))
+			open := nma(rho, bb, all)
+			top := mul(fma(through, glow, body), open)
+			top = fma(mul(through, rho), through, top)
+			light = div(top, mul(open, all))
 		}
 	} else {
+		mA, mB, mAS := st.keep(a), st.keep(b), st.keep(as)
 		inv := div(load(num(1)), den)
 		r, t := mul(sg, inv), mul(load(mH), inv)
 		mInv, mR, mT := st.keep(inv), st.keep(r), st.keep(t)
