@@ -113,8 +113,9 @@ func (c *census) parted(k kind, few int) []kind {
 	return []kind{k}
 }
 
-// The most that lie between two heaps: of two kinds, and of two that have one size.
-const mostBetween, mostBetweenAlike = 0.4, 0.15
+// The most that lie between two heaps, as a share of the lesser: of two kinds, and of two that have one size. One more is added to
+// those that do, since in few pieces a gap can be chance.
+const mostBetween, mostBetweenAlike, chance = 0.4, 0.15, 1
 
 // gap looks for the line that parts values into two heaps, each of few or more, and says how many lie between as a share of the lesser heap.
 func gap(v []float64, few int) (line, filled float64) {
@@ -146,7 +147,7 @@ func gap(v []float64, few int) (line, filled float64) {
 	}
 	middle := within(low+0.35*w, high-0.35*w)
 	heap := min(within(low-0.15*w, low+0.15*w), within(high-0.15*w, high+0.15*w))
-	return (low + high) / 2, middle / heap
+	return (low + high) / 2, (middle + chance) / heap
 }
 
 // weigh works out a kind's size and contrast.
