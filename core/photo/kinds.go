@@ -250,7 +250,9 @@ func (c *census) found() *Found {
 		}
 		rims := slices.ContainsFunc(merged, func(m kind) bool {
 			specks := k.sizeMM < 0.5*m.sizeMM && (k.sizeMM*c.px < leastPiecePX+spotPX || 6*len(k.members) < len(m.members)) // a fine flake comes in numbers
-			return specks || k.sizeMM < 0.75*m.sizeMM && k.contrast < 0.45*m.contrast
+			// A rim differs as its piece does; sheen any way, but in few places, and noise hardly.
+			rim := dot3(unit(k.dir), unit(m.dir)) > 0 || 2*len(k.members) < len(m.members)
+			return specks || k.sizeMM < 0.75*m.sizeMM && (k.contrast < 0.2*m.contrast || rim && k.contrast < 0.45*m.contrast)
 		})
 		switch {
 		case same >= 0:
@@ -269,7 +271,12 @@ func (c *census) found() *Found {
 			size := c.parts[m].sizeMM
 			to := i
 			for k := range kinds {
-				if k != i && size > 1.5*kinds[i].sizeMM && math.Abs(math.Log(size/kinds[k].sizeMM)) < 0.25 && c.parts[m].solid > convex {
+				if k == i || c.parts[m].solid <= convex {
+					continue
+				}
+				off := math.Abs(math.Log(size / kinds[k].sizeMM))
+				if size > 1.5*kinds[i].sizeMM && off < 0.25 ||
+					size < 0.75*kinds[i].sizeMM && off < 0.1 && c.parts[m].intact() && dot3(unit(c.parts[m].mean), unit(kinds[k].dir)) > 0.9 {
 					to = k
 				}
 			}
