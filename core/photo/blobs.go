@@ -103,11 +103,7 @@ func (c *census) dropOnEdge() {
 // way that it does, without what belongs to others.
 func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
 	u := unit(b.mean)
-	x0, y0, x1, y1 := c.w, c.h, 0, 0
-	for _, i := range b.at {
-		x, y := int(i)%c.w, int(i)/c.w
-		x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
-	}
+	x0, y0, x1, y1 := c.box(b.at)
 	const ring = 2
 	x0, y0, x1, y1 = max(0, x0-ring), max(0, y0-ring), min(c.w-1, x1+ring), min(c.h-1, y1+ring)
 	w, h := x1-x0+1, y1-y0+1
@@ -133,9 +129,7 @@ func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float
 		}
 	}
 	mx, my := sx/n, sy/n
-	xx, yy, xy = xx/n-mx*mx, yy/n-my*my, xy/n-mx*my
-	mid, half := (xx+yy)/2, math.Sqrt((xx-yy)*(xx-yy)/4+xy*xy)
-	return mid + half, mid - half
+	return principal(xx/n-mx*mx, yy/n-my*my, xy/n-mx*my)
 }
 
 // usualOf is the usual one of the areas: their median without the specks, however many there are.
@@ -246,11 +240,7 @@ func (c *census) solidity(at []int32) float64 {
 
 // peaks parts a blob between the places that lie deepest in it.
 func (c *census) peaks(at []int32) [][]int32 {
-	x0, y0, x1, y1 := c.w, c.h, 0, 0
-	for _, i := range at {
-		x, y := int(i)%c.w, int(i)/c.w
-		x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
-	}
+	x0, y0, x1, y1 := c.box(at)
 	w, h := x1-x0+3, y1-y0+3
 	d := make([]float32, w*h)
 	for _, i := range at {

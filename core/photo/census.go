@@ -356,6 +356,22 @@ func (c *census) axes(at []int32) (x, y, long, wide float64) {
 		dx, dy := float64(int(i)%c.w)-x, float64(int(i)/c.w)-y
 		xx, yy, xy = xx+dx*dx/n, yy+dy*dy/n, xy+dx*dy/n
 	}
+	l, w := principal(xx, yy, xy)
+	return x, y, math.Sqrt(l + 1.0/12), math.Sqrt(max(0, w) + 1.0/12)
+}
+
+// principal are the variances along the longer and the shorter axis, of those along and across a picture.
+func principal(xx, yy, xy float64) (long, wide float64) {
 	mid, half := (xx+yy)/2, math.Sqrt((xx-yy)*(xx-yy)/4+xy*xy)
-	return x, y, math.Sqrt(mid + half + 1.0/12), math.Sqrt(max(0, mid-half) + 1.0/12)
+	return mid + half, mid - half
+}
+
+// box is the least upright box about pixels.
+func (c *census) box(at []int32) (x0, y0, x1, y1 int) {
+	x0, y0 = c.w, c.h
+	for _, i := range at {
+		x, y := int(i)%c.w, int(i)/c.w
+		x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x), max(y1, y)
+	}
+	return x0, y0, x1, y1
 }

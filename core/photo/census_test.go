@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"encoding/json"
 	"image"
+	"iter"
 	"math"
 	"math/rand/v2"
 	"os"
@@ -32,31 +33,54 @@ func countOnce(t *testing.T, s shotPhoto, region Rect, pxPerMM float64) *Found {
 	return counted[s.ID]
 }
 
+// flakeTruth is what really lies in a shot of flake.
+type flakeTruth struct {
+	Regions []struct {
+		Lab [3]float64 `json:"lab_D65"`
+	}
+	Flake struct {
+		Base    string
+		Region  [4]float64 `json:"region_rect_px"`
+		MM      float64    `json:"thickness_mm"`
+		Area    float64    `json:"area_cm2"`
+		K       float64    `json:"K_mean"`
+		S       float64    `json:"S_mean"`
+		Classes []struct {
+			Color  string
+			Lab    [3]float64 `json:"color_lab_D65"`
+			Flats  float64    `json:"flats_mm"`
+			Seen   float64    `json:"seen_per_cm2"`
+			Pieces float64    `json:"pieces_in_region"`
+		}
+	}
+	Scale struct {
+		Px float64 `json:"px_per_mm"`
+	}
+}
+
+// flakeShots are the shots of flake, each with its truth.
+func flakeShots(t *testing.T) iter.Seq2[shotPhoto, flakeTruth] {
+	return func(each func(shotPhoto, flakeTruth) bool) {
+		for _, s := range shots(t, "wg") {
+			if s.Type != "flake" {
+				continue
+			}
+			raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
+			require.NoError(t, err)
+			var truth flakeTruth
+			require.NoError(t, json.Unmarshal(raw, &truth))
+			if !each(s, truth) {
+				return
+			}
+		}
+	}
+}
+
 // Pieces of flake on the simulated shots: how many, how large, of which colour, against what an eye can tell in them.
 func TestTheCensusOnTheShots(t *testing.T) {
 	var off []float64
 	right, told := 0, 0
-	for _, s := range shots(t, "wg") {
-		if s.Type != "flake" {
-			continue
-		}
-		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
-		require.NoError(t, err)
-		var truth struct {
-			Flake struct {
-				Region  [4]float64 `json:"region_rect_px"`
-				Classes []struct {
-					Color string
-					Lab   [3]float64 `json:"color_lab_D65"`
-					Flats float64    `json:"flats_mm"`
-					Seen  float64    `json:"seen_per_cm2"`
-				}
-			}
-			Scale struct {
-				Px float64 `json:"px_per_mm"`
-			}
-		}
-		require.NoError(t, json.Unmarshal(raw, &truth))
+	for s, truth := range flakeShots(t) {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		assert.Empty(t, got.Warning)
@@ -120,35 +144,7 @@ func TestSpoonsOfTheShots(t *testing.T) {
 		}
 		return s
 	}
-	for _, s := range shots(t, "wg") {
-		if s.Type != "flake" {
-			continue
-		}
-		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
-		require.NoError(t, err)
-		var truth struct {
-			Regions []struct {
-				Lab [3]float64 `json:"lab_D65"`
-			}
-			Flake struct {
-				Base    string
-				Region  [4]float64 `json:"region_rect_px"`
-				MM      float64    `json:"thickness_mm"`
-				Area    float64    `json:"area_cm2"`
-				K       float64    `json:"K_mean"`
-				S       float64    `json:"S_mean"`
-				Classes []struct {
-					Color  string
-					Flats  float64    `json:"flats_mm"`
-					Pieces float64    `json:"pieces_in_region"`
-					Lab    [3]float64 `json:"color_lab_D65"`
-				}
-			}
-			Scale struct {
-				Px float64 `json:"px_per_mm"`
-			}
-		}
-		require.NoError(t, json.Unmarshal(raw, &truth))
+	for s, truth := range flakeShots(t) {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		k, sc := colour.Flat(truth.Flake.K), colour.Flat(truth.Flake.S)
@@ -176,22 +172,7 @@ func TestSpoonsOfTheShots(t *testing.T) {
 // Whichever even part of a photo somebody marks, there are as many kinds in it.
 func TestKindsInOtherRegions(t *testing.T) {
 	wrong, all := 0, 0
-	for _, s := range shots(t, "wg") {
-		if s.Type != "flake" {
-			continue
-		}
-		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
-		require.NoError(t, err)
-		var truth struct {
-			Flake struct {
-				Region  [4]float64 `json:"region_rect_px"`
-				Classes []struct{}
-			}
-			Scale struct {
-				Px float64 `json:"px_per_mm"`
-			}
-		}
-		require.NoError(t, json.Unmarshal(raw, &truth))
+	for s, truth := range flakeShots(t) {
 		r := truth.Flake.Region
 		rng := rand.New(rand.NewPCG(1, 2))
 		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }

@@ -97,7 +97,7 @@ func (c *census) parted(k kind, few int) []kind {
 		}
 		far = unit(to)
 	}
-	hue := func(o one) float64 { return o.hue[0]*far[0] + o.hue[1]*far[1] + o.hue[2]*far[2] }
+	hue := func(o one) float64 { return dot3(o.hue, far) }
 	if line, filled := try(hue, func(o one) bool { return o.strong >= near && o.whole }); filled < mostBetween {
 		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
 		two := half(func(o one) bool { return hue(o) < line })
@@ -190,7 +190,7 @@ func (c *census) found() *Found {
 		best, cos := -1, 0.8
 		for k := range kinds {
 			d := unit(kinds[k].dir)
-			if v := u[0]*d[0] + u[1]*d[1] + u[2]*d[2]; v > cos {
+			if v := dot3(u, d); v > cos {
 				best, cos = k, v
 			}
 		}
@@ -415,7 +415,7 @@ func (c *census) plainest(members []int) (mean [3]float64) {
 // there. Two flakes of one size to either side of their base are taken for one, too; a hand parts them.
 func opposite(a, b [3]float64) bool {
 	p, q := unit(a), unit(b)
-	return p[0]*q[0]+p[1]*q[1]+p[2]*q[2] < -0.6
+	return dot3(p, q) < -0.6
 }
 
 // sameHue says whether two differences lie to the same side in hue, or have hardly any.

@@ -23,7 +23,7 @@ func (c *census) again(kinds []kind) []kind {
 		group[i] = groups
 		for k := range i {
 			if slices.ContainsFunc(kinds[i].hues, func(p [3]float64) bool {
-				return slices.ContainsFunc(kinds[k].hues, func(q [3]float64) bool { return p[0]*q[0]+p[1]*q[1]+p[2]*q[2] > alikeHue })
+				return slices.ContainsFunc(kinds[k].hues, func(q [3]float64) bool { return dot3(p, q) > alikeHue })
 			}) {
 				group[i] = group[k]
 				break
@@ -42,7 +42,7 @@ func (c *census) again(kinds []kind) []kind {
 		best, cos := 0, -2.0
 		for i := range kinds {
 			for _, h := range kinds[i].hues {
-				if v := u[0]*h[0] + u[1]*h[1] + u[2]*h[2]; v > cos {
+				if v := dot3(u, h); v > cos {
 					best, cos = group[i], v
 				}
 			}
