@@ -77,11 +77,13 @@ func LegibleDepth(k, s, face, own *colour.Spectrum, thickMM float64) float64 {
 	told := func(z float64) bool {
 		st := Pile(Layer{ThicknessMM: z, K: *k, S: *s})
 		seen := InAir.Joined(&st, face)
+		sharp := math.Exp(-blur * z)
 		most := 0.0
 		for b := range seen {
-			most = max(most, math.Abs(math.Log((seen[b]+eyeFloor)/(own[b]+eyeFloor))))
+			blurred := own[b] + (seen[b]-own[b])*sharp
+			most = max(most, math.Abs(math.Log((blurred+eyeFloor)/(own[b]+eyeFloor))))
 		}
-		return most*math.Exp(-blur*z) >= LeastContrast
+		return most >= LeastContrast
 	}
 	const steps, least = 16, 1e-3
 	if !told(least) {

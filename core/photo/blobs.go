@@ -1,6 +1,7 @@
 package photo
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -73,21 +74,23 @@ func (c *census) dropOnEdge() {
 	spreads := make([]spread, len(c.parts))
 	const sharp = 0.75 // px²: less no lens and no smoothing leave
 	const enough = 20  // lines to know the lens by
-	var lines []float64
+	var lines []spread
 	for i := range c.parts {
 		b := &c.parts[i]
-		contrast := max(math.Abs(b.mean[0]), math.Abs(b.mean[1]), math.Abs(b.mean[2]))
-		if contrast < leastTold || len(b.at) <= 2*least || b.solid <= convex {
+		if c.contrast(b) < leastTold || len(b.at) <= 2*least || b.solid <= convex {
 			continue
 		}
 		s := &spreads[i]
 		if s.long, s.wide = c.spreads(b, owner, int32(i+1)); s.long > 3*s.wide {
-			lines = append(lines, s.wide)
+			lines = append(lines, *s)
 		}
 	}
 	lens := sharp
-	if slices.Sort(lines); len(lines) > enough {
-		lens = max(sharp, lines[len(lines)/20])
+	if len(lines) > enough { // by the longer half of them: bits are narrow, too
+		slices.SortFunc(lines, func(a, b spread) int { return cmp.Compare(b.long, a.long) })
+		lines = lines[:len(lines)/2]
+		slices.SortFunc(lines, func(a, b spread) int { return cmp.Compare(a.wide, b.wide) })
+		lens = max(sharp, lines[len(lines)/25].wide)
 	}
 	kept := c.parts[:0]
 	for i, b := range c.parts {
@@ -99,10 +102,16 @@ func (c *census) dropOnEdge() {
 	c.parts = kept
 }
 
-// spreads are a blob's variances along its longer and shorter axis, px², by how strongly each pixel of it and close around it differs the
-// way that it does, without what belongs to others.
+// spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it and close around it
+// differs the way that it does, without what belongs to others.
 func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
-	u := unit(b.mean)
+	var u [3]float64
+	for _, i := range b.at {
+		for ch := range 3 {
+			u[ch] += inLight(c.diff[ch][i]) * c.weight[ch] * c.weight[ch]
+		}
+	}
+	u = unit(u)
 	x0, y0, x1, y1 := c.box(b.at)
 	const ring = 2
 	x0, y0, x1, y1 = max(0, x0-ring), max(0, y0-ring), min(c.w-1, x1+ring), min(c.h-1, y1+ring)
@@ -123,13 +132,19 @@ func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float
 			if !near[y*w+x] || c.on[i] && owner[i] != number {
 				continue
 			}
-			v := max(0, float64(c.diff[0][i])*u[0]+float64(c.diff[1][i])*u[1]+float64(c.diff[2][i])*u[2])
+			v := max(0, inLight(c.diff[0][i])*u[0]+inLight(c.diff[1][i])*u[1]+inLight(c.diff[2][i])*u[2])
 			fx, fy := float64(x), float64(y)
 			n, sx, sy, xx, yy, xy = n+v, sx+v*fx, sy+v*fy, xx+v*fx*fx, yy+v*fy*fy, xy+v*fx*fy
 		}
 	}
 	mx, my := sx/n, sy/n
 	return principal(xx/n-mx*mx, yy/n-my*my, xy/n-mx*my)
+}
+
+// inLight is a difference from the base as a share of the base's light, in which a lens adds its own spread to a piece's.
+func inLight(diff float32) float64 {
+	root := 1 + float64(diff)/3
+	return root*root*root - 1
 }
 
 // usualOf is the usual one of the areas: their median without the specks, however many there are.
@@ -163,6 +178,15 @@ func (c *census) tells(b *blob) bool {
 	slices.Sort(sizes)
 	_, _, long, wide := c.axes(b.at)
 	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
+}
+
+// contrast is how much a blob differs from the base, in the channel that shows it best for its noise.
+func (c *census) contrast(b *blob) float64 {
+	most := 0.0
+	for ch := range 3 {
+		most = max(most, c.weight[ch]*math.Abs(b.mean[ch]))
+	}
+	return most
 }
 
 func (c *census) meanOf(at []int32) (m [3]float64) {

@@ -91,14 +91,15 @@ func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Fou
 
 // census is the region while it is counted.
 type census struct {
-	w, h  int
-	px    float64 // per mm
-	cr    [3][]float32
-	fit   [3][6]float64
-	diff  [3][]float32 // against the base, as a share of it
-	size  []float32    // the largest of them
-	on    []bool
-	parts []blob
+	w, h   int
+	px     float64 // per mm
+	cr     [3][]float32
+	fit    [3][6]float64
+	diff   [3][]float32 // against the base, as a share of it
+	weight [3]float64   // of each channel, less than 1 where its noise would pass for flake
+	size   []float32    // the largest difference, weighed
+	on     []bool
+	parts  []blob
 
 	hidden int // pixels under glare
 }
@@ -199,15 +200,16 @@ func (c *census) differ() {
 	}
 	for ch := range 3 {
 		c.diff[ch] = smooth(c.diff[ch], c.w, c.h)
-		c.diff[ch] = c.steady(c.diff[ch])
+		const sigmas = 3
+		c.weight[ch] = min(1, leastContrast/(sigmas*noise(c.diff[ch])))
 	}
 	c.size = make([]float32, n)
 	for i := range n {
-		m := float32(0)
+		m := 0.0
 		for ch := range 3 {
-			m = max(m, float32(math.Abs(float64(c.diff[ch][i]))))
+			m = max(m, c.weight[ch]*math.Abs(float64(c.diff[ch][i])))
 		}
-		c.size[i] = m
+		c.size[i] = float32(m)
 	}
 	const floor = float32(leastContrast)
 	// A piece's own rim is blurred: what is below 0.42 of the strongest nearby is rim.
@@ -219,40 +221,15 @@ func (c *census) differ() {
 	}
 }
 
-// steady quiets a channel whose noise would pass for flake, that of a dark base's darkest channel: what does not stand out of the
-// noise is evened out over its neighbours, and what noise is left is taken off.
-func (c *census) steady(diff []float32) []float32 {
-	const sigmas = 2 // from which on a pixel stands out
-	noise := func(v []float32) float32 {
-		var quiet []float64
-		for i := 0; i < len(v); i += 7 {
-			quiet = append(quiet, math.Abs(float64(v[i])))
-		}
-		slices.Sort(quiet)
-		const normal = 1.48 // of a median of distances
-		return float32(normal * quiet[len(quiet)/2])
+// noise is the standard deviation of what is mostly noise.
+func noise(v []float32) float64 {
+	var quiet []float64
+	for i := 0; i < len(v); i += 7 {
+		quiet = append(quiet, math.Abs(float64(v[i])))
 	}
-	sigma := noise(diff)
-	if sigmas*sigma <= leastContrast {
-		return diff
-	}
-	even := smooth(smooth(diff, c.w, c.h), c.w, c.h)
-	over := max(0, sigmas*noise(even)-leastContrast)
-	for i, d := range diff {
-		if max(d, -d) > sigmas*sigma {
-			even[i] = d
-			continue
-		}
-		switch d = even[i]; {
-		case d > over:
-			even[i] = d - over
-		case d < -over:
-			even[i] = d + over
-		default:
-			even[i] = 0
-		}
-	}
-	return even
+	slices.Sort(quiet)
+	const normal = 1.48 // of a median of distances
+	return normal * quiet[len(quiet)/2]
 }
 
 // smooth is a mean over three by three.
@@ -298,7 +275,7 @@ func (c *census) label() {
 	c.gather(func(i, k int32) bool { // neighbours of unlike colour belong to two pieces
 		dot, a, b := 0.0, 0.0, 0.0
 		for ch := range 3 {
-			p, q := float64(c.diff[ch][i]), float64(c.diff[ch][k])
+			p, q := c.weight[ch]*float64(c.diff[ch][i]), c.weight[ch]*float64(c.diff[ch][k])
 			dot, a, b = dot+p*q, a+p*p, b+q*q
 		}
 		return dot > 0.6*math.Sqrt(a*b)

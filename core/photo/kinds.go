@@ -159,7 +159,7 @@ func (c *census) weigh(k *kind) {
 		if b.intact() {
 			sizes = append(sizes, size)
 		}
-		told = append(told, math.Max(math.Abs(b.mean[0]), math.Max(math.Abs(b.mean[1]), math.Abs(b.mean[2]))))
+		told = append(told, c.contrast(b))
 	}
 	k.sizeMM, k.contrast = upper(sizes), upper(told)
 }
@@ -225,12 +225,11 @@ func (c *census) found() *Found {
 		return 0
 	})
 	var merged []kind
-	var moved [][2]int
 	for _, k := range kinds {
 		same := slices.IndexFunc(merged, func(m kind) bool {
 			apart := math.Abs(math.Log(k.sizeMM / m.sizeMM))
 			// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
-			return apart < alikeSize && sameHue(k.dir, m.dir) || apart < 0.12 && opposite(k.dir, m.dir)
+			return apart < alikeSize && (sameHue(k.dir, m.dir) || opposite(k.dir, m.dir))
 		})
 		if same < 0 { // a tinted base: the deeper, the nearer to its hue, without a gap
 			same = slices.IndexFunc(merged, func(m kind) bool {
@@ -248,11 +247,16 @@ func (c *census) found() *Found {
 				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < alikeSize && 6*len(k.members) < len(m.members)
 			})
 		}
+		if same < 0 { // a mirror about as light as its base differs from it in any way, and hardly
+			same = slices.IndexFunc(merged, func(m kind) bool {
+				return m.mirror() && math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.3 && k.contrast < 0.25*m.contrast
+			})
+		}
 		rims := slices.ContainsFunc(merged, func(m kind) bool {
 			specks := k.sizeMM < 0.5*m.sizeMM && (k.sizeMM*c.px < leastPiecePX+spotPX || 6*len(k.members) < len(m.members)) // a fine flake comes in numbers
 			// A rim differs as its piece does; sheen any way, but in few places, and noise hardly.
 			rim := dot3(unit(k.dir), unit(m.dir)) > 0 || 2*len(k.members) < len(m.members)
-			return specks || k.sizeMM < 0.75*m.sizeMM && (k.contrast < 0.2*m.contrast || rim && k.contrast < 0.45*m.contrast)
+			return specks || k.sizeMM < 0.95*m.sizeMM && k.contrast < 0.2*m.contrast || k.sizeMM < 0.75*m.sizeMM && rim && k.contrast < 0.45*m.contrast
 		})
 		switch {
 		case same >= 0:
@@ -264,33 +268,7 @@ func (c *census) found() *Found {
 		}
 	}
 	kinds = c.again(merged)
-	// A deep piece takes on its base's hue, but keeps its size.
-	for i := range kinds {
-		keep := kinds[i].members[:0]
-		for _, m := range kinds[i].members {
-			size := c.parts[m].sizeMM
-			to := i
-			for k := range kinds {
-				if k == i || c.parts[m].solid <= convex {
-					continue
-				}
-				off := math.Abs(math.Log(size / kinds[k].sizeMM))
-				if size > 1.5*kinds[i].sizeMM && off < 0.25 ||
-					size < 0.75*kinds[i].sizeMM && off < 0.1 && c.parts[m].intact() && dot3(unit(c.parts[m].mean), unit(kinds[k].dir)) > 0.9 {
-					to = k
-				}
-			}
-			if to == i {
-				keep = append(keep, m)
-			} else {
-				moved = append(moved, [2]int{m, to})
-			}
-		}
-		kinds[i].members = keep
-	}
-	for _, m := range moved {
-		kinds[m[1]].members = append(kinds[m[1]].members, m[0])
-	}
+	c.settle(kinds)
 	c.adopt(kinds)
 	for _, k := range kinds {
 		if len(k.members) < few {
@@ -318,7 +296,7 @@ func (c *census) found() *Found {
 				continue
 			}
 			places := [][2]float64{{b.x, b.y}}
-			if float64(len(b.at)) > clump*faceOn { // more than one piece covers, however it lies
+			if float64(len(b.at)) > clump*faceOn || b.sizeMM > stretched*size { // more than one piece covers, or is long, however it lies
 				places = c.halves(b.at)
 			}
 			for _, p := range places {
@@ -344,8 +322,10 @@ func (c *census) found() *Found {
 	return f
 }
 
-// adopt gives the whole pieces that no kind claims to the one whose size they have: a mirror's that hardly differ from the base.
+// adopt gives the whole pieces that no kind claims to the one whose size they have: deep ones, and a mirror's that hardly differ from the
+// base.
 func (c *census) adopt(kinds []kind) {
+	const noNoise = 0.16
 	taken := make([]bool, len(c.parts))
 	for _, k := range kinds {
 		for _, m := range k.members {
@@ -359,7 +339,7 @@ func (c *census) adopt(kinds []kind) {
 		}
 		best, near := -1, 0.12
 		for k := range kinds {
-			if off := math.Abs(math.Log(b.sizeMM / kinds[k].sizeMM)); off < near {
+			if off := math.Abs(math.Log(b.sizeMM / kinds[k].sizeMM)); off < near && (c.contrast(b) > noNoise || kinds[k].mirror()) {
 				best, near = k, off
 			}
 		}
@@ -367,6 +347,13 @@ func (c *census) adopt(kinds []kind) {
 			kinds[best].members = append(kinds[best].members, i)
 		}
 	}
+}
+
+// mirror says whether pieces of a kind differ from the base to either side.
+func (k *kind) mirror() bool {
+	return slices.ContainsFunc(k.hues, func(p [3]float64) bool {
+		return slices.ContainsFunc(k.hues, func(q [3]float64) bool { return opposite(p, q) })
+	})
 }
 
 // together are two kinds as one.

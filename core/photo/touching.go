@@ -68,6 +68,7 @@ func (c *census) again(kinds []kind) []kind {
 				keep = append(keep, m)
 				continue
 			}
+			c.parts[m] = blob{} // they stand for it
 			for _, p := range pieces {
 				b := blob{at: p.at, mean: c.meanOf(p.at), solid: c.solidity(p.at)}
 				b.x, b.y, b.sizeMM = c.shape(p.at)
@@ -134,8 +135,8 @@ func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out [
 	return out
 }
 
-// clump is from how many times the area of a piece that lies face on a blob is two.
-const clump = 1.2
+// From how many times the area of a piece that lies face on a blob is two, and from how many times its length.
+const clump, stretched = 1.1, 1.25
 
 // leastShown is the least size of a piece, as a share of its kind's: what is smaller is a bit of one that is hidden or on edge.
 const leastShown = 0.35

@@ -1,0 +1,172 @@
+package photo
+
+import (
+	"image"
+	"image/color"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/core/colour"
+)
+
+// scene is an even base on which pieces are laid in cells, as light.
+type scene struct {
+	light []colour.RGB
+	cols  int
+	next  int
+	rng   *rand.Rand
+}
+
+const square, rows = 48, 10 // px
+
+func newScene(base colour.RGB, cells int) *scene {
+	s := &scene{cols: (cells + rows - 1) / rows, rng: rand.New(rand.NewPCG(3, 4))}
+	s.light = make([]colour.RGB, square*s.cols*square*rows)
+	for i := range s.light {
+		s.light[i] = base
+	}
+	return s
+}
+
+// cell is the middle of the next one.
+func (s *scene) cell() (x, y float64) {
+	x, y = square*(float64(s.next/rows)+0.5)+s.rng.Float64(), square*(float64(s.next%rows)+0.5)+s.rng.Float64()
+	s.next++
+	return x, y
+}
+
+// lay lays a disc, through which nothing shows.
+func (s *scene) lay(x, y, across float64, c colour.RGB) {
+	w := square * s.cols
+	for v := int(y - across); v < int(y+across); v++ {
+		for u := int(x - across); u < int(x+across); u++ {
+			if u < 0 || v < 0 || u >= w || v >= square*rows {
+				continue
+			}
+			covered := min(1, max(0, across/2+0.5-math.Hypot(float64(u)+0.5-x, float64(v)+0.5-y)))
+			p := &s.light[v*w+u]
+			p.R, p.G, p.B = p.R+(c.R-p.R)*covered, p.G+(c.G-p.G)*covered, p.B+(c.B-p.B)*covered
+		}
+	}
+}
+
+// count is what is found on a shot of it, whose noise is so many encoded steps, by size from the smallest.
+func (s *scene) count(t *testing.T, noise float64) *Found {
+	t.Helper()
+	w := square * s.cols
+	img := image.NewRGBA(image.Rect(0, 0, w, square*rows))
+	step := func(v float64) uint8 {
+		return uint8(min(255, max(0, math.Round(255*colour.Encode(v)+noise*s.rng.NormFloat64()))))
+	}
+	for i, p := range s.light {
+		img.SetRGBA(i%w, i/w, color.RGBA{step(p.R), step(p.G), step(p.B), 255})
+	}
+	got, err := Census(t.Context(), Take(img), Rect{X1: float64(w), Y1: square * rows}, 20)
+	require.NoError(t, err)
+	return got
+}
+
+// of is the number of the kind that has about a size.
+func (f *Found) of(sizePX float64) int {
+	for _, k := range f.Classes {
+		if size := k.SizeIN * 25.4 * 20; math.Abs(size/sizePX-1) < 0.15 {
+			return k.Count
+		}
+	}
+	return 0
+}
+
+var pale, darkRed, black = colour.RGB{R: 0.6, G: 0.6, B: 0.6}, colour.RGB{R: 0.5, G: 0.05, B: 0.05}, colour.RGB{R: 0.03, G: 0.03, B: 0.03}
+
+// A piece that another kind's piece half hides is one, and so is that.
+func TestHalfHiddenByAnotherKind(t *testing.T) {
+	s := newScene(pale, 90)
+	for n := range 40 {
+		x, y := s.cell()
+		s.lay(x, y, 24, darkRed)
+		if n < 20 {
+			sin, cos := math.Sincos(float64(n))
+			s.lay(x+9*cos, y+9*sin, 14, black)
+		}
+	}
+	for range 50 {
+		x, y := s.cell()
+		s.lay(x, y, 14, black)
+	}
+	got := s.count(t, 1)
+	require.Len(t, got.Classes, 2)
+	assert.InDelta(t, 40, got.of(24), 1, "red")
+	assert.InDelta(t, 70, got.of(14), 1, "black")
+}
+
+// Two that touch are as long as one of a coarser kind, but have their own kind's hue: they are two of it.
+func TestTwoThatTouchAreNoCoarserOne(t *testing.T) {
+	s := newScene(pale, 120)
+	for range 40 {
+		x, y := s.cell()
+		s.lay(x, y, 24, darkRed)
+	}
+	for n := range 80 {
+		x, y := s.cell()
+		s.lay(x, y, 14, black)
+		if n < 10 {
+			sin, cos := math.Sincos(float64(n))
+			apart := 3 + 0.9*float64(n)
+			s.lay(x+apart*cos, y+apart*sin, 14, black)
+		}
+	}
+	got := s.count(t, 1)
+	require.Len(t, got.Classes, 2)
+	assert.InDelta(t, 40, got.of(24), 1, "red")
+	assert.InDelta(t, 90, got.of(14), 2, "black")
+}
+
+// A deep piece of a tinted base has its hue rather than its own, and so differs as the other kind's deep ones do: it goes by its size.
+func TestDeepPiecesGoByTheirSize(t *testing.T) {
+	olive := colour.RGB{R: 0.3, G: 0.35, B: 0.1}
+	through := func(c colour.RGB, depth float64) colour.RGB { // what is left of a colour down there
+		f := math.Exp(-depth)
+		return colour.RGB{R: olive.R + (c.R-olive.R)*f, G: olive.G*0.75 + (c.G-olive.G*0.75)*f, B: olive.B*0.7 + (c.B-olive.B*0.7)*f}
+	}
+	s := newScene(olive, 100)
+	for n := range 50 {
+		depth := float64(n) / 20
+		x, y := s.cell()
+		s.lay(x, y, 22, through(colour.RGB{R: 0.05, G: 0.1, B: 0.5}, depth))
+		x, y = s.cell()
+		s.lay(x, y, 13, through(colour.RGB{R: 0.5, G: 0.04, B: 0.04}, depth))
+	}
+	got := s.count(t, 1)
+	require.Len(t, got.Classes, 2)
+	assert.InDelta(t, 50, got.of(22), 2, "blue")
+	assert.InDelta(t, 50, got.of(13), 2, "red")
+}
+
+// The noise of a dark base's darkest channel makes no pieces and no kinds.
+func TestNoiseOfADarkChannelIsNoFlake(t *testing.T) {
+	s := newScene(colour.RGB{R: 0.25, G: 0.3, B: 0.006}, 100)
+	for range 60 {
+		x, y := s.cell()
+		s.lay(x, y, 12, colour.RGB{R: 0.02, G: 0.08, B: 0.02})
+	}
+	got := s.count(t, 2.5)
+	require.Len(t, got.Classes, 1)
+	assert.InDelta(t, 60, got.Classes[0].Count, 2)
+}
+
+// A mirror's pieces are brighter than their base, darker, or about as light: all are one kind.
+func TestAMirrorIsOneKind(t *testing.T) {
+	s := newScene(colour.RGB{R: 0.3, G: 0.35, B: 0.15}, 90)
+	for n := range 90 {
+		flash := 0.12 + 0.9*math.Pow(float64(n)/90, 2)
+		x, y := s.cell()
+		s.lay(x, y, 14, colour.RGB{R: flash, G: flash, B: flash})
+	}
+	got := s.count(t, 1)
+	require.Len(t, got.Classes, 1)
+	assert.InDelta(t, 90, got.Classes[0].Count, 3)
+}
