@@ -24,7 +24,7 @@ const byChance = 0.25
 type sure struct {
 	kind, from int // of its size, and where its hue had put it
 	hue        [3]float64
-	strong     float64
+	lnStrong   float64
 }
 
 // settle gives each piece to the kind that it is likeliest of, by its size and by how it differs from the base, beside those pieces
@@ -35,6 +35,13 @@ func (c *census) settle(kinds []kind) {
 		return
 	}
 	known := c.known(kinds)
+	const most = 600 // more don't make it surer
+	if n := (len(known) + most - 1) / most; n > 1 {
+		for i := range len(known) / n {
+			known[i] = known[i*n]
+		}
+		known = known[:len(known)/n]
+	}
 	of := make([][]int, len(kinds))
 	near := make([][]float64, len(kinds)) // by size, and where their hue had put them
 	for k := range near {
@@ -44,7 +51,7 @@ func (c *census) settle(kinds []kind) {
 		for _, m := range kinds[i].members {
 			b := &c.parts[m]
 			c.nearTo(b, known, near)
-			best, most := i, 0.0
+			best, likeliest := i, 0.0
 			for k := range kinds {
 				const none = 1e-3
 				like := none
@@ -54,8 +61,8 @@ func (c *census) settle(kinds []kind) {
 					}
 					like += n
 				}
-				if p := like * b.sized(kinds[k].sizeMM); p > most {
-					best, most = k, p
+				if p := like * b.sized(kinds[k].sizeMM); p > likeliest {
+					best, likeliest = k, p
 				}
 			}
 			of[best] = append(of[best], m)
@@ -86,7 +93,7 @@ func (c *census) known(kinds []kind) (out []sure) {
 			}
 			if off(of) < has {
 				hue, strong := c.differs(b)
-				out = append(out, sure{of, i, hue, strong})
+				out = append(out, sure{of, i, hue, math.Log(strong)})
 			}
 		}
 	}
@@ -100,9 +107,10 @@ func (c *census) nearTo(b *blob, known []sure, near [][]float64) {
 	}
 	hue, strong := c.differs(b)
 	wide := likeHue*likeHue + hueNoise*hueNoise/(strong*strong)
+	lnStrong := math.Log(strong)
 	for i := range known {
 		s := &known[i]
-		l := math.Log(strong/s.strong) / likeStrength
+		l := (lnStrong - s.lnStrong) / likeStrength
 		near[s.kind][s.from] += math.Exp((dot3(hue, s.hue)-1)/wide - l*l/2)
 	}
 }
