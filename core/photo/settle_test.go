@@ -5,10 +5,12 @@ import (
 	"image/color"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"cloudburst/core/colour"
 )
@@ -169,4 +171,79 @@ func TestAMirrorIsOneKind(t *testing.T) {
 	got := s.count(t, 1)
 	require.Len(t, got.Classes, 1)
 	assert.InDelta(t, 90, got.Classes[0].Count, 3)
+}
+
+// A kind's sizes are spread as shares of a whole: most whole pieces have the kind's own, and of broken ones more are smaller than larger.
+func TestHowAKindsSizesAreSpread(t *testing.T) {
+	const size, steps = 1.0, 4000
+	for _, broken := range []bool{false, true} {
+		b := blob{solid: 1, at: make([]int32, 3*least)}
+		if broken {
+			b.solid = 0.8
+		}
+		all, own, smaller, larger := 0.0, 0.0, 0.0, 0.0
+		for i := range steps {
+			off := -2 + 4*(float64(i)+0.5)/steps
+			b.sizeMM = size * math.Exp(off)
+			p := b.sized(size) * 4 / steps
+			all += p
+			switch {
+			case math.Abs(off) < 0.2:
+				own += p
+			case off < 0:
+				smaller += p
+			default:
+				larger += p
+			}
+		}
+		assert.InDelta(t, 1, all, 0.2, "broken: %v", broken)
+		assert.Greater(t, smaller, larger)
+		assert.Equal(t, broken, own < all/2, "broken: %v", broken)
+	}
+}
+
+// A piece of a size that leaves no doubt stays with its kind; settling twice changes nothing more; and no piece is lost or gained.
+func TestSettlingKeepsEveryPiece(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c := &census{weight: [3]float64{1, 1, rapid.Float64Range(0.3, 1).Draw(t, "noise")}}
+		dirs := [2][3]float64{{-0.8, -0.5, 0.3}, {0.3, -0.8, -0.5}}
+		sizes := [2]float64{0.6, 1}
+		kinds := make([]kind, 2)
+		n := rapid.IntRange(20, 60).Draw(t, "pieces")
+		for i := range 2 * n {
+			k := i % 2
+			b := blob{solid: 1, at: make([]int32, 3*least), sizeMM: sizes[k] * math.Exp(rapid.Float64Range(-0.05, 0.05).Draw(t, "off"))}
+			strong := rapid.Float64Range(0.5, 1.5).Draw(t, "strong")
+			for ch := range 3 {
+				b.mean[ch] = dirs[k][ch]*strong + rapid.Float64Range(-0.02, 0.02).Draw(t, "hue")
+			}
+			c.parts = append(c.parts, b)
+			to := k
+			if i < 4 { // two of each were taken for the other kind
+				to = 1 - k
+			}
+			kinds[to].members = append(kinds[to].members, i)
+		}
+		for k := range kinds {
+			kinds[k].sizeMM = sizes[k]
+		}
+		c.settle(kinds)
+		for k := range kinds {
+			if len(kinds[k].members) != n {
+				t.Fatalf("%d of %d", len(kinds[k].members), n)
+			}
+			for _, m := range kinds[k].members {
+				if m%2 != k {
+					t.Fatalf("piece %d lies with kind %d", m, k)
+				}
+			}
+		}
+		before := [][]int{slices.Clone(kinds[0].members), slices.Clone(kinds[1].members)}
+		c.settle(kinds)
+		for k := range kinds {
+			if !slices.Equal(slices.Sorted(slices.Values(before[k])), slices.Sorted(slices.Values(kinds[k].members))) {
+				t.Fatalf("settled again, kind %d is another", k)
+			}
+		}
+	})
 }
