@@ -50,3 +50,6 @@ func CubeRoot(t float64) float64 { return cubeRoot(t) }
 func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
 	return layers(context.Background(), w, shelf, kit, nil, best, times)
 }
+
+// ByRank orders candidates as they are listed.
+var ByRank = byRank

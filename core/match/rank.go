@@ -153,12 +153,12 @@ func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, 
 // exactOf is how many of the nearest are looked at exactly.
 const exactOf = 40
 
-// sameRank is the ΔE00 within which two candidates count as equally near.
+// sameRank is the ΔE00 to which candidates are shown, and ranked: those shown alike count as equally near.
 const sameRank = 0.1
 
 func byRank(a, b Candidate) int {
 	return cmp.Or(
-		cmp.Compare(math.Floor(a.DeltaE00/sameRank), math.Floor(b.DeltaE00/sameRank)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
+		cmp.Compare(math.Round(a.DeltaE00/sameRank), math.Round(b.DeltaE00/sameRank)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
 		cmp.Compare(a.Price, b.Price), cmp.Compare(a.OneStep, b.OneStep),
 	)
 }
