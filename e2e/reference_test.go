@@ -233,8 +233,8 @@ func TestACensusOfFlake(t *testing.T) {
 	w.says("Point at the corner across")
 	point(1104, 576)
 	w.until(`document.querySelectorAll('[data-flake-class]').length === 2`)
-	w.says(".035 in")
-	w.says(".015 in")
+	w.until(`/\.03[456] in/.test(document.body.innerText)`) // .035 and .015 were laid
+	w.until(`/\.01[456] in/.test(document.body.innerText)`)
 	w.until(`document.querySelectorAll('[data-testid="pieces"] g').length > 700`)
 	if *shots != "" {
 		w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="census"]').scrollIntoView({ block: 'center' })`))
