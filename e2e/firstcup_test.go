@@ -222,13 +222,13 @@ func TestTapsSurviveADeadProgram(t *testing.T) {
 	w.holds(`[data-line="rowan-red"] input`, "4 drops")
 }
 
-// From a tap to the new wedge on the screen. The figure goes to docs/measured.md; here only what a noisy
-// machine can hold is asserted: half a second.
+// From a tap to the new wedge on the screen. The figure goes to docs/measured.md; here only what holds on a noisy machine, too,
+// is asserted: how it stands to a small answer.
 func TestTapToWedge(t *testing.T) {
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/bench")
 	w.says("Wet rope")
-	times := w.tapTimes()
-	t.Logf("tap to wedge: median %.0f ms, 90th percentile %.0f ms", times[12], times[22])
-	assert.Less(t, times[12], 500.0)
+	times, ratio := w.tapTimes()
+	t.Logf("tap to wedge: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio)
+	assert.Less(t, ratio, 6.0)
 }

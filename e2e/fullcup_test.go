@@ -274,7 +274,7 @@ func TestTapToPictureOfAFullCup(t *testing.T) {
 	w.press("Pour it on the bench")
 	w.says("As saved")
 	w.until(`document.querySelector('[data-testid="close-up"] img')`)
-	times := w.tapTimes()
-	t.Logf("tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms", times[12], times[22])
-	assert.Less(t, times[12], 1000.0)
+	times, ratio := w.tapTimes()
+	t.Logf("tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio)
+	assert.Less(t, ratio, 12.0)
 }

@@ -55,8 +55,11 @@ func TestFromAReferenceToDoses(t *testing.T) {
 
 	// The long search can be stopped.
 	w.press("Search harder")
-	w.until(`document.querySelector('progress')`)
-	w.press("Stop")
+	w.until(`(() => {
+		const stop = document.querySelector('progress') && [...document.querySelectorAll('button')].find((b) => b.innerText === 'Stop')
+		stop?.click()
+		return stop
+	})()`) // at once: it is done in a second or two
 	w.until(`!document.querySelector('progress')`)
 
 	// To the bench, half of it poured, then what is wrong with it in words.

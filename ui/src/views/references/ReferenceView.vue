@@ -57,7 +57,8 @@ async function read() {
   while (disc.value && done !== JSON.stringify(disc.value)) {
     done = JSON.stringify(disc.value)
     try {
-      sample.value = await ask(api.POST('/references/{reference}/sample', { params: path.value, body: disc.value }))
+      const got = await ask(api.POST('/references/{reference}/sample', { params: path.value, body: disc.value }))
+      sample.value = disc.value && got // the pin may have been kept or left meanwhile
       problem.value = undefined
     } catch (e) {
       problem.value = e instanceof Problem ? e : new Problem(0, String(e))
