@@ -1,9 +1,10 @@
 package photo
 
 import (
-	"cmp"
 	"math"
 	"slices"
+
+	"cloudburst/core/colour"
 )
 
 // A blob as solid as convex is one piece, or two that no one could part; the size of one as solid as sizeable can be measured.
@@ -49,7 +50,7 @@ func (c *census) part() {
 			}
 		}
 	}
-	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) })
+	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) || c.byCompression(&b) })
 	for i := range c.parts {
 		b := &c.parts[i]
 		b.solid = c.solidity(b.at)
@@ -61,8 +62,11 @@ func (c *census) part() {
 // onEdge is the cosine of the tilt from which on a piece stands on edge: all that shows of it is a line, and no one would count it.
 const onEdge = 0.15
 
-// dropOnEdge drops the pieces that stand on edge. A lens makes a line wide, by as much as the narrowest pieces of the picture show: that is
-// taken off before width and length are compared.
+// sharp is the least that a lens and the smoothing make of a point, px²; addedToLines what noise and the next pieces' light add to a line
+// besides, found on the close-ups of the camera stand-in.
+const sharp, addedToLines = 0.75, 0.2
+
+// dropOnEdge drops the pieces that stand on edge. A lens makes a line wide: what it adds is taken off before width and length are compared.
 func (c *census) dropOnEdge() {
 	owner := make([]int32, c.w*c.h) // of each pixel, one more than its part's number
 	for i := range c.parts {
@@ -70,32 +74,13 @@ func (c *census) dropOnEdge() {
 			owner[k] = int32(i + 1)
 		}
 	}
-	type spread struct{ long, wide float64 } // px²; of what can't be measured, 0
-	spreads := make([]spread, len(c.parts))
-	const sharp = 0.75 // px²: less no lens and no smoothing leave
-	const enough = 20  // lines to know the lens by
-	var lines []spread
-	for i := range c.parts {
-		b := &c.parts[i]
-		if c.contrast(b) < leastTold || len(b.at) <= 2*least || b.solid <= convex {
-			continue
-		}
-		s := &spreads[i]
-		if s.long, s.wide = c.spreads(b, owner, int32(i+1)); s.long > 3*s.wide {
-			lines = append(lines, *s)
-		}
-	}
-	lens := sharp
-	if len(lines) > enough { // by the longer half of them: bits are narrow, too
-		slices.SortFunc(lines, func(a, b spread) int { return cmp.Compare(b.long, a.long) })
-		lines = lines[:len(lines)/2]
-		slices.SortFunc(lines, func(a, b spread) int { return cmp.Compare(a.wide, b.wide) })
-		lens = max(sharp, lines[len(lines)/25].wide)
-	}
+	lens := c.lens() + addedToLines
 	kept := c.parts[:0]
 	for i, b := range c.parts {
-		if s := spreads[i]; s.long > lens && s.wide-lens < onEdge*onEdge*(s.long-lens) {
-			continue
+		if c.contrast(&b) >= leastTold && len(b.at) > 2*least && b.solid > convex {
+			if long, wide := c.spreads(&b, owner, int32(i+1)); long > lens && wide-lens < onEdge*onEdge*(long-lens) {
+				continue
+			}
 		}
 		kept = append(kept, b)
 	}
@@ -105,13 +90,7 @@ func (c *census) dropOnEdge() {
 // spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it and close around it
 // differs the way that it does, without what belongs to others.
 func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
-	var u [3]float64
-	for _, i := range b.at {
-		for ch := range 3 {
-			u[ch] += inLight(c.diff[ch][i]) * c.weight[ch] * c.weight[ch]
-		}
-	}
-	u = unit(u)
+	light := c.lightAlong(b)
 	x0, y0, x1, y1 := c.box(b.at)
 	const ring = 2
 	x0, y0, x1, y1 = max(0, x0-ring), max(0, y0-ring), min(c.w-1, x1+ring), min(c.h-1, y1+ring)
@@ -128,17 +107,69 @@ func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float
 	var n, sx, sy, xx, yy, xy float64
 	for y := range h {
 		for x := range w {
-			i := (y+y0)*c.w + x + x0
+			i := int32((y+y0)*c.w + x + x0)
 			if !near[y*w+x] || c.on[i] && owner[i] != number {
 				continue
 			}
-			v := max(0, inLight(c.diff[0][i])*u[0]+inLight(c.diff[1][i])*u[1]+inLight(c.diff[2][i])*u[2])
+			v := max(0, light(i))
 			fx, fy := float64(x), float64(y)
 			n, sx, sy, xx, yy, xy = n+v, sx+v*fx, sy+v*fy, xx+v*fx*fx, yy+v*fy*fy, xy+v*fx*fy
 		}
 	}
 	mx, my := sx/n, sy/n
 	return principal(xx/n-mx*mx, yy/n-my*my, xy/n-mx*my)
+}
+
+// lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the plainest pieces: the
+// step there is their light's difference from the base.
+func (c *census) lens() (px2 float64) {
+	const wide, flats = 5, 0.2635 // px across, and a hexagon's spread as a share of that
+	var all []float64
+	for i := range c.parts {
+		b := &c.parts[i]
+		_, _, long, across := c.axes(b.at)
+		if b.intact() && c.contrast(b) > 3*leastTold && across > wide*flats && across > 0.6*long {
+			all = append(all, c.edge(b))
+		}
+	}
+	const enough = 8
+	if len(all) < enough {
+		return sharp
+	}
+	slices.Sort(all)
+	return max(sharp, all[len(all)/2])
+}
+
+// edge is the variance of a piece's steepest edge, px²: the step of its light over the steepest slope, as a Gaussian has it.
+func (c *census) edge(b *blob) (px2 float64) {
+	light := c.lightAlong(b)
+	var plain []float64
+	steepest := 0.0
+	for _, i := range b.at {
+		plain = append(plain, light(i))
+		if x, y := int(i)%c.w, int(i)/c.w; x > 0 && y > 0 && x < c.w-1 && y < c.h-1 {
+			steepest = max(steepest, math.Hypot(light(i+1)-light(i-1), light(i+int32(c.w))-light(i-int32(c.w)))/2)
+		}
+	}
+	slices.Sort(plain)
+	step := plain[len(plain)*9/10]
+	const difference = 1.0 / 3 // px², since the slope is that between every other pixel
+	r := step / steepest
+	return r*r/2/math.Pi - difference
+}
+
+// lightAlong gives how much the light of a pixel differs from the base in the way that a blob's does.
+func (c *census) lightAlong(b *blob) func(i int32) float64 {
+	var u [3]float64
+	for _, i := range b.at {
+		for ch := range 3 {
+			u[ch] += inLight(c.diff[ch][i]) * c.weight[ch] * c.weight[ch]
+		}
+	}
+	u = unit(u)
+	return func(i int32) float64 {
+		return inLight(c.diff[0][i])*u[0] + inLight(c.diff[1][i])*u[1] + inLight(c.diff[2][i])*u[2]
+	}
 }
 
 // inLight is a difference from the base as a share of the base's light, in which a lens adds its own spread to a piece's.
@@ -178,6 +209,20 @@ func (c *census) tells(b *blob) bool {
 	slices.Sort(sizes)
 	_, _, long, wide := c.axes(b.at)
 	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
+}
+
+// byCompression says whether a blob may be what a compressed photo makes of strong colours nearby: it keeps colour more coarsely than
+// light, so such specks differ from the base in colour alone, and not by much.
+func (c *census) byCompression(b *blob) bool {
+	const few, weak, ofLight = 30, 0.25, 0.35
+	luma := [3]float64{0.299, 0.587, 0.114}
+	sum, all, most := 0.0, 0.0, 0.0
+	for ch := range 3 {
+		root := c.fit[ch][0]
+		v := luma[ch] * colour.Encode(root*root*root) * b.mean[ch]
+		sum, all, most = sum+v, all+math.Abs(v), max(most, math.Abs(b.mean[ch]))
+	}
+	return len(b.at) < few && most < weak && math.Abs(sum) < ofLight*all
 }
 
 // contrast is how much a blob differs from the base, in the channel that shows it best for its noise.

@@ -72,17 +72,17 @@ func TestAGapBetweenHeaps(t *testing.T) {
 	for _, c := range []struct{ of, wrongly, missed, missedAlike int }{{30, 40, 350, 980}, {80, 5, 60, 700}, {300, 0, 1, 400}} {
 		wrongly, missed, missedAlike := 0, 0, 0
 		for range times {
-			if _, filled := gap(heap(c.of, 0), 5); filled < mostBetween {
+			if gap(heap(c.of, 0), 5).filled < mostBetween {
 				wrongly++
 			}
-			line, filled := gap(append(heap(c.of*3/4, 0), heap(c.of/4, 0.6)...), 5)
+			g := gap(append(heap(c.of*3/4, 0), heap(c.of/4, 0.6)...), 5)
 			switch {
-			case filled >= mostBetween:
+			case g.filled >= mostBetween:
 				missed++
-			case math.Abs(line-0.3) > 0.15:
-				t.Errorf("parted at %.2f", line)
+			case math.Abs(g.line-0.3) > 0.15:
+				t.Errorf("parted at %.2f", g.line)
 			}
-			if filled >= mostBetweenAlike {
+			if g.filled >= mostBetweenAlike {
 				missedAlike++
 			}
 		}
@@ -91,31 +91,66 @@ func TestAGapBetweenHeaps(t *testing.T) {
 		assert.LessOrEqual(t, missed, c.missed)
 		assert.LessOrEqual(t, missedAlike, c.missedAlike)
 	}
-	_, filled := gap([]float64{1, 2, 3}, 5)
+	filled := gap([]float64{1, 2, 3}, 5).filled
 	assert.True(t, math.IsInf(filled, 1), "too few to tell")
 }
 
-// Pieces of one size, tilted in rows, under a lens: those on edge are no pieces, those a little wider are.
-func TestPiecesOnEdge(t *testing.T) {
-	const size, apart = 14.0, 34 // px
-	cosines := []float64{0.03, 0.06, 0.09, 0.25, 0.3, 0.5, 0.7, 1}
-	img := image.NewRGBA(image.Rect(0, 0, apart*20, apart*len(cosines)))
+// Pieces of two kinds that overlap in size and in hue, so that neither parts them, are parted by both; those of one, whose larger ones
+// differ in hue as well, are not.
+func TestPartedBySizeAndHueTogether(t *testing.T) {
+	parted := func(seed uint64, apart, along float64) int {
+		rng := rand.New(rand.NewPCG(seed, 2))
+		c := &census{weight: [3]float64{1, 1, 1}}
+		var k kind
+		for i := range 1000 {
+			other := 0.0
+			if i%4 == 0 {
+				other = apart
+			}
+			off := rng.NormFloat64()
+			turn := 0.2*other + 0.05*(along*off+math.Sqrt(1-along*along)*rng.NormFloat64())
+			c.parts = append(c.parts, blob{
+				solid: 1, at: make([]int32, 3*least), sizeMM: math.Exp(0.47*other + 0.11*off), mean: [3]float64{-math.Cos(turn), -0.5, -0.5 + 1.5*turn},
+			})
+			k.members = append(k.members, i)
+		}
+		return len(c.parted(k, 40))
+	}
+	two, one := 0, 0
+	const times = 200
+	for seed := range uint64(times) {
+		if parted(seed, 1, 0) == 2 {
+			two++
+		}
+		if parted(seed, 0, 0.6) == 1 {
+			one++
+		}
+	}
+	t.Logf("of %d: two parted in %d, one left in %d", times, two, one)
+	assert.GreaterOrEqual(t, two, times*9/10) // by either alone 4
+	assert.Equal(t, times, one)
+}
+
+// tiltedDiscs are discs of 14 px in rows of twenty, each row tilted alike, under a lens that spreads a point by so many px.
+func tiltedDiscs(cosines []float64, lens float64) *image.RGBA {
+	const size = 14.0 // px
+	img := image.NewRGBA(image.Rect(0, 0, discsApart*20, discsApart*len(cosines)))
 	w, h := img.Rect.Dx(), img.Rect.Dy()
 	dark := make([]float64, w*h) // how much of a pixel a piece covers
 	rng := rand.New(rand.NewPCG(5, 5))
 	for row, cos := range cosines {
 		for col := range 20 {
-			x0, y0, turn := apart*(float64(col)+0.5)+rng.Float64(), apart*(float64(row)+0.5)+rng.Float64(), 2*math.Pi*rng.Float64()
+			x0, y0, turn := discsApart*(float64(col)+0.5)+rng.Float64(), discsApart*(float64(row)+0.5)+rng.Float64(), 2*math.Pi*rng.Float64()
 			sin, along := math.Sincos(turn)
-			for range 30_000 { // by throwing dots at a tilted disc
+			for range 100_000 { // by throwing dots at a tilted disc
 				u, v := 2*rng.Float64()-1, 2*rng.Float64()-1
 				if u*u+v*v > 1 {
 					continue
 				}
 				x, y := size/2*u, size/2*v*cos
-				px := x0 + x*along - y*sin + 0.7*rng.NormFloat64()
-				py := y0 + x*sin + y*along + 0.7*rng.NormFloat64()
-				dark[int(py)*w+int(px)] += size * size * cos / 30_000
+				px := x0 + x*along - y*sin + lens*rng.NormFloat64()
+				py := y0 + x*sin + y*along + lens*rng.NormFloat64()
+				dark[int(py)*w+int(px)] += size * size * cos / 100_000
 			}
 		}
 	}
@@ -123,12 +158,39 @@ func TestPiecesOnEdge(t *testing.T) {
 		v := uint8(math.Round(255*colour.Encode(0.6*(1-0.8*min(1, d))) + rng.NormFloat64()))
 		img.SetRGBA(i%w, i/w, color.RGBA{v, v, v, 255})
 	}
+	return img
+}
+
+const discsApart = 34 // px
+
+// What a lens adds to a piece is told by the pieces' own edges.
+func TestTheLensByEdges(t *testing.T) {
+	for _, blur := range []float64{0.5, 0.8, 1.1, 1.4} {
+		img := tiltedDiscs([]float64{0.5, 0.8, 1}, blur)
+		c := &census{w: img.Rect.Dx(), h: img.Rect.Dy(), px: 20}
+		c.read(Take(img), 0, 0, 1)
+		c.base()
+		c.differ()
+		c.label()
+		c.part()
+		const pixels, smoothing = 1.0 / 12, 2.0 / 3 // px²
+		want, got := blur*blur+pixels+smoothing, c.lens()
+		t.Logf("blurred by %.1f px: %.2f px² for %.2f", blur, got, want)
+		assert.InEpsilon(t, want, got, 0.2)
+	}
+}
+
+// Pieces of one size, tilted in rows, under a lens: those on edge are no pieces, those a little wider are.
+func TestPiecesOnEdge(t *testing.T) {
+	cosines := []float64{0.03, 0.06, 0.09, 0.25, 0.3, 0.5, 0.7, 1}
+	img := tiltedDiscs(cosines, 0.7)
+	w, h := img.Rect.Dx(), img.Rect.Dy()
 	got, err := Census(t.Context(), Take(img), Rect{X1: float64(w), Y1: float64(h)}, 20)
 	require.NoError(t, err)
 	require.Len(t, got.Classes, 1)
 	found := make([]int, len(cosines))
 	for _, p := range got.Pieces {
-		found[int(p.Y)/apart]++
+		found[int(p.Y)/discsApart]++
 	}
 	for row, cos := range cosines {
 		if cos < onEdge { // of the thinnest, bits are left that are too small to be measured

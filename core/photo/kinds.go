@@ -41,7 +41,7 @@ func (c *census) parted(k kind, few int) []kind {
 		strengths = append(strengths, strong)
 	}
 	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
-	try := func(value func(one) float64, use func(one) bool) (line, filled float64) {
+	try := func(value func(one) float64, use func(one) bool) valley {
 		var v []float64
 		for _, o := range all {
 			if use(o) {
@@ -98,17 +98,31 @@ func (c *census) parted(k kind, few int) []kind {
 		far = unit(to)
 	}
 	hue := func(o one) float64 { return dot3(o.hue, far) }
-	if line, filled := try(hue, func(o one) bool { return o.strong >= near && o.whole }); filled < mostBetween {
+	size := func(o one) float64 { return o.size }
+	whole := func(o one) bool { return o.whole }
+	plain := func(o one) bool { return o.whole && o.strong >= near }
+	byHue, bySize := try(hue, plain), try(size, whole)
+	if byHue.filled < mostBetween {
 		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
-		two := half(func(o one) bool { return hue(o) < line })
+		two := half(func(o one) bool { return hue(o) < byHue.line })
 		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize // near and deep ones of one flake differ in hue, too
-		if (!oneSize || filled < mostBetweenAlike) && (!sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue) {
+		if (!oneSize || byHue.filled < mostBetweenAlike) && (!sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue) {
 			return again(two)
 		}
 	}
-	size := func(o one) float64 { return o.size }
-	if line, filled := try(size, func(o one) bool { return o.whole }); filled < mostBetween {
-		return again(half(func(o one) bool { return o.size < line }))
+	if bySize.filled < mostBetween {
+		return again(half(func(o one) bool { return o.size < bySize.line }))
+	}
+	// Neither alone, with pieces cut unevenly, but both together.
+	if max(byHue.filled, bySize.filled) < mostBetweenEach {
+		sign := 1.0
+		if two := half(func(o one) bool { return hue(o) < byHue.line }); two[0].sizeMM > two[1].sizeMM {
+			sign = -1
+		}
+		both := func(o one) float64 { return sign*(hue(o)-byHue.line)/byHue.apart + (o.size-bySize.line)/bySize.apart }
+		if g := try(both, plain); g.filled < mostBetweenBoth {
+			return again(half(func(o one) bool { return both(o) < g.line }))
+		}
 	}
 	return []kind{k}
 }
@@ -117,10 +131,21 @@ func (c *census) parted(k kind, few int) []kind {
 // those that do, since in few pieces a gap can be chance.
 const mostBetween, mostBetweenAlike, chance = 0.4, 0.15, 1
 
-// gap looks for the line that parts values into two heaps, each of few or more, and says how many lie between as a share of the lesser heap.
-func gap(v []float64, few int) (line, filled float64) {
+// mostBetweenEach is the most in each of two measures that are looked at together, mostBetweenBoth the most in both as one: one flake has
+// no two heaps that differ in size and hue alike.
+const mostBetweenEach, mostBetweenBoth = 0.9, 0.6
+
+// valley is what parts values into two heaps.
+type valley struct {
+	line   float64
+	filled float64 // how many lie in it, as a share of the lesser heap
+	apart  float64 // how far the heaps' medians are from each other
+}
+
+// gap looks for the valley that parts values into two heaps, each of few or more.
+func gap(v []float64, few int) valley {
 	if len(v) < 2*few {
-		return 0, math.Inf(1)
+		return valley{filled: math.Inf(1)}
 	}
 	slices.Sort(v)
 	n := len(v)
@@ -136,7 +161,7 @@ func gap(v []float64, few int) (line, filled float64) {
 		}
 	}
 	if at == 0 {
-		return 0, math.Inf(1)
+		return valley{filled: math.Inf(1)}
 	}
 	low, high := v[at/2], v[(at+n)/2] // medians
 	w := high - low
@@ -147,7 +172,7 @@ func gap(v []float64, few int) (line, filled float64) {
 	}
 	middle := within(low+0.35*w, high-0.35*w)
 	heap := min(within(low-0.15*w, low+0.15*w), within(high-0.15*w, high+0.15*w))
-	return (low + high) / 2, (middle + chance) / heap
+	return valley{(low + high) / 2, (middle + chance) / heap, w}
 }
 
 // weigh works out a kind's size and contrast.

@@ -1,8 +1,10 @@
 package photo
 
 import (
+	"bytes"
 	"image"
 	"image/color"
+	"image/jpeg"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -59,6 +61,18 @@ func (s *scene) lay(x, y, across float64, c colour.RGB) {
 // count is what is found on a shot of it, whose noise is so many encoded steps, by size from the smallest.
 func (s *scene) count(t *testing.T, noise float64) *Found {
 	t.Helper()
+	return countAll(t, s.shot(noise))
+}
+
+func countAll(t *testing.T, img image.Image) *Found {
+	t.Helper()
+	got, err := Census(t.Context(), Take(img), Rect{X1: float64(img.Bounds().Dx()), Y1: float64(img.Bounds().Dy())}, 20)
+	require.NoError(t, err)
+	return got
+}
+
+// shot is a picture of it, whose noise is so many encoded steps.
+func (s *scene) shot(noise float64) image.Image {
 	w := square * s.cols
 	img := image.NewRGBA(image.Rect(0, 0, w, square*rows))
 	step := func(v float64) uint8 {
@@ -67,9 +81,7 @@ func (s *scene) count(t *testing.T, noise float64) *Found {
 	for i, p := range s.light {
 		img.SetRGBA(i%w, i/w, color.RGBA{step(p.R), step(p.G), step(p.B), 255})
 	}
-	got, err := Census(t.Context(), Take(img), Rect{X1: float64(w), Y1: square * rows}, 20)
-	require.NoError(t, err)
-	return got
+	return img
 }
 
 // of is the number of the kind that has about a size.
@@ -158,6 +170,27 @@ func TestNoiseOfADarkChannelIsNoFlake(t *testing.T) {
 	got := s.count(t, 2.5)
 	require.Len(t, got.Classes, 1)
 	assert.InDelta(t, 60, got.Classes[0].Count, 2)
+}
+
+// What compression leaves of strong colours beside them is no flake.
+func TestWhatCompressionLeavesIsNoFlake(t *testing.T) {
+	s := newScene(colour.RGB{R: 0.11, G: 0.2, B: 0.056}, 400)
+	for n := range 400 {
+		x, y := s.cell()
+		if n%2 == 0 {
+			s.lay(x, y, 22, colour.RGB{R: 0.4, G: 0.01, B: 0.01})
+		} else {
+			s.lay(x, y, 11, colour.RGB{R: 0.005, G: 0.06, B: 0.35})
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, s.shot(1.5), &jpeg.Options{Quality: 80}))
+	kept, err := jpeg.Decode(&b)
+	require.NoError(t, err)
+	got := countAll(t, kept)
+	require.Len(t, got.Classes, 2)
+	assert.InDelta(t, 200, got.of(22), 2, "red")
+	assert.InDelta(t, 200, got.of(11), 2, "blue")
 }
 
 // A mirror's pieces are brighter than their base, darker, or about as light: all are one kind.

@@ -22,6 +22,7 @@ type CloseUp struct {
 	Width, Height int     // pixels
 	PxPerMM       float64 // true scale is what the screen makes of it; a bar beside the picture says how long a millimetre is
 	Seed          uint64  // the same seed lays the same pieces
+	Uneven        float64 // how unevenly pieces are cut: the spread of their size's logarithm
 }
 
 // BenchCloseUp is what the bench asks for at every tap, PageCloseUp what a material's own page does.
@@ -46,6 +47,7 @@ type pieceAt struct {
 	turn, tilt float64 // in the plane, and away from the viewer, radians
 	lean       float64 // which way it is tilted
 	bright     float64
+	uneven     float64 // how much larger than its flake says, as a logarithm
 }
 
 // Draw shows the body between the pieces, evenly, and the pieces on it in true size and number, each with its own tilt:
@@ -102,6 +104,9 @@ func (c CloseUp) draw(m *recipe.Mix, at recipe.Condition, tell bool) (*image.RGB
 				depth: deep * rng.Float64(), flake: i, hue: rng.IntN(len(hues)),
 				x: rng.Float64() * float64(c.Width), y: rng.Float64() * float64(c.Height),
 				turn: rng.Float64() * 2 * math.Pi, tilt: tilted(rng), lean: rng.Float64() * 2 * math.Pi,
+			}
+			if c.Uneven > 0 {
+				p.uneven = c.Uneven * rng.NormFloat64()
 			}
 			p.bright = brightness(f.Flake, p.tilt, at)
 			pieces = append(pieces, p)
@@ -181,7 +186,7 @@ func brightness(f *material.Flake, tilt float64, at recipe.Condition) float64 {
 }
 
 func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) image.Rectangle {
-	size := f.SizeMM() * c.PxPerMM
+	size := math.Exp(p.uneven) * f.SizeMM() * c.PxPerMM
 	corners := outline(f.Shape, size, p)
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	// A tilted piece is shorter along the way that it leans.

@@ -23,6 +23,7 @@ type CloseUp struct {
 	Blur     float64 // of the lens, px
 	Noise    float64 // of an encoded step
 	Seed     uint64
+	Uneven   float64 // how unevenly the flake is cut: the spread of its size's logarithm
 }
 
 // closeUpSize is such a shot's size in pixels.
@@ -34,7 +35,7 @@ const seenShare, seenCos, seenRatio = 0.35, 0.15, 0.12
 
 // Shoot takes the photo, and says which of the pieces in it an eye can tell.
 func (c CloseUp) Shoot() (*image.RGBA, []picture.Lain) {
-	drawn, lain := picture.CloseUp{Width: closeUpSize.X, Height: closeUpSize.Y, PxPerMM: c.PxPerMM, Seed: c.Seed}.Lay(c.Mix, c.At)
+	drawn, lain := picture.CloseUp{Width: closeUpSize.X, Height: closeUpSize.Y, PxPerMM: c.PxPerMM, Seed: c.Seed, Uneven: c.Uneven}.Lay(c.Mix, c.At)
 	rng := rand.New(rand.NewPCG(c.Seed, 3))
 	w, h := closeUpSize.X, closeUpSize.Y
 	var light [3][]float64
