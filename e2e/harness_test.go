@@ -284,23 +284,17 @@ func (w *page) pressAt(xpath string) {
 // enter types into a field, in place of what is there, and ends with Enter.
 func (w *page) enter(css, text string) {
 	w.t.Helper()
-	sel := chromedp.CSS(css)
-	w.do(chromedp.WaitVisible(sel))
-	w.steady(fmt.Sprintf("document.querySelector(%q)", css))
-	w.do(chromedp.Click(sel),
-		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
+	w.click(css)
+	w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
 		chromedp.KeyEvent(text), chromedp.KeyEvent("\r"))
 }
 
 // fill types into a field, in place of what is there, and leaves it.
 func (w *page) fill(css, text string) {
 	w.t.Helper()
-	sel := chromedp.CSS(css)
-	w.do(chromedp.WaitVisible(sel))
-	w.steady(fmt.Sprintf("document.querySelector(%q)", css))
-	w.do(chromedp.Click(sel),
-		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
-		chromedp.KeyEvent(text), chromedp.Blur(sel))
+	w.click(css)
+	w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
+		chromedp.KeyEvent(text), chromedp.Blur(chromedp.CSS(css)))
 }
 
 func (w *page) upload(css, file string) {

@@ -153,7 +153,6 @@ func TestThePhotosLight(t *testing.T) {
 	w.says("its light not undone")
 }
 
-// A close-up of flake: its scale from a ruler in it, then the pieces of a region, drawn over the photo.
 // A reference that nobody photographed: an instrument's Lab, words, a file of spectra; made the target of the cup; and a point of
 // that cup's wedge kept as another.
 func TestAReferenceWithoutAPhoto(t *testing.T) {
@@ -198,6 +197,7 @@ func TestAReferenceWithoutAPhoto(t *testing.T) {
 	w.says("Back, Belly")
 }
 
+// A close-up of flake: its scale from a ruler in it, then the pieces of a region, drawn over the photo.
 func TestACensusOfFlake(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")

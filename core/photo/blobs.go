@@ -123,12 +123,12 @@ func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float
 // lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the plainest pieces: the
 // step there is their light's difference from the base.
 func (c *census) lens() (px2 float64) {
-	const wide, flats = 5, 0.2635 // px across, and a hexagon's spread as a share of that
+	const wide = 5 // px across
 	var all []float64
 	for i := range c.parts {
 		b := &c.parts[i]
 		_, _, long, across := c.axes(b.at)
-		if b.intact() && c.contrast(b) > 3*leastTold && across > wide*flats && across > 0.6*long {
+		if b.intact() && c.contrast(b) > 3*leastTold && across > wide*hexSpread && across > 0.6*long {
 			all = append(all, c.edge(b))
 		}
 	}

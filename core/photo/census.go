@@ -43,10 +43,11 @@ type Found struct {
 // Limits of a census.
 const (
 	mostCensusPixels = 1_500_000
-	leastPiecePX     = 3.5 // across the flats: less can't be told apart
-	spotPX           = 0.4 // how much larger a lens makes such a piece
-	hexArea          = 0.866
-	leastContrast    = 0.09 // of a piece against its base, as a share of it
+	leastPiecePX     = 3.5    // across the flats: less can't be told apart
+	spotPX           = 0.4    // how much larger a lens makes such a piece
+	hexArea          = 0.866  // of a hexagon, as a share of its flats' square
+	hexSpread        = 0.2635 // along its longer axis, as a share of its flats
+	leastContrast    = 0.09   // of a piece against its base, as a share of it
 )
 
 // ScaleOf is how many pixels are a millimetre, from two points and what lies between them as it was typed.
@@ -315,10 +316,10 @@ func (c *census) gather(like func(i, k int32) bool) {
 }
 
 // shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt, and of
-// a hexagon it is 0.264 of the flats.
+// a hexagon it is a known share of the flats.
 func (c *census) shape(at []int32) (x, y, sizeMM float64) {
 	x, y, long, _ := c.axes(at)
-	return x + 0.5, y + 0.5, long / 0.2635 / c.px
+	return x + 0.5, y + 0.5, long / hexSpread / c.px
 }
 
 // axes are a blob's middle and its spread along its longer and shorter axis, px.
