@@ -92,7 +92,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 	if err != nil {
 		return nil, err
 	}
-	if err := sh.SetLight(ctx, ref.UID, light, nil); err != nil {
+	if err := sh.SetLight(ctx, ref.UID, ref.Revision, light, nil); err != nil {
 		return nil, err
 	}
 	var target *recipe.Target
@@ -105,7 +105,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 		if p.Reading, err = photo.Sample(photographed, p.Disc, light); err != nil {
 			return nil, err
 		}
-		if _, err := sh.AddPin(ctx, ref.UID, p); err != nil {
+		if err := sh.AddPins(ctx, ref.UID, p); err != nil {
 			return nil, err
 		}
 		if target == nil {
@@ -149,7 +149,7 @@ func shoot(shelf recipe.Shelf) (format.Photo, error) {
 	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
 		return format.Photo{}, err
 	}
-	return format.TakePhoto(raw.Bytes())
+	return format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
 }
 
 func addBatches(ctx context.Context, sh *store.Shop) error {

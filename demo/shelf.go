@@ -157,7 +157,7 @@ func stock(ctx context.Context, sh *store.Shop) error {
 	}
 	kit := measure.StandardKit()
 	kit.Named = []measure.NamedMeasure{{Name: "tip of the small knife", ML: 0.1167, From: "0.35 g for 10 of Wet slate pearl"}}
-	return sh.SetKit(ctx, kit)
+	return sh.SetKit(ctx, kit, 1)
 }
 
 // refined are the values that the two have measured or been told.

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"reflect"
 	"strings"
 
 	"cloudburst/core/material"
@@ -78,6 +79,7 @@ func ReadRecipe(r io.Reader) (Document, error) {
 	if len(raw) > MaxRecipeBytes {
 		return Document{}, errors.New("this file is over 1 MB; a recipe file has a few kilobytes")
 	}
+	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf")) // some editors put a byte order mark there
 	var head struct {
 		Format  string
 		Version int
@@ -137,7 +139,27 @@ func notJSON(raw []byte, err error) error {
 		line := 1 + bytes.Count(raw[:min(int(syntax.Offset), len(raw))], []byte("\n"))
 		return fmt.Errorf("this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file", line)
 	case errors.As(err, &wrong):
-		return fmt.Errorf("in this file %s should be a %s, not a %s", wrong.Field, wrong.Type, wrong.Value)
+		if wrong.Field == "" {
+			return errors.New("this is JSON, but no recipe file: it should hold a format, a version, a recipe and its materials")
+		}
+		return fmt.Errorf("in this file %s should be %s", shorten(wrong.Field), kindInWords(wrong.Type.Kind()))
 	}
-	return fmt.Errorf("this file is no recipe file: %s", strings.TrimPrefix(err.Error(), "json: "))
+	if name, unknown := strings.CutPrefix(err.Error(), "json: unknown field "); unknown {
+		return fmt.Errorf("this file holds a field %s that no recipe file has", shorten(name))
+	}
+	return errors.New("this file is no recipe file that can be read")
+}
+
+func kindInWords(k reflect.Kind) string {
+	switch k {
+	case reflect.String:
+		return "text"
+	case reflect.Bool:
+		return "true or false"
+	case reflect.Slice, reflect.Array:
+		return "a list"
+	case reflect.Struct, reflect.Map:
+		return "a group of values"
+	}
+	return "a number"
 }

@@ -3,8 +3,14 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
 
 	"cloudburst/core/bait"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
 )
 
 // SavedBait is a bait's design as it is kept, at one of its versions.
@@ -12,27 +18,26 @@ type SavedBait struct {
 	UID      string `json:"uid"`
 	Revision int    `json:"revision"`
 	bait.Design
+	touchedAt time.Time
 }
 
-const baitQuery = `SELECT b.uid, v.revision, v.doc FROM bait b JOIN bait_version v ON v.shop_id = b.shop_id AND v.bait_uid = b.uid
+const baitQuery = `SELECT b.uid, v.revision, v.doc, b.touched_at FROM bait b JOIN bait_version v ON v.shop_id = b.shop_id AND v.bait_uid = b.uid
 	WHERE b.shop_id = ? AND NOT b.retired`
 
 // Baits lists the shop's designs, the one that was touched last first.
-func (sh *Shop) Baits(ctx context.Context) ([]SavedBait, error) {
-	rows, err := sh.db.QueryContext(ctx, baitQuery+" AND v.revision = b.revision ORDER BY b.touched_at DESC, b.uid", sh.id)
+func (sh *Shop) Baits(ctx context.Context, page Page) (Listed[SavedBait], error) {
+	where, args, err := page.older("b.touched_at", "b.uid")
 	if err != nil {
-		return nil, err
+		return Listed[SavedBait]{}, err
 	}
-	defer rows.Close()
 	list := []SavedBait{}
-	for rows.Next() {
-		b, err := scanBait(rows)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, b)
-	}
-	return list, rows.Err()
+	err = sh.eachRow(ctx, baitQuery+" AND v.revision = b.revision"+where+" ORDER BY b.touched_at DESC, b.uid DESC LIMIT ?",
+		append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
+			b, err := scanBait(row)
+			list = append(list, b)
+			return err
+		})
+	return cut(list, page.Most, func(b *SavedBait) string { return cursorOf(stamped(b.touchedAt), b.UID) }), err
 }
 
 // Bait is one of them, at a revision, or as it stands for 0.
@@ -48,7 +53,7 @@ func (sh *Shop) Bait(ctx context.Context, uid string, revision int) (SavedBait, 
 func scanBait(row interface{ Scan(...any) error }) (SavedBait, error) {
 	var b SavedBait
 	var doc []byte
-	if err := row.Scan(&b.UID, &b.Revision, &doc); err != nil {
+	if err := row.Scan(&b.UID, &b.Revision, &doc, &b.touchedAt); err != nil {
 		return b, err
 	}
 	return b, fromJSON(doc, &b.Design)
@@ -60,16 +65,19 @@ func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
 	if err != nil {
 		return SavedBait{}, err
 	}
-	if err := sh.room(ctx, "bait"); err != nil {
-		return SavedBait{}, err
-	}
-	uid := newUID()
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		if err := room(ctx, tx, "SELECT COUNT(*) FROM bait WHERE shop_id = ? AND NOT retired FOR UPDATE", sh.id); err != nil {
+			return "", err
+		}
+		if err := cupsThere(ctx, tx, sh.id, &d, nil); err != nil {
+			return "", err
+		}
+		uid := newUID()
 		if _, err := tx.ExecContext(ctx, "INSERT INTO bait (shop_id, uid, name) VALUES (?, ?, ?)", sh.id, uid, d.Name); err != nil {
-			return err
+			return "", err
 		}
 		_, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, 1, ?)", sh.id, uid, doc)
-		return err
+		return uid, err
 	})
 	if err != nil {
 		return SavedBait{}, err
@@ -77,24 +85,51 @@ func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
 	return sh.Bait(ctx, uid, 0)
 }
 
+// cupsThere says whether every cup that a design names is or was on the bench; those of before may stay.
+func cupsThere(ctx context.Context, tx *sql.Tx, shop int64, d, before *bait.Design) error {
+	for i, c := range d.Cups {
+		if c.Cup == "" || before != nil && slices.ContainsFunc(before.Cups, func(o bait.Poured) bool { return o.Cup == c.Cup }) {
+			continue
+		}
+		var one int
+		err := errNoUID
+		if material.ValidUID(c.Cup) {
+			err = tx.QueryRowContext(ctx, "SELECT 1 FROM cup WHERE shop_id = ? AND uid = ?", shop, c.Cup).Scan(&one)
+		}
+		if errors.Is(err, sql.ErrNoRows) || errors.Is(err, errNoUID) {
+			return measure.Faulty(fmt.Sprintf("cups.%d", i), "this cup is not on the bench; choose one that is")
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+var errNoUID = errors.New("no uid")
+
 // SaveBait keeps a change as a version of its own, if nobody made another since.
 func (sh *Shop) SaveBait(ctx context.Context, b SavedBait) (SavedBait, error) {
 	doc, err := asJSON(b.Design)
 	if err != nil {
 		return b, err
 	}
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		var now int
-		if err := tx.QueryRowContext(ctx, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? AND NOT retired FOR UPDATE", sh.id, b.UID).Scan(&now); err != nil {
-			return notFound(err)
-		}
-		if now != b.Revision {
-			return ErrStale
-		}
-		if _, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, now+1, doc); err != nil {
+	err = sh.change(ctx, func(tx *sql.Tx) error {
+		if err := holdAt(ctx, tx, b.Revision, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? AND NOT retired FOR UPDATE", sh.id, b.UID); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", now+1, b.Name, sh.id, b.UID)
+		var before bait.Design
+		var was []byte
+		if err := tx.QueryRowContext(ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID, b.Revision).Scan(&was); err != nil {
+			return err
+		}
+		if err := errors.Join(fromJSON(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before)); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1, doc); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", b.Revision+1, b.Name, sh.id, b.UID)
 		return err
 	})
 	if err != nil {
@@ -105,12 +140,7 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait) (SavedBait, error) {
 
 // RemoveBait takes a design off the list; its versions stay.
 func (sh *Shop) RemoveBait(ctx context.Context, uid string) error {
-	res, err := sh.db.ExecContext(ctx, "UPDATE bait SET retired = TRUE WHERE shop_id = ? AND uid = ? AND NOT retired", sh.id, uid)
-	if err != nil {
-		return err
-	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		return errOr(err, ErrNotFound)
-	}
-	return nil
+	return sh.change(ctx, func(tx *sql.Tx) error {
+		return setOne(ctx, tx, "UPDATE bait SET retired = TRUE WHERE shop_id = ? AND uid = ? AND NOT retired", sh.id, uid)
+	})
 }

@@ -31,32 +31,37 @@ func (sh *Shop) AddBatch(ctx context.Context, recipeUID string, revision int, b 
 	if err := b.Check(r.Plastisol, shelf); err != nil {
 		return SavedBatch{}, err
 	}
-	uid := newUID()
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		uid := newUID()
 		if _, err := tx.ExecContext(ctx, `INSERT INTO batch
 			(shop_id, uid, recipe_uid, recipe_revision, poured_on, volume_typed, volume_ml, rested_hours, verdict, photo_uid)
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, sh.id, uid, recipeUID, revision, b.PouredOn, b.Volume.Typed, b.Volume.ML,
 			b.RestedHours, b.Verdict, sql.NullString{String: b.Photo, Valid: b.Photo != ""}); err != nil {
-			return err
+			return "", err
 		}
 		for g, round := range b.Goes {
 			for i, d := range round.Doses {
 				row, err := doseValues(d, shelf)
 				if err != nil {
-					return err
+					return "", err
 				}
 				if _, err := tx.ExecContext(ctx, `INSERT INTO batch_dose (shop_id, batch_uid, go_number, position, `+doseColumns+`)
 					VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, append([]any{sh.id, uid, g + 1, i}, row...)...); err != nil {
-					return err
+					return "", err
 				}
 			}
 		}
-		return nil
+		return uid, nil
 	})
 	if err != nil {
 		return SavedBatch{}, err
 	}
-	list, err := sh.batches(ctx, "AND b.uid = ?", uid)
+	return sh.Batch(ctx, made)
+}
+
+// Batch is one of them.
+func (sh *Shop) Batch(ctx context.Context, uid string) (SavedBatch, error) {
+	list, err := sh.batches(ctx, " AND b.uid = ?", uid)
 	if err != nil || len(list) == 0 {
 		return SavedBatch{}, errOr(err, ErrNotFound)
 	}
@@ -64,62 +69,65 @@ func (sh *Shop) AddBatch(ctx context.Context, recipeUID string, revision int, b 
 }
 
 // Batches lists the test batches of one recipe, or of all when uid is empty, newest pour first.
-func (sh *Shop) Batches(ctx context.Context, recipeUID string) ([]SavedBatch, error) {
-	if recipeUID == "" {
-		return sh.batches(ctx, "")
+func (sh *Shop) Batches(ctx context.Context, recipeUID string, page Page) (Listed[SavedBatch], error) {
+	where, args, err := page.older("b.poured_on", "b.recorded_at", "b.uid")
+	if err != nil {
+		return Listed[SavedBatch]{}, err
 	}
-	return sh.batches(ctx, "AND b.recipe_uid = ?", recipeUID)
+	if recipeUID != "" {
+		where, args = " AND b.recipe_uid = ?"+where, append([]any{recipeUID}, args...)
+	}
+	list, err := sh.batches(ctx, where+" ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	return cut(list, page.Most, func(b *SavedBatch) string {
+		return cursorOf(b.PouredOn+" 00:00:00.000000", stamped(b.RecordedAt), b.UID)
+	}), err
 }
 
 func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]SavedBatch, error) {
-	args = append([]any{sh.id}, args...)
-	rows, err := sh.db.QueryContext(ctx, `SELECT b.uid, b.recipe_uid, b.recipe_revision, r.name, b.poured_on, b.volume_typed, b.volume_ml,
+	list := []SavedBatch{}
+	err := sh.eachRow(ctx, `SELECT b.uid, b.recipe_uid, b.recipe_revision, r.name, b.poured_on, b.volume_typed, b.volume_ml,
 			b.rested_hours, b.verdict, COALESCE(b.photo_uid, ''), b.recorded_at
 		FROM batch b JOIN recipe_revision r ON r.shop_id = b.shop_id AND r.recipe_uid = b.recipe_uid AND r.revision = b.recipe_revision
-		WHERE b.shop_id = ? `+where+` ORDER BY b.poured_on DESC, b.recorded_at DESC`, args...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	list := []SavedBatch{}
-	at := map[string]int{}
-	for rows.Next() {
+		WHERE b.shop_id = ?`+where, append([]any{sh.id}, args...), func(row *sql.Rows) error {
 		var b SavedBatch
 		var day time.Time
-		if err := rows.Scan(&b.UID, &b.RecipeUID, &b.RecipeRevision, &b.RecipeName, &day, &b.Volume.Typed, &b.Volume.ML,
+		if err := row.Scan(&b.UID, &b.RecipeUID, &b.RecipeRevision, &b.RecipeName, &day, &b.Volume.Typed, &b.Volume.ML,
 			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt); err != nil {
-			return nil, err
+			return err
 		}
 		b.PouredOn, b.Goes = day.Format(time.DateOnly), []recipe.Go{}
-		at[b.UID] = len(list)
 		list = append(list, b)
-	}
-	if err := rows.Err(); err != nil || len(list) == 0 {
+		return nil
+	})
+	if err != nil || len(list) == 0 {
 		return list, err
 	}
-	return list, sh.addGoes(ctx, list, at, where, args)
+	return list, sh.addGoes(ctx, list)
 }
 
-func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch, at map[string]int, where string, args []any) error {
-	rows, err := sh.db.QueryContext(ctx, `SELECT d.batch_uid, d.go_number, d.material_uid, d.typed, d.amount, d.unit, d.low, d.high
-		FROM batch_dose d JOIN batch b ON b.shop_id = d.shop_id AND b.uid = d.batch_uid
-		WHERE b.shop_id = ? `+where+` ORDER BY d.batch_uid, d.go_number, d.position`, args...)
-	if err != nil {
-		return err
+func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
+	at := map[string]*SavedBatch{}
+	args := []any{sh.id}
+	for i := range list {
+		at[list[i].UID] = &list[i]
+		args = append(args, list[i].UID)
 	}
-	defer rows.Close()
-	for rows.Next() {
+	return sh.eachRow(ctx, `SELECT batch_uid, go_number, material_uid, typed, amount, unit, low, high FROM batch_dose
+		WHERE shop_id = ? AND batch_uid IN (`+marks(len(list))+`) ORDER BY batch_uid, go_number, position`, args, func(row *sql.Rows) error {
 		var uid string
 		var number int
 		var d recipe.Dose
-		if err := rows.Scan(append([]any{&uid, &number}, doseTargets(&d)...)...); err != nil {
+		if err := row.Scan(append([]any{&uid, &number}, doseTargets(&d)...)...); err != nil {
 			return err
 		}
-		b := &list[at[uid]]
+		b, there := at[uid]
+		if !there {
+			return nil
+		}
 		for len(b.Goes) < number {
 			b.Goes = append(b.Goes, recipe.Go{Doses: []recipe.Dose{}})
 		}
 		b.Goes[number-1].Doses = append(b.Goes[number-1].Doses, d)
-	}
-	return rows.Err()
+		return nil
+	})
 }

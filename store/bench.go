@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"cloudburst/core/recipe"
@@ -24,34 +25,52 @@ type BenchCup struct {
 
 // NewCup puts a cup on the bench, on its own or poured from a recipe.
 func (sh *Shop) NewCup(ctx context.Context, c recipe.Vessel, from *SavedRecipe) (BenchCup, error) {
-	shelf, err := sh.Shelf(ctx)
+	uids, err := sh.NewCups(ctx, []recipe.Vessel{c}, from)
 	if err != nil {
 		return BenchCup{}, err
 	}
-	if c.Doses == nil {
-		c.Doses = []recipe.Dose{}
+	return sh.Cup(ctx, uids[0])
+}
+
+// NewCups puts several cups on the bench, all or none, and gives their uids.
+func (sh *Shop) NewCups(ctx context.Context, cups []recipe.Vessel, from *SavedRecipe) ([]string, error) {
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return nil, err
 	}
-	if err := c.Check(shelf); err != nil {
-		return BenchCup{}, err
+	for i := range cups {
+		if cups[i].Doses == nil {
+			cups[i].Doses = []recipe.Dose{}
+		}
+		if err := cups[i].Check(shelf); err != nil {
+			return nil, err
+		}
 	}
 	var recipeUID, revision any
 	if from != nil {
 		recipeUID, revision = from.UID, from.Revision
 	}
-	uid, err := newCup(ctx, sh.db, sh.id, c, recipeUID, revision)
-	if err != nil {
-		return BenchCup{}, err
-	}
-	return sh.Cup(ctx, uid)
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		var uids []string
+		for _, c := range cups {
+			uid, err := newCup(ctx, tx, sh.id, c, recipeUID, revision)
+			if err != nil {
+				return "", err
+			}
+			uids = append(uids, uid)
+		}
+		return strings.Join(uids, " "), nil
+	})
+	return strings.Fields(made), err
 }
 
-func newCup(ctx context.Context, db execer, shop int64, c recipe.Vessel, recipeUID, revision any) (string, error) {
+func newCup(ctx context.Context, tx *sql.Tx, shop int64, c recipe.Vessel, recipeUID, revision any) (string, error) {
 	start, err := asJSON(c)
 	if err != nil {
 		return "", err
 	}
 	uid := newUID()
-	_, err = db.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision) VALUES (?, ?, ?, ?, ?)",
+	_, err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision) VALUES (?, ?, ?, ?, ?)",
 		shop, uid, start, recipeUID, revision)
 	return uid, err
 }
@@ -64,12 +83,31 @@ type CupLabel struct {
 	TouchedAt time.Time     `json:"touchedAt"`
 }
 
-// Cups lists the cups that were touched last, at most `most` of them.
-func (sh *Shop) Cups(ctx context.Context, most int) ([]CupLabel, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at
-		FROM cup c LEFT JOIN recipe_revision r ON r.shop_id = c.shop_id AND r.recipe_uid = c.recipe_uid AND r.revision = c.recipe_revision
-		LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
-		WHERE c.shop_id = ? AND NOT c.gone ORDER BY c.touched_at DESC LIMIT ?`, sh.id, most)
+const cupLabels = `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at
+	FROM cup c LEFT JOIN recipe_revision r ON r.shop_id = c.shop_id AND r.recipe_uid = c.recipe_uid AND r.revision = c.recipe_revision
+	LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
+	WHERE c.shop_id = ? AND NOT c.gone`
+
+// Cups lists the cups on the bench, the one that was touched last first.
+func (sh *Shop) Cups(ctx context.Context, page Page) (Listed[CupLabel], error) {
+	where, args, err := page.older("c.touched_at", "c.uid")
+	if err != nil {
+		return Listed[CupLabel]{}, err
+	}
+	list, err := sh.cupLabels(ctx, where+" ORDER BY c.touched_at DESC, c.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	return cut(list, page.Most, func(l *CupLabel) string { return cursorOf(stamped(l.TouchedAt), l.UID) }), err
+}
+
+// CupsNamed are the cups of these uids that are on the bench.
+func (sh *Shop) CupsNamed(ctx context.Context, uids []string) ([]CupLabel, error) {
+	if len(uids) == 0 {
+		return nil, nil
+	}
+	return sh.cupLabels(ctx, " AND c.uid IN ("+marks(len(uids))+")", anys(uids)...)
+}
+
+func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]CupLabel, error) {
+	rows, err := sh.db.QueryContext(ctx, cupLabels+where, append([]any{sh.id}, args...)...)
 	if err != nil {
 		return nil, err
 	}
@@ -158,67 +196,36 @@ func readCup(ctx context.Context, db queryer, shop int64, uid, lock string) (Ben
 	return b, fromJSON(doc, &b.Cup)
 }
 
-// Step takes one step on a cup and keeps it at once. stepUID is made by the device: sent twice, it counts once.
-// seen is the head that the device last saw. If others changed the cup since, a step that only adds is merged,
-// and one that sets something is refused with ErrStale.
-func (sh *Shop) Step(ctx context.Context, uid, stepUID string, seen int, step recipe.Step) (BenchCup, error) {
-	kit, err := sh.Kit(ctx)
-	if err != nil {
-		return BenchCup{}, err
-	}
-	return sh.step(ctx, uid, stepUID, seen, step, func(_ *sql.Tx, v recipe.Vessel, shelf recipe.Shelf) (taken, error) {
-		after, err := step.Apply(v, shelf, kit)
-		return taken{after: after}, err
-	})
-}
-
-// taken is what a step came to: the cup after it, and the second cup that it concerns.
-type taken struct {
-	after     recipe.Vessel
-	other     any // uid, or NULL
-	otherHead any
-}
-
-func (sh *Shop) step(ctx context.Context, uid, stepUID string, seen int, step recipe.Step, do func(*sql.Tx, recipe.Vessel, recipe.Shelf) (taken, error)) (BenchCup, error) {
+// Step takes steps on a cup, all or none, and keeps them at once. seen is the head that the device last saw. If others changed
+// the cup since, steps that only add are merged, and one that sets something is refused with ErrStale.
+func (sh *Shop) Step(ctx context.Context, uid string, seen int, steps ...recipe.Step) (BenchCup, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return BenchCup{}, err
 	}
-	stepDoc, err := asJSON(step)
+	kit, _, err := sh.Kit(ctx)
 	if err != nil {
 		return BenchCup{}, err
 	}
 	merged := false
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		b, err := readCup(ctx, tx, sh.id, uid, "FOR UPDATE")
+	err = sh.change(ctx, func(tx *sql.Tx) error {
+		h, err := takeHold(ctx, tx, sh.id, uid, seen)
 		if err != nil {
 			return err
 		}
-		var done int
-		err = tx.QueryRowContext(ctx, "SELECT n FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND step_uid = ?", sh.id, uid, stepUID).Scan(&done)
-		if err == nil || !errors.Is(err, sql.ErrNoRows) {
-			return err // taken already, or an error
+		for _, step := range steps {
+			if merged = h.stale; merged && !step.Merges() {
+				return ErrStale
+			}
+			after, err := step.Apply(h.Cup, shelf, kit)
+			if err != nil {
+				return err
+			}
+			if err := h.put(ctx, tx, step, after, nil, nil); err != nil {
+				return err
+			}
 		}
-		if merged = seen != b.Head; merged && !step.Merges() {
-			return ErrStale
-		}
-		got, err := do(tx, b.Cup, shelf)
-		if err != nil {
-			return err
-		}
-		afterDoc, err := asJSON(got.after)
-		if err != nil {
-			return err
-		}
-		// What was undone is given up once something new is done.
-		if _, err := tx.ExecContext(ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", sh.id, uid, b.Head); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO cup_step (shop_id, cup_uid, n, step_uid, step, after, other_cup, other_head)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, sh.id, uid, b.Head+1, stepUID, stepDoc, afterDoc, got.other, got.otherHead); err != nil {
-			return err
-		}
-		return moveHead(ctx, tx, sh.id, uid, b.Head+1)
+		return h.letGo(ctx, tx)
 	})
 	if err != nil {
 		return BenchCup{}, err
@@ -228,44 +235,127 @@ func (sh *Shop) step(ctx context.Context, uid, stepUID string, seen int, step re
 	return b, err
 }
 
-// Split parts a cup in two. The second cup belongs to the same recipe; its uid is returned.
-func (sh *Shop) Split(ctx context.Context, uid, stepUID string, seen int, share float64) (b BenchCup, other string, err error) {
-	step := recipe.Step{Kind: recipe.SplitOff, Typed: fmt.Sprintf("%.6g %%", 100*share)}
-	b, err = sh.step(ctx, uid, stepUID, seen, step, func(tx *sql.Tx, v recipe.Vessel, _ recipe.Shelf) (taken, error) {
-		rest, second, err := v.Split(share)
-		if err != nil {
-			return taken{}, err
-		}
-		var recipeUID sql.NullString
-		var revision sql.NullInt64
-		if err := tx.QueryRowContext(ctx, "SELECT recipe_uid, recipe_revision FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&recipeUID, &revision); err != nil {
-			return taken{}, err
-		}
-		other, err = newCup(ctx, tx, sh.id, second, recipeUID, revision)
-		return taken{rest, other, 0}, err
-	})
-	if err == nil && other == "" { // sent twice: the second cup is there already
-		err = sh.db.QueryRowContext(ctx, "SELECT other_cup FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND step_uid = ?", sh.id, uid, stepUID).Scan(&other)
-	}
-	return b, other, err
+// held is a cup that nobody else can change until the transaction ends.
+type held struct {
+	BenchCup
+	shop  int64
+	stale bool // others changed it since it was seen
 }
 
-// Merge pours all of another cup into this one; the other leaves the bench.
-func (sh *Shop) Merge(ctx context.Context, uid, stepUID string, seen int, from string) (BenchCup, error) {
+func takeHold(ctx context.Context, tx *sql.Tx, shop int64, uid string, seen int) (*held, error) {
+	b, err := readCup(ctx, tx, shop, uid, "FOR UPDATE")
+	return &held{b, shop, b.Head != seen}, err
+}
+
+// put writes a step down. What was undone is given up once something new is done.
+func (h *held) put(ctx context.Context, tx *sql.Tx, step recipe.Step, after recipe.Vessel, other, otherHead any) error {
+	stepDoc, err := asJSON(step)
+	if err != nil {
+		return err
+	}
+	afterDoc, err := asJSON(after)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", h.shop, h.UID, h.Head); err != nil {
+		return err
+	}
+	h.Head++
+	h.Cup = after
+	_, err = tx.ExecContext(ctx, "INSERT INTO cup_step (shop_id, cup_uid, n, step, after, other_cup, other_head) VALUES (?, ?, ?, ?, ?, ?, ?)",
+		h.shop, h.UID, h.Head, stepDoc, afterDoc, other, otherHead)
+	return err
+}
+
+func (h *held) letGo(ctx context.Context, tx *sql.Tx) error {
+	return moveHead(ctx, tx, h.shop, h.UID, h.Head)
+}
+
+// split parts a cup that is held; the second cup's uid is returned.
+func (h *held) split(ctx context.Context, tx *sql.Tx, share float64) (string, error) {
+	rest, second, err := h.Cup.Split(share)
+	if err != nil {
+		return "", err
+	}
+	var recipeUID, revision any
+	if h.RecipeUID != "" {
+		recipeUID, revision = h.RecipeUID, h.RecipeRevision
+	}
+	other, err := newCup(ctx, tx, h.shop, second, recipeUID, revision)
+	if err != nil {
+		return "", err
+	}
+	step := recipe.Step{Kind: recipe.SplitOff, Typed: fmt.Sprintf("%.6g %%", 100*share)}
+	return other, errors.Join(h.put(ctx, tx, step, rest, other, 0), h.letGo(ctx, tx))
+}
+
+// Split parts a cup in two. The second cup belongs to the same recipe; its uid is returned.
+func (sh *Shop) Split(ctx context.Context, uid string, seen int, share float64) (other string, err error) {
+	return sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		h, err := takeHold(ctx, tx, sh.id, uid, seen)
+		if err != nil {
+			return "", err
+		}
+		if h.stale {
+			return "", ErrStale
+		}
+		return h.split(ctx, tx, share)
+	})
+}
+
+// Merge pours a share of another cup into this one, all of it for 1; then the other leaves the bench.
+func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, share float64) (BenchCup, error) {
 	if from == uid {
 		return BenchCup{}, &recipe.Fault{Field: "other", Says: "A cup can't be poured into itself; choose another one."}
 	}
-	return sh.step(ctx, uid, stepUID, seen, recipe.Step{Kind: recipe.MergeIn}, func(tx *sql.Tx, v recipe.Vessel, shelf recipe.Shelf) (taken, error) {
-		other, err := readCup(ctx, tx, sh.id, from, "FOR UPDATE")
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return BenchCup{}, err
+	}
+	err = sh.change(ctx, func(tx *sql.Tx) error {
+		if err := holdBoth(ctx, tx, sh.id, uid, from); err != nil {
+			return err
+		}
+		h, err := takeHold(ctx, tx, sh.id, uid, seen)
 		if err != nil {
-			return taken{}, err
+			return err
 		}
-		sum := v.Merge(other.Cup, shelf)
+		if h.stale {
+			return ErrStale
+		}
+		other, err := takeHold(ctx, tx, sh.id, from, -1)
+		if err != nil {
+			return err
+		}
+		in := other.BenchCup
+		if share < 1 { // some of it: that much is a cup of its own first
+			second, err := other.split(ctx, tx, share)
+			if err != nil {
+				return err
+			}
+			if in, err = readCup(ctx, tx, sh.id, second, "FOR UPDATE"); err != nil {
+				return err
+			}
+		}
+		sum := h.Cup.Merge(in.Cup, shelf)
 		if err := sum.Check(shelf); err != nil {
-			return taken{}, err
+			return err
 		}
-		return taken{sum, from, other.Head}, setGone(ctx, tx, sh.id, from, true)
+		return errors.Join(setGone(ctx, tx, sh.id, in.UID, true), h.put(ctx, tx, recipe.Step{Kind: recipe.MergeIn}, sum, in.UID, in.Head), h.letGo(ctx, tx))
 	})
+	if err != nil {
+		return BenchCup{}, err
+	}
+	return sh.Cup(ctx, uid)
+}
+
+// holdBoth locks two cups in one order, so that two devices that pour them into each other don't wait for each other.
+func holdBoth(ctx context.Context, tx *sql.Tx, shop int64, one, other string) error {
+	rows, err := tx.QueryContext(ctx, "SELECT uid FROM cup WHERE shop_id = ? AND uid IN (?, ?) ORDER BY uid FOR UPDATE", shop, one, other)
+	if err != nil {
+		return err
+	}
+	return rows.Close()
 }
 
 func setGone(ctx context.Context, tx *sql.Tx, shop int64, uid string, gone bool) error {
@@ -277,33 +367,23 @@ func setGone(ctx context.Context, tx *sql.Tx, shop int64, uid string, gone bool)
 var ErrWorkedOn = errors.New("the second cup has been worked on since")
 
 // Rewind moves a cup along its own history; by is -1 (undo) or 1 (redo). At an end nothing happens. seen is the head
-// that the device last saw, so that nobody undoes what somebody else has just done. rewindUID is made by the device:
-// sent twice in a row, it counts once.
-func (sh *Shop) Rewind(ctx context.Context, uid, rewindUID string, seen, by int) (BenchCup, error) {
+// that the device last saw, so that nobody undoes what somebody else has just done.
+func (sh *Shop) Rewind(ctx context.Context, uid string, seen, by int) (BenchCup, error) {
 	if by != 1 && by != -1 {
 		return BenchCup{}, fmt.Errorf("rewinding by %d", by)
 	}
-	err := inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	err := sh.change(ctx, func(tx *sql.Tx) error {
 		b, err := readCup(ctx, tx, sh.id, uid, "FOR UPDATE")
 		if err != nil {
 			return err
 		}
-		var last string
-		if err := tx.QueryRowContext(ctx, "SELECT rewind_uid FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&last); err != nil {
-			return err
-		}
 		switch {
-		case last == rewindUID:
-			return nil
 		case b.Head != seen:
 			return ErrStale
 		case by < 0 && !b.CanUndo, by > 0 && !b.CanRedo:
 			return nil
 		}
 		if err := turnOther(ctx, tx, sh.id, uid, max(b.Head, b.Head+by), by); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, "UPDATE cup SET rewind_uid = ? WHERE shop_id = ? AND uid = ?", rewindUID, sh.id, uid); err != nil {
 			return err
 		}
 		return moveHead(ctx, tx, sh.id, uid, b.Head+by)
@@ -338,11 +418,5 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 
 func moveHead(ctx context.Context, tx *sql.Tx, shop int64, uid string, head int) error {
 	_, err := tx.ExecContext(ctx, "UPDATE cup SET head = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", head, shop, uid)
-	return err
-}
-
-// Bind makes a cup belong to a saved recipe, so that the next save goes there.
-func (sh *Shop) Bind(ctx context.Context, uid string, r SavedRecipe) error {
-	_, err := sh.db.ExecContext(ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, r.Revision, sh.id, uid)
 	return err
 }

@@ -19,9 +19,11 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	a, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	whole := a.Cup
-	a, second, err := sh.Split(ctx, a.UID, "split-1", 0, 0.25)
+	second, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
 	require.NoError(t, err)
-	_, again, err := sh.Split(ctx, a.UID, "split-1", 0, 0.25)
+	again, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
+	require.NoError(t, err)
+	a, err = sh.Cup(ctx, a.UID)
 	require.NoError(t, err)
 	assert.Equal(t, second, again, "sent twice, it is one split")
 	b, err := sh.Cup(ctx, second)
@@ -30,39 +32,39 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	assert.InDelta(t, 9, a.Cup.Doses[0].Amount.Value, 1e-9)
 
 	// Undone while nobody has touched the second cup, done again, and no longer once somebody has.
-	a, err = sh.Rewind(ctx, a.UID, "rewind-18-1", a.Head, -1)
+	a, err = sh.Rewind(ctx, a.UID, a.Head, -1)
 	require.NoError(t, err)
 	assert.Equal(t, whole, a.Cup)
 	_, err = sh.Cup(ctx, second)
 	assert.ErrorIs(t, err, ErrNotFound)
-	a, err = sh.Rewind(ctx, a.UID, "rewind-18-2", a.Head, 1)
+	a, err = sh.Rewind(ctx, a.UID, a.Head, 1)
 	require.NoError(t, err)
-	b, err = sh.Step(ctx, second, "drop-1", 0, drip("clear-red", 1))
+	b, err = sh.Step(ctx, second, 0, drip("clear-red", 1))
 	require.NoError(t, err)
-	_, err = sh.Rewind(ctx, a.UID, "rewind-18-3", a.Head, -1)
+	_, err = sh.Rewind(ctx, a.UID, a.Head, -1)
 	assert.ErrorIs(t, err, ErrWorkedOn)
 
 	// Poured back together, and apart again.
-	a, err = sh.Merge(ctx, a.UID, "merge-1", a.Head, second)
+	a, err = sh.Merge(ctx, a.UID, a.Head, second, 1)
 	require.NoError(t, err)
 	assert.InDelta(t, 13, a.Cup.Doses[0].Amount.Value, 1e-9)
 	assert.InDelta(t, whole.Volume.ML, a.Cup.Volume.ML, 1e-9)
 	_, err = sh.Cup(ctx, second)
 	assert.ErrorIs(t, err, ErrNotFound)
-	cups, err := sh.Cups(ctx, 10)
+	cups, err := sh.Cups(ctx, Page{Most: 10})
 	require.NoError(t, err)
-	assert.Len(t, cups, 1)
-	a, err = sh.Rewind(ctx, a.UID, "rewind-18-4", a.Head, -1)
+	assert.Len(t, cups.Items, 1)
+	a, err = sh.Rewind(ctx, a.UID, a.Head, -1)
 	require.NoError(t, err)
 	back, err := sh.Cup(ctx, second)
 	require.NoError(t, err)
 	assert.Equal(t, b.Cup, back.Cup)
 	var f *recipe.Fault
-	_, err = sh.Merge(ctx, a.UID, "merge-2", a.Head, a.UID)
+	_, err = sh.Merge(ctx, a.UID, a.Head, a.UID, 1)
 	assert.ErrorAs(t, err, &f)
-	_, _, err = sh.Split(ctx, a.UID, "split-2", a.Head, 1)
+	_, err = sh.Split(ctx, a.UID, a.Head, 1)
 	assert.ErrorAs(t, err, &f)
-	_, err = sh.Merge(ctx, a.UID, "merge-3", 99, second)
+	_, err = sh.Merge(ctx, a.UID, 99, second, 1)
 	assert.ErrorIs(t, err, ErrStale)
 }
 
@@ -74,7 +76,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 	for i, ms := range []int64{1_000, 2_000, 90_000} {
 		s := drip("clear-blue", i+1)
 		s.AtMS = ms
-		b, err = sh.Step(ctx, b.UID, "drip-"+string(rune('a'+i)), b.Head, s)
+		b, err = sh.Step(ctx, b.UID, b.Head, s)
 		require.NoError(t, err)
 	}
 	start, steps, err := sh.Steps(ctx, b.UID)
@@ -82,7 +84,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 	goes := recipe.Goes(start.Cup, steps)
 	require.Len(t, goes, 2, "a pause splits them")
 	assert.Equal(t, "3 drops", goes[0].Doses[0].Typed)
-	_, err = sh.Rewind(ctx, b.UID, "rewind-18-5", b.Head, -1)
+	_, err = sh.Rewind(ctx, b.UID, b.Head, -1)
 	require.NoError(t, err)
 	_, steps, err = sh.Steps(ctx, b.UID)
 	require.NoError(t, err)
@@ -90,7 +92,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 
 	// The same undo sent twice, as after a broken connection, is one undo.
 	for range 2 {
-		b, err = sh.Rewind(ctx, b.UID, "the-same-undo", 2, -1)
+		b, err = sh.Rewind(Once(ctx, "the-same-undo", "undo"), b.UID, 2, -1)
 		require.NoError(t, err)
 		assert.Equal(t, 1, b.Head)
 	}
@@ -118,7 +120,7 @@ func TestAShelfIsRefinedAndRestocked(t *testing.T) {
 
 	stocked, err := sh.SetStock(ctx, "clear-red", changed.Revision, Stock{Typed: "1 fl oz", Left: 29.57, Bought: "4 fl oz", Size: 118.3, Price: 9.5})
 	require.NoError(t, err)
-	saved, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "Old", Cup: reddish(t)}, 0, "first try")
+	saved, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "Old", Cup: reddish(t)}, 0, "first try", "")
 	require.NoError(t, err)
 	assert.Equal(t, "first try", saved.Note)
 	next, err := sh.NextBottle(ctx, "clear-red", stocked.Revision)
@@ -144,30 +146,31 @@ func TestAShelfIsRefinedAndRestocked(t *testing.T) {
 func TestAKitAndVersions(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	kit, err := sh.Kit(ctx)
+	kit, revision, err := sh.Kit(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, measure.StandardKit(), kit)
 	kit.Named = append(kit.Named, measure.NamedMeasure{Name: "blade end", ML: 0.1})
 	kit.SpoonsTSP = []float64{0.25}
-	require.NoError(t, sh.SetKit(ctx, kit))
-	back, err := sh.Kit(ctx)
+	require.NoError(t, sh.SetKit(ctx, kit, revision))
+	back, _, err := sh.Kit(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, kit, back)
+	assert.ErrorIs(t, sh.SetKit(ctx, kit, revision), ErrStale, "two devices don't overwrite each other in silence")
 	kit.Heaped = 9
-	assert.Error(t, sh.SetKit(ctx, kit))
+	assert.Error(t, sh.SetKit(ctx, kit, revision+1))
 
 	b, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	_, err = sh.Step(ctx, b.UID, "wrong-measure", 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 knives"})
+	_, err = sh.Step(ctx, b.UID, 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 knives"})
 	assert.Error(t, err)
-	b, err = sh.Step(ctx, b.UID, "own-measure", 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 x blade end"})
+	b, err = sh.Step(ctx, b.UID, 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 x blade end"})
 	require.NoError(t, err)
 	assert.Equal(t, "2 x blade end", b.Cup.Doses[2].Typed)
 
-	r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t)}, 0, "")
+	r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	r.Recipe.Name = "V2"
-	_, err = sh.SaveRecipe(ctx, r.Recipe, 1, "less red")
+	_, err = sh.SaveRecipe(ctx, r.Recipe, 1, "less red", "")
 	require.NoError(t, err)
 	versions, err := sh.Versions(ctx, r.UID)
 	require.NoError(t, err)

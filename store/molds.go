@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 
 	"cloudburst/core/bait"
 )
@@ -62,20 +63,25 @@ func (sh *Shop) AddMold(ctx context.Context, uid string, m bait.Mold) (SavedMold
 	if err != nil {
 		return SavedMold{}, err
 	}
-	if err := sh.room(ctx, "mold"); err != nil {
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		if err := room(ctx, tx, roomForMolds, sh.id); err != nil {
+			return "", err
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc)
+		return uid, err
+	})
+	if err != nil {
 		return SavedMold{}, err
 	}
-	if _, err := sh.db.ExecContext(ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc); err != nil {
-		return SavedMold{}, err
-	}
-	return sh.Mold(ctx, uid)
+	return sh.Mold(ctx, made)
 }
 
-// room says whether there is room for another; table is one of ours.
-func (sh *Shop) room(ctx context.Context, table string) error {
-	query := map[string]string{"mold": "SELECT COUNT(*) FROM mold WHERE shop_id = ?", "bait": "SELECT COUNT(*) FROM bait WHERE shop_id = ?"}[table]
+const roomForMolds = "SELECT COUNT(*) FROM mold WHERE shop_id = ? AND NOT retired FOR UPDATE"
+
+// room says whether there is room for another; count is the query that counts those in use. What was put away doesn't count.
+func room(ctx context.Context, tx *sql.Tx, count string, shop int64) error {
 	n := 0
-	if err := sh.db.QueryRowContext(ctx, query, sh.id).Scan(&n); err != nil {
+	if err := tx.QueryRowContext(ctx, count, shop).Scan(&n); err != nil {
 		return err
 	}
 	if n >= maxMolds {
@@ -93,16 +99,25 @@ func (sh *Shop) SaveMold(ctx context.Context, m SavedMold) (SavedMold, error) {
 	if err != nil {
 		return m, err
 	}
-	res, err := sh.db.ExecContext(ctx, `UPDATE mold SET revision = revision + 1, name = ?, doc = ?, retired = ?, touched_at = CURRENT_TIMESTAMP(6)
-		WHERE shop_id = ? AND uid = ? AND revision = ?`, m.Name, doc, m.Retired, sh.id, m.UID, m.Revision)
+	err = sh.change(ctx, func(tx *sql.Tx) error {
+		if err := holdAt(ctx, tx, m.Revision, "SELECT revision FROM mold WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, m.UID); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE mold SET revision = revision + 1, name = ?, doc = ?, retired = ?, touched_at = CURRENT_TIMESTAMP(6)
+			WHERE shop_id = ? AND uid = ?`, m.Name, doc, m.Retired, sh.id, m.UID); err != nil {
+			return err
+		}
+		if m.Retired {
+			return nil
+		}
+		var n int // one that was put away may have come back
+		if err := tx.QueryRowContext(ctx, roomForMolds, sh.id).Scan(&n); err != nil || n <= maxMolds {
+			return err
+		}
+		return ErrTooMany
+	})
 	if err != nil {
 		return m, err
-	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		if _, gone := sh.Mold(ctx, m.UID); gone != nil {
-			return m, gone
-		}
-		return m, errOr(err, ErrStale)
 	}
 	return sh.Mold(ctx, m.UID)
 }

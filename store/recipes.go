@@ -6,9 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
 )
@@ -19,15 +23,68 @@ type SavedRecipe struct {
 	Revision int       `json:"revision" doc:"Counts the saves; send it back with the next one"`
 	Note     string    `json:"note,omitempty" doc:"Why this version"`
 	SavedAt  time.Time `json:"savedAt"`
+	seen     *Seen
 }
 
-const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.work_c, r.target, r.tags, r.credit, r.own_use, r.fork_of, r.note, r.saved_at`
+const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.work_c, r.target, r.tags, r.credit, r.own_use, r.fork_of, r.note, r.saved_at, r.seen`
 
-// Recipes lists every recipe at its newest revision, last saved first.
-func (sh *Shop) Recipes(ctx context.Context) ([]SavedRecipe, error) {
-	return sh.recipes(ctx, `SELECT `+recipeColumns+` FROM recipe JOIN recipe_revision r
-		ON r.shop_id = recipe.shop_id AND r.recipe_uid = recipe.uid AND r.revision = recipe.revision
-		WHERE recipe.shop_id = ? ORDER BY r.saved_at DESC, r.recipe_uid`, sh.id)
+const newestRecipes = ` FROM recipe JOIN recipe_revision r ON r.shop_id = recipe.shop_id AND r.recipe_uid = recipe.uid AND r.revision = recipe.revision
+	WHERE recipe.shop_id = ?`
+
+// Recipes lists recipes at their newest revision, last saved first: those in which all the words sought are somewhere.
+func (sh *Shop) Recipes(ctx context.Context, find string, page Page) (Listed[SavedRecipe], error) {
+	where, args, err := sh.mentions(ctx, find)
+	if err != nil {
+		return Listed[SavedRecipe]{}, err
+	}
+	after, more, err := page.older("recipe.saved_at", "recipe.uid")
+	if err != nil {
+		return Listed[SavedRecipe]{}, err
+	}
+	args = append(append(append([]any{sh.id}, args...), more...), page.Most+1)
+	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+after+` ORDER BY recipe.saved_at DESC, recipe.uid DESC LIMIT ?`, args...)
+	return cut(list, page.Most, func(r *SavedRecipe) string { return cursorOf(stamped(r.SavedAt), r.UID) }), err
+}
+
+// RecipesNamed are recipes at their newest revision, in the order of the uids.
+func (sh *Shop) RecipesNamed(ctx context.Context, uids []string) ([]SavedRecipe, error) {
+	if len(uids) == 0 {
+		return []SavedRecipe{}, nil
+	}
+	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+` AND recipe.uid IN (`+marks(len(uids))+`)`, append([]any{sh.id}, anys(uids)...)...)
+	slices.SortFunc(list, func(a, b SavedRecipe) int { return slices.Index(uids, a.UID) - slices.Index(uids, b.UID) })
+	return list, err
+}
+
+// mentions is the SQL for recipes in which all the words are somewhere: in the name, notes, tags, credit, or the names of what is in them.
+func (sh *Shop) mentions(ctx context.Context, words string) (where string, args []any, err error) {
+	list := strings.Fields(words)
+	if len(list) == 0 {
+		return "", nil, nil
+	}
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return "", nil, err
+	}
+	const most = 8 // more words than that find nothing more exactly
+	for _, w := range list[:min(len(list), most)] {
+		like := "%" + strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(w) + "%"
+		where += ` AND (r.name LIKE ? OR r.notes LIKE ? OR r.credit LIKE ? OR r.tags COLLATE utf8mb4_unicode_520_ci LIKE ?`
+		args = append(args, like, like, like, like)
+		var uids []any
+		for uid, m := range shelf {
+			if strings.Contains(strings.ToLower(m.Name), strings.ToLower(w)) {
+				uids = append(uids, uid)
+			}
+		}
+		if len(uids) > 0 {
+			where += ` OR r.plastisol_uid IN (` + marks(len(uids)) + `) OR EXISTS (SELECT 1 FROM recipe_dose d
+				WHERE d.shop_id = r.shop_id AND d.recipe_uid = r.recipe_uid AND d.revision = r.revision AND d.material_uid IN (` + marks(len(uids)) + `))`
+			args = append(append(args, uids...), uids...)
+		}
+		where += `)`
+	}
+	return where, args, nil
 }
 
 // Recipe is one recipe at its newest revision.
@@ -41,6 +98,31 @@ func (sh *Shop) Recipe(ctx context.Context, uid string) (SavedRecipe, error) {
 func (sh *Shop) RecipeAt(ctx context.Context, uid string, revision int) (SavedRecipe, error) {
 	return sh.oneRecipe(ctx, `SELECT `+recipeColumns+` FROM recipe_revision r
 		WHERE r.shop_id = ? AND r.recipe_uid = ? AND r.revision = ?`, sh.id, uid, revision)
+}
+
+// RecipesOf are the versions that batches were poured from, by batch.
+func (sh *Shop) RecipesOf(ctx context.Context, list []SavedBatch) (map[string]SavedRecipe, error) {
+	out := map[string]SavedRecipe{}
+	if len(list) == 0 {
+		return out, nil
+	}
+	args := []any{sh.id}
+	for _, b := range list {
+		args = append(args, b.RecipeUID, b.RecipeRevision)
+	}
+	either := strings.TrimSuffix(strings.Repeat("r.recipe_uid = ? AND r.revision = ? OR ", len(list)), " OR ")
+	versions, err := sh.recipes(ctx, `SELECT `+recipeColumns+` FROM recipe_revision r WHERE r.shop_id = ? AND (`+either+`)`, args...)
+	if err != nil {
+		return nil, err
+	}
+	at := map[versionKey]SavedRecipe{}
+	for _, v := range versions {
+		at[versionKey{v.UID, v.Revision}] = v
+	}
+	for _, b := range list {
+		out[b.UID] = at[versionKey{b.RecipeUID, b.RecipeRevision}]
+	}
+	return out, nil
 }
 
 // Versions lists every revision of a recipe, newest first.
@@ -71,56 +153,67 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 	}
 	defer rows.Close()
 	list := []SavedRecipe{}
-	at := map[string]int{}
 	for rows.Next() {
 		var r SavedRecipe
-		var target, tags []byte
+		var target, tags, seen []byte
 		if err := rows.Scan(&r.UID, &r.Revision, &r.Name, &r.Notes, &r.Volume.Typed, &r.Volume.ML, &r.Plastisol, &r.WorkC, &target,
-			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt); err != nil {
+			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt, &seen); err != nil {
 			return nil, err
 		}
-		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags)); err != nil {
+		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags), fromJSON(seen, &r.seen)); err != nil {
 			return nil, err
 		}
 		r.Doses = []recipe.Dose{}
-		at[doseKey(r.UID, r.Revision)] = len(list)
 		list = append(list, r)
 	}
-	if err := rows.Err(); err != nil || len(list) == 0 {
-		return list, err
+	if err := rows.Err(); err != nil {
+		return nil, err
 	}
-	return list, sh.addDoses(ctx, list, at)
+	return list, sh.addDoses(ctx, list)
 }
 
-func doseKey(uid string, revision int) string { return fmt.Sprint(uid, "/", revision) }
+type versionKey struct {
+	uid      string
+	revision int
+}
 
-func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe, at map[string]int) error {
-	query, args := `SELECT recipe_uid, revision, material_uid, typed, amount, unit, low, high FROM recipe_dose WHERE shop_id = ?`, []any{sh.id}
-	if len(list) == 1 {
-		query, args = query+` AND recipe_uid = ? AND revision = ?`, append(args, list[0].UID, list[0].Revision)
+// someAtOnce bounds how many rows are named in one query.
+const someAtOnce = 500
+
+func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe) error {
+	at := map[versionKey]*SavedRecipe{}
+	for i := range list {
+		at[versionKey{list[i].UID, list[i].Revision}] = &list[i]
 	}
-	rows, err := sh.db.QueryContext(ctx, query+` ORDER BY recipe_uid, revision, position`, args...)
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var uid string
-		var revision int
-		var d recipe.Dose
-		if err := rows.Scan(append([]any{&uid, &revision}, doseTargets(&d)...)...); err != nil {
+	for part := range slices.Chunk(list, someAtOnce) {
+		args := []any{sh.id}
+		for _, r := range part {
+			args = append(args, r.UID, r.Revision)
+		}
+		either := strings.TrimSuffix(strings.Repeat("recipe_uid = ? AND revision = ? OR ", len(part)), " OR ")
+		err := sh.eachRow(ctx, `SELECT recipe_uid, revision, material_uid, typed, amount, unit, low, high FROM recipe_dose
+			WHERE shop_id = ? AND (`+either+`) ORDER BY recipe_uid, revision, position`, args, func(row *sql.Rows) error {
+			var key versionKey
+			var d recipe.Dose
+			if err := row.Scan(append([]any{&key.uid, &key.revision}, doseTargets(&d)...)...); err != nil {
+				return err
+			}
+			if r, there := at[key]; there {
+				r.Doses = append(r.Doses, d)
+			}
+			return nil
+		})
+		if err != nil {
 			return err
 		}
-		if i, wanted := at[doseKey(uid, revision)]; wanted {
-			list[i].Doses = append(list[i].Doses, d)
-		}
 	}
-	return rows.Err()
+	return nil
 }
 
 // SaveRecipe keeps a recipe. Without a uid it is a new one. Otherwise `base` is the revision it was changed
-// from: if that is no longer the newest, nothing is stored and ErrStale is returned.
-func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note string) (SavedRecipe, error) {
+// from: if that is no longer the newest, nothing is stored and ErrStale is returned. A cup that is named belongs to the
+// recipe from now on, so that the next save goes there.
+func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note, cup string) (SavedRecipe, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return SavedRecipe{}, err
@@ -132,18 +225,33 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note 
 	if err := r.Check(shelf); err != nil {
 		return SavedRecipe{}, err
 	}
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	if err := measure.CheckLine("note", note); err != nil {
+		return SavedRecipe{}, err
+	}
+	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		if isNew {
-			if _, err := tx.ExecContext(ctx, "INSERT INTO recipe (shop_id, uid, revision) VALUES (?, ?, 0)", sh.id, r.UID); err != nil {
-				return err
+			if err := addRecipe(ctx, tx, sh.id, r.UID); err != nil {
+				return "", err
 			}
 		}
-		return saveRevision(ctx, tx, sh.id, r, base, note, shelf)
+		if err := saveRevision(ctx, tx, sh.id, r, base, note, shelf); err != nil {
+			return "", err
+		}
+		if cup == "" {
+			return r.UID, nil
+		}
+		_, err := tx.ExecContext(ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, base+1, sh.id, cup)
+		return r.UID, err
 	})
 	if err != nil {
 		return SavedRecipe{}, err
 	}
-	return sh.Recipe(ctx, r.UID)
+	return sh.Recipe(ctx, uid)
+}
+
+func addRecipe(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
+	_, err := tx.ExecContext(ctx, "INSERT INTO recipe (shop_id, uid, revision) VALUES (?, ?, 0)", shop, uid)
+	return err
 }
 
 func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf recipe.Shelf) error {
@@ -184,7 +292,8 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 			return err
 		}
 	}
-	_, err = tx.ExecContext(ctx, "UPDATE recipe SET revision = ? WHERE shop_id = ? AND uid = ?", next, shop, r.UID)
+	_, err = tx.ExecContext(ctx, `UPDATE recipe r JOIN recipe_revision v ON v.shop_id = r.shop_id AND v.recipe_uid = r.uid AND v.revision = ?
+		SET r.revision = v.revision, r.saved_at = v.saved_at WHERE r.shop_id = ? AND r.uid = ?`, next, shop, r.UID)
 	return err
 }
 
@@ -245,29 +354,42 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 	}
 	if have, err := sh.Recipe(ctx, r.UID); err == nil {
 		if reflect.DeepEqual(have.Recipe, r) {
-			return Imported{Recipe: have, AlreadyThere: true}, nil
+			uid, err := sh.write(ctx, func(*sql.Tx) (string, error) { return "there " + have.UID, nil })
+			return sh.imported(ctx, uid, err)
 		}
 		out.Renamed = true
 		r.UID = newUID()
 	} else if !errors.Is(err, ErrNotFound) {
 		return out, err
 	}
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		for _, m := range bring {
 			if err := addMaterial(ctx, tx, sh.id, m); err != nil {
-				return err
+				return "", err
 			}
 		}
-		if _, err := tx.ExecContext(ctx, "INSERT INTO recipe (shop_id, uid, revision) VALUES (?, ?, 0)", sh.id, r.UID); err != nil {
-			return err
+		if err := addRecipe(ctx, tx, sh.id, r.UID); err != nil {
+			return "", err
 		}
-		return saveRevision(ctx, tx, sh.id, r, 0, "", shelf)
+		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", shelf)
 	})
+	return sh.imported(ctx, made, err)
+}
+
+// imported reads what an import did from the result of its action.
+func (sh *Shop) imported(ctx context.Context, did string, err error) (Imported, error) {
+	var out Imported
 	if err != nil {
 		return out, err
 	}
-	out.NewMaterials = len(bring)
-	out.Recipe, err = sh.Recipe(ctx, r.UID)
+	words := strings.Fields(did)
+	if len(words) == 3 {
+		out.NewMaterials, _ = strconv.Atoi(words[0])
+		out.Renamed = words[1] == "true"
+	} else {
+		out.AlreadyThere = true
+	}
+	out.Recipe, err = sh.Recipe(ctx, words[len(words)-1])
 	return out, err
 }
 

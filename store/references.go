@@ -15,6 +15,7 @@ import (
 // Reference is something to match: readings of its parts, pinned on a photo or told without one.
 type Reference struct {
 	UID       string       `json:"uid"`
+	Revision  int          `json:"revision" doc:"Counts the changes; send it back with one that sets something"`
 	Name      string       `json:"name"`
 	Photo     *PhotoInfo   `json:"photo,omitempty" doc:"None where it was told, not photographed"`
 	Pins      []Pin        `json:"pins" nullable:"false"`
@@ -47,10 +48,12 @@ type Pin struct {
 
 // AddPhoto keeps a photo.
 func (sh *Shop) AddPhoto(ctx context.Context, p format.Photo) (PhotoInfo, error) {
-	info := PhotoInfo{newUID(), p.Width, p.Height}
-	_, err := sh.db.ExecContext(ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)",
-		sh.id, info.UID, p.Width, p.Height, p.JPEG)
-	return info, err
+	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		uid := newUID()
+		_, err := tx.ExecContext(ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)", sh.id, uid, p.Width, p.Height, p.JPEG)
+		return uid, err
+	})
+	return PhotoInfo{uid, p.Width, p.Height}, err
 }
 
 // Photo gives a photo's JPEG bytes.
@@ -66,44 +69,92 @@ func (sh *Shop) HasPhoto(ctx context.Context, uid string) error {
 	return notFound(sh.db.QueryRowContext(ctx, "SELECT 1 FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&one))
 }
 
-// AddReference makes a reference of a photo, or of none.
-func (sh *Shop) AddReference(ctx context.Context, name, photoUID string) (Reference, error) {
-	uid := newUID()
-	_, err := sh.db.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name, photoUID)
+// PhotoInfoOf is a kept photo's size.
+func (sh *Shop) PhotoInfoOf(ctx context.Context, uid string) (PhotoInfo, error) {
+	p := PhotoInfo{UID: uid}
+	err := sh.db.QueryRowContext(ctx, "SELECT width_px, height_px FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&p.WidthPX, &p.HeightPX)
+	return p, notFound(err)
+}
+
+// DropUnusedPhotos throws away photos that were taken in before a time and that nothing shows: a reference or a batch that was
+// begun and not kept. It says how many went.
+func (sh *Shop) DropUnusedPhotos(ctx context.Context, before time.Time) (int64, error) {
+	res, err := sh.db.ExecContext(ctx, `DELETE FROM photo WHERE shop_id = ? AND created_at < ?
+		AND NOT EXISTS (SELECT 1 FROM reference r WHERE r.shop_id = photo.shop_id AND r.photo_uid = photo.uid)
+		AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.shop_id = photo.shop_id AND b.photo_uid = photo.uid)`, sh.id, before.UTC())
+	if err != nil {
+		return 0, err
+	}
+	return res.RowsAffected()
+}
+
+// AddReference makes a reference of a photo, or of none, with the pins that it begins with.
+func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ...Pin) (Reference, error) {
+	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		uid := newUID()
+		if _, err := tx.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name, photoUID); err != nil {
+			return "", err
+		}
+		return uid, addPins(ctx, tx, sh.id, uid, pins)
+	})
 	if err != nil {
 		return Reference{}, err
 	}
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, p.uid, p.width_px, p.height_px
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, r.revision, p.uid, p.width_px, p.height_px
 	FROM reference r LEFT JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
-// References lists every reference, newest first, with its pins.
-func (sh *Shop) References(ctx context.Context) ([]Reference, error) {
-	rows, err := sh.db.QueryContext(ctx, referenceQuery+" ORDER BY r.created_at DESC, r.uid", sh.id)
+// References lists references, newest first, with their pins.
+func (sh *Shop) References(ctx context.Context, page Page) (Listed[Reference], error) {
+	none := Listed[Reference]{}
+	where, args, err := page.older("r.created_at", "r.uid")
 	if err != nil {
-		return nil, err
+		return none, err
 	}
-	defer rows.Close()
 	list := []Reference{}
-	for rows.Next() {
-		r, err := scanReference(rows)
-		if err != nil {
-			return nil, err
-		}
+	err = sh.eachRow(ctx, referenceQuery+where+" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
+		r, err := scanReference(row)
+		r.Census = nil
 		list = append(list, r)
+		return err
+	})
+	if err != nil {
+		return none, err
 	}
-	if err := rows.Err(); err != nil {
-		return nil, err
+	out := cut(list, page.Most, func(r *Reference) string { return cursorOf(stamped(r.CreatedAt), r.UID) })
+	return out, sh.addPinsTo(ctx, out.Items)
+}
+
+// addPinsTo reads the pins of references.
+func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
+	if len(list) == 0 {
+		return nil
 	}
+	at := map[string]*Reference{}
+	args := []any{sh.id}
 	for i := range list {
-		list[i].Census = nil
-		if list[i].Pins, err = sh.pins(ctx, list[i].UID); err != nil {
-			return nil, err
-		}
+		list[i].Pins = []Pin{}
+		at[list[i].UID] = &list[i]
+		args = append(args, list[i].UID)
 	}
-	return list, nil
+	return sh.eachRow(ctx, `SELECT reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine, stroke FROM pin
+		WHERE shop_id = ? AND reference_uid IN (`+marks(len(list))+`) ORDER BY created_at, uid`, args, func(row *sql.Rows) error {
+		var of string
+		var p Pin
+		var reading, stroke []byte
+		if err := row.Scan(&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
+			return err
+		}
+		if err := errors.Join(fromJSON(reading, &p.Reading), fromJSON(stroke, &p.Disc.Stroke)); err != nil {
+			return err
+		}
+		if r, there := at[of]; there {
+			r.Pins = append(r.Pins, p)
+		}
+		return nil
+	})
 }
 
 // Reference is one reference with its pins.
@@ -112,8 +163,9 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 	if err != nil {
 		return r, notFound(err)
 	}
-	r.Pins, err = sh.pins(ctx, uid)
-	return r, err
+	list := []Reference{r}
+	err = sh.addPinsTo(ctx, list)
+	return list[0], err
 }
 
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
@@ -121,7 +173,7 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var light, census []byte
 	var photoUID sql.NullString
 	var width, height sql.NullInt64
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &photoUID, &width, &height); err != nil {
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &r.Revision, &photoUID, &width, &height); err != nil {
 		return r, err
 	}
 	if photoUID.Valid {
@@ -133,23 +185,41 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	return r, fromJSON(light, &r.Light)
 }
 
-// SetLight keeps how a reference's light is undone, and what its pins read under it.
-func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Light, pins []Pin) error {
-	var doc any
-	if light != nil {
-		raw, err := asJSON(light)
-		if err != nil {
+// changeReference changes a reference, if nobody changed it since it was seen; seen 0 is for what only adds.
+func (sh *Shop) changeReference(ctx context.Context, reference string, seen int, f func(tx *sql.Tx) error) error {
+	return sh.change(ctx, func(tx *sql.Tx) error {
+		var now int
+		if err := tx.QueryRowContext(ctx, "SELECT revision FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, reference).Scan(&now); err != nil {
+			return notFound(err)
+		}
+		if seen > 0 && now != seen {
+			return ErrStale
+		}
+		if err := f(tx); err != nil {
 			return err
 		}
-		doc = raw
+		_, err := tx.ExecContext(ctx, "UPDATE reference SET revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, reference)
+		return err
+	})
+}
+
+// orNull is a value as JSON, or NULL for none.
+func orNull[T any](v *T) (any, error) {
+	if v == nil {
+		return nil, nil
 	}
-	return inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		res, err := tx.ExecContext(ctx, "UPDATE reference SET light = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
-		if err != nil {
+	return asJSON(v)
+}
+
+// SetLight keeps how a reference's light is undone, and what its pins read under it.
+func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light *photo.Light, pins []Pin) error {
+	doc, err := orNull(light)
+	if err != nil {
+		return err
+	}
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, "UPDATE reference SET light = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference); err != nil {
 			return err
-		}
-		if n, err := res.RowsAffected(); err != nil || n == 0 {
-			return errOr(err, ErrNotFound)
 		}
 		for _, p := range pins {
 			reading, err := asJSON(p.Reading)
@@ -164,111 +234,85 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, light *photo.Lig
 	})
 }
 
-func (sh *Shop) pins(ctx context.Context, reference string) ([]Pin, error) {
-	rows, err := sh.db.QueryContext(ctx, `SELECT uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine, stroke FROM pin
-		WHERE shop_id = ? AND reference_uid = ? ORDER BY created_at, uid`, sh.id, reference)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	pins := []Pin{}
-	for rows.Next() {
-		var p Pin
-		var reading, stroke []byte
-		if err := rows.Scan(&p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
-			return nil, err
-		}
-		if err := errors.Join(fromJSON(reading, &p.Reading), fromJSON(stroke, &p.Disc.Stroke)); err != nil {
-			return nil, err
-		}
-		pins = append(pins, p)
-	}
-	return pins, rows.Err()
-}
-
 // MaxPins bounds the pins of one reference.
 const MaxPins = 100
 
-// AddPin keeps a pin on a reference.
-func (sh *Shop) AddPin(ctx context.Context, reference string, p Pin) (Pin, error) {
-	p.UID = newUID()
-	if p.State == "" {
-		p.State = recipe.Rested
-	}
-	reading, err := asJSON(p.Reading)
-	if err != nil {
-		return p, err
-	}
-	var stroke any
-	if len(p.Disc.Stroke) > 0 {
-		if stroke, err = asJSON(p.Disc.Stroke); err != nil {
-			return p, err
-		}
-	}
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		var n int
-		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", sh.id, reference).Scan(&n); err != nil {
-			return err
-		}
-		if n >= MaxPins {
-			return ErrTooMany
-		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO pin
-			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, state, stroke) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			sh.id, reference, p.UID, p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample, p.State, stroke)
-		return err
-	})
-	return p, err
+// AddPins keeps pins on a reference, all or none.
+func (sh *Shop) AddPins(ctx context.Context, reference string, pins ...Pin) error {
+	return sh.changeReference(ctx, reference, 0, func(tx *sql.Tx) error { return addPins(ctx, tx, sh.id, reference, pins) })
 }
 
-// SetScale keeps how many pixels of a reference's photo are a millimetre. What was counted to another scale is gone.
-func (sh *Shop) SetScale(ctx context.Context, reference string, pxPerMM float64) error {
-	res, err := sh.db.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, census = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
-	if err != nil {
+func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins []Pin) error {
+	var n int
+	if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", shop, reference).Scan(&n); err != nil {
 		return err
 	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		return errOr(err, ErrNotFound)
+	if n+len(pins) > MaxPins {
+		return ErrTooMany
 	}
-	return nil
-}
-
-// SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
-func (sh *Shop) SetCensus(ctx context.Context, reference string, found *photo.Found) error {
-	var doc any
-	if found != nil {
-		raw, err := asJSON(found)
+	for _, p := range pins {
+		if p.State == "" {
+			p.State = recipe.Rested
+		}
+		reading, err := asJSON(p.Reading)
 		if err != nil {
 			return err
 		}
-		doc = raw
+		var stroke any
+		if len(p.Disc.Stroke) > 0 {
+			if stroke, err = asJSON(p.Disc.Stroke); err != nil {
+				return err
+			}
+		}
+		if _, err = tx.ExecContext(ctx, `INSERT INTO pin
+			(shop_id, reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, state, stroke) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			shop, reference, newUID(), p.Name, p.Disc.X, p.Disc.Y, p.Disc.Radius, p.ThicknessMM, p.Ground, reading, p.Sample, p.State, stroke); err != nil {
+			return err
+		}
 	}
-	_, err := sh.db.ExecContext(ctx, "UPDATE reference SET census = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
-	return err
+	return nil
 }
 
-// SetAside marks every pin of a bait of a bag as not typical, or takes that back.
-func (sh *Shop) SetAside(ctx context.Context, reference string, sample int, aside bool) error {
-	_, err := sh.db.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
-	return err
+// SetScale keeps how many pixels of a reference's photo are a millimetre. What was counted to another scale is gone.
+func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerMM float64) error {
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, census = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
+		return err
+	})
 }
 
-// SetMine marks a pin as differing on purpose, or takes that back.
-func (sh *Shop) SetMine(ctx context.Context, reference, pin string, mine bool) error {
-	_, err := sh.db.ExecContext(ctx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin)
-	return err
-}
-
-// RemovePin takes a pin off.
-func (sh *Shop) RemovePin(ctx context.Context, reference, uid string) error {
-	res, err := sh.db.ExecContext(ctx, "DELETE FROM pin WHERE shop_id = ? AND reference_uid = ? AND uid = ?", sh.id, reference, uid)
+// SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
+func (sh *Shop) SetCensus(ctx context.Context, reference string, seen int, found *photo.Found) error {
+	doc, err := orNull(found)
 	if err != nil {
 		return err
 	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		return errOr(err, ErrNotFound)
-	}
-	return nil
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE reference SET census = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
+		return err
+	})
+}
+
+// SetAside marks every pin of a bait of a bag as not typical, or takes that back.
+func (sh *Shop) SetAside(ctx context.Context, reference string, seen, sample int, aside bool) error {
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
+		return err
+	})
+}
+
+// SetMine marks a pin as differing on purpose, or takes that back.
+func (sh *Shop) SetMine(ctx context.Context, reference string, seen int, pin string, mine bool) error {
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		return setOne(ctx, tx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin)
+	})
+}
+
+// RemovePin takes a pin off.
+func (sh *Shop) RemovePin(ctx context.Context, reference string, uid string) error {
+	return sh.changeReference(ctx, reference, 0, func(tx *sql.Tx) error {
+		return setOne(ctx, tx, "DELETE FROM pin WHERE shop_id = ? AND reference_uid = ? AND uid = ?", sh.id, reference, uid)
+	})
 }
 
 func errOr(err, other error) error {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 	"maps"
 
 	"cloudburst/core/material"
@@ -78,31 +79,49 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 // kept in memory for as long as no material came or changed; both raise one of the two sums below. The map is the
 // caller's own; the materials in it are shared and must not be written to.
 func (sh *Shop) Shelf(ctx context.Context) (recipe.Shelf, error) {
-	var count, changes int64
-	if err := sh.db.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(SUM(revision), 0) FROM material WHERE shop_id = ?", sh.id).Scan(&count, &changes); err != nil {
-		return nil, err
+	shelf, _, err := sh.shelf(ctx)
+	return shelf, err
+}
+
+func (sh *Shop) shelf(ctx context.Context) (recipe.Shelf, shelfSums, error) {
+	sums, err := sumsOf(ctx, sh.db, sh.id, "")
+	if err != nil {
+		return nil, sums, err
 	}
-	if kept := sh.kept.Load(); kept != nil && kept.count == count && kept.changes == changes {
-		return maps.Clone(kept.shelf), nil
+	if kept := sh.kept.Load(); kept != nil && kept.sums == sums {
+		return maps.Clone(kept.shelf), sums, nil
 	}
 	list, err := sh.items(ctx, "")
 	if err != nil {
-		return nil, err
+		return nil, sums, err
 	}
-	kept := &keptShelf{count, changes, recipe.Shelf{}}
+	kept := &keptShelf{shelfSums{Count: int64(len(list))}, recipe.Shelf{}}
 	for _, m := range list {
 		kept.shelf[m.UID] = m.Material
+		kept.sums.Changes += int64(m.Revision)
 	}
-	if int64(len(list)) == count { // else one came in between: read again next time
-		sh.kept.Store(kept)
-	}
-	return maps.Clone(kept.shelf), nil
+	sh.kept.Store(kept)
+	return maps.Clone(kept.shelf), kept.sums, nil
 }
 
 // keptShelf is a shelf as it was read, with the sums that tell whether it still holds.
 type keptShelf struct {
-	count, changes int64
-	shelf          recipe.Shelf
+	sums  shelfSums
+	shelf recipe.Shelf
+}
+
+// shelfSums tell one state of a shelf from any other: whatever comes or changes raises one of them.
+type shelfSums struct{ Count, Changes int64 }
+
+func sumsOf(ctx context.Context, db queryer, shop int64, lock string) (s shelfSums, err error) {
+	err = db.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(SUM(revision), 0) FROM material WHERE shop_id = ? "+lock, shop).Scan(&s.Count, &s.Changes)
+	return s, err
+}
+
+// ShelfMark names the state that the shelf is in, for what is kept in memory as long as nothing on it changes.
+func (sh *Shop) ShelfMark(ctx context.Context) (string, error) {
+	s, err := sumsOf(ctx, sh.db, sh.id, "")
+	return fmt.Sprint(s.Count, "-", s.Changes), err
 }
 
 // Left is how much is left of what the shop keeps count of, and below how much it buys more: ml or g, by uid.
@@ -138,10 +157,11 @@ func (sh *Shop) AddMaterial(ctx context.Context, m material.Material) (ShelfItem
 	if err := m.Check(); err != nil {
 		return ShelfItem{}, err
 	}
-	if err := addMaterial(ctx, sh.db, sh.id, m); err != nil {
+	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) { return m.UID, addMaterial(ctx, tx, sh.id, m) })
+	if err != nil {
 		return ShelfItem{}, err
 	}
-	return sh.Item(ctx, m.UID)
+	return sh.Item(ctx, uid)
 }
 
 // ChangeMaterial refines a material's properties, from the revision that was seen. ErrStale if it is no longer that.
@@ -153,7 +173,11 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	return sh.change(ctx, m.UID, seen, "properties = ?, name = ?", doc, m.Name)
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return ShelfItem{}, err
+	}
+	return sh.changeItem(ctx, m.UID, seen, func(tx *sql.Tx) error { return unsee(ctx, tx, sh.id, m.UID, shelf) }, "properties = ?, name = ?", doc, m.Name)
 }
 
 // SetStock keeps how much is left and what it costs.
@@ -162,25 +186,46 @@ func (sh *Shop) SetStock(ctx context.Context, uid string, seen int, s Stock) (Sh
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	return sh.change(ctx, uid, seen, "stock = ?", doc)
+	return sh.changeItem(ctx, uid, seen, nil, "stock = ?", doc)
 }
 
 // Retire takes a material off the shelf, or puts it back.
 func (sh *Shop) Retire(ctx context.Context, uid string, seen int, retired bool) (ShelfItem, error) {
-	return sh.change(ctx, uid, seen, "retired = ?", retired)
+	return sh.changeItem(ctx, uid, seen, nil, "retired = ?", retired)
 }
 
-func (sh *Shop) change(ctx context.Context, uid string, seen int, set string, args ...any) (ShelfItem, error) {
-	res, err := sh.db.ExecContext(ctx, "UPDATE material SET revision = revision + 1, "+set+" WHERE shop_id = ? AND uid = ? AND revision = ?",
-		append(args, sh.id, uid, seen)...)
+func (sh *Shop) changeItem(ctx context.Context, uid string, seen int, also func(*sql.Tx) error, set string, args ...any) (ShelfItem, error) {
+	err := sh.change(ctx, func(tx *sql.Tx) error {
+		if err := holdItem(ctx, tx, sh.id, uid, seen); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "UPDATE material SET revision = revision + 1, "+set+" WHERE shop_id = ? AND uid = ?", append(args, sh.id, uid)...)
+		if err == nil && also != nil {
+			err = also(tx)
+		}
+		return err
+	})
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	now, err := sh.Item(ctx, uid)
-	if n, _ := res.RowsAffected(); err == nil && n == 0 {
-		return now, ErrStale
+	return sh.Item(ctx, uid)
+}
+
+// holdItem locks a material, if nobody changed it since it was seen.
+func holdItem(ctx context.Context, tx *sql.Tx, shop int64, uid string, seen int) error {
+	return holdAt(ctx, tx, seen, "SELECT revision FROM material WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, uid)
+}
+
+// holdAt locks the row whose revision the query gives. ErrStale if it is not the one that was seen.
+func holdAt(ctx context.Context, tx *sql.Tx, seen int, query string, args ...any) error {
+	var now int
+	if err := tx.QueryRowContext(ctx, query, args...).Scan(&now); err != nil {
+		return notFound(err)
 	}
-	return now, err
+	if now != seen {
+		return ErrStale
+	}
+	return nil
 }
 
 // NextBottle puts a new bottle of the same stuff on the shelf. Old recipes stay with the old one, which is retired.
@@ -188,9 +233,6 @@ func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem
 	old, err := sh.Item(ctx, uid)
 	if err != nil {
 		return ShelfItem{}, err
-	}
-	if old.Revision != seen {
-		return old, ErrStale
 	}
 	next := old.Material
 	next.UID, next.Replaces = newUID(), old.UID
@@ -200,20 +242,23 @@ func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		if err := holdItem(ctx, tx, sh.id, uid, seen); err != nil {
+			return "", err
+		}
 		if err := addMaterial(ctx, tx, sh.id, next); err != nil {
-			return err
+			return "", err
 		}
 		if _, err := tx.ExecContext(ctx, "UPDATE material SET stock = ? WHERE shop_id = ? AND uid = ?", stock, sh.id, next.UID); err != nil {
-			return err
+			return "", err
 		}
 		_, err := tx.ExecContext(ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, old.UID)
-		return err
+		return next.UID, err
 	})
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	return sh.Item(ctx, next.UID)
+	return sh.Item(ctx, made)
 }
 
 // UsedIn names the recipes whose newest version uses a material.
@@ -237,18 +282,19 @@ func (sh *Shop) UsedIn(ctx context.Context, uid string) ([]string, error) {
 	return names, rows.Err()
 }
 
-// Kit is what the shop measures with.
-func (sh *Shop) Kit(ctx context.Context) (measure.Kit, error) {
+// Kit is what the shop measures with, and its revision.
+func (sh *Shop) Kit(ctx context.Context) (measure.Kit, int, error) {
 	var raw []byte
+	var revision int
 	kit := measure.StandardKit()
-	if err := sh.db.QueryRowContext(ctx, "SELECT kit FROM shop WHERE id = ?", sh.id).Scan(&raw); err != nil {
-		return kit, notFound(err)
+	if err := sh.db.QueryRowContext(ctx, "SELECT kit, kit_revision FROM shop WHERE id = ?", sh.id).Scan(&raw, &revision); err != nil {
+		return kit, 0, notFound(err)
 	}
-	return kit, fromJSON(raw, &kit)
+	return kit, revision, fromJSON(raw, &kit)
 }
 
-// SetKit keeps it.
-func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit) error {
+// SetKit keeps it, if nobody changed it since it was seen.
+func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit, seen int) error {
 	if err := kit.Check(); err != nil {
 		return err
 	}
@@ -256,22 +302,23 @@ func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit) error {
 	if err != nil {
 		return err
 	}
-	_, err = sh.db.ExecContext(ctx, "UPDATE shop SET kit = ? WHERE id = ?", doc, sh.id)
-	return err
-}
-
-type execer interface {
-	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
+	return sh.change(ctx, func(tx *sql.Tx) error {
+		if err := holdAt(ctx, tx, seen, "SELECT kit_revision FROM shop WHERE id = ? FOR UPDATE", sh.id); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "UPDATE shop SET kit = ?, kit_revision = kit_revision + 1 WHERE id = ?", doc, sh.id)
+		return err
+	})
 }
 
 var errTaken = errors.New("this uid is taken")
 
-func addMaterial(ctx context.Context, db execer, shop int64, m material.Material) error {
+func addMaterial(ctx context.Context, tx *sql.Tx, shop int64, m material.Material) error {
 	doc, err := asJSON(m)
 	if err != nil {
 		return err
 	}
-	_, err = db.ExecContext(ctx, "INSERT INTO material (shop_id, uid, kind, name, properties) VALUES (?, ?, ?, ?, ?)",
+	_, err = tx.ExecContext(ctx, "INSERT INTO material (shop_id, uid, kind, name, properties) VALUES (?, ?, ?, ?, ?)",
 		shop, m.UID, m.Kind, m.Name, doc)
 	if isDuplicate(err) {
 		return errTaken

@@ -48,7 +48,7 @@ func reddish(t *testing.T) recipe.Cup {
 
 func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0, "")
+	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	assert.Equal(t, 1, saved.Revision)
 	assert.Equal(t, reddish(t), saved.Cup, "to the last digit")
@@ -56,11 +56,11 @@ func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 
 	changed := saved.Recipe
 	changed.Name, changed.Doses = "Reed shadow, paler", changed.Doses[:1]
-	second, err := sh.SaveRecipe(t.Context(), changed, 1, "")
+	second, err := sh.SaveRecipe(t.Context(), changed, 1, "", "")
 	require.NoError(t, err)
 	assert.Equal(t, 2, second.Revision)
 
-	_, err = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "")
+	_, err = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "", "")
 	assert.ErrorIs(t, err, ErrStale, "a save from what is no longer the newest")
 	now, err := sh.Recipe(t.Context(), saved.UID)
 	require.NoError(t, err)
@@ -68,19 +68,19 @@ func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 	then, err := sh.RecipeAt(t.Context(), saved.UID, 1)
 	require.NoError(t, err)
 	assert.Equal(t, saved, then, "old revisions stay")
-	list, err := sh.Recipes(t.Context())
+	list, err := sh.Recipes(t.Context(), "", Page{Most: 9})
 	require.NoError(t, err)
-	assert.Equal(t, []SavedRecipe{now}, list)
+	assert.Equal(t, []SavedRecipe{now}, list.Items)
 }
 
 func TestOnlyOneOfManySavesAtOnceWins(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
+	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	var wg sync.WaitGroup
 	results := make([]error, 8)
 	for i := range results {
-		wg.Go(func() { _, results[i] = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "") })
+		wg.Go(func() { _, results[i] = sh.SaveRecipe(t.Context(), saved.Recipe, 1, "", "") })
 	}
 	wg.Wait()
 	won := 0
@@ -103,13 +103,13 @@ func TestBadRecipesAreNotStored(t *testing.T) {
 	} {
 		r := recipe.Recipe{Name: "R", Cup: reddish(t)}
 		spoil(&r)
-		_, err := sh.SaveRecipe(t.Context(), r, 0, "")
+		_, err := sh.SaveRecipe(t.Context(), r, 0, "", "")
 		var f *recipe.Fault
 		assert.True(t, errors.As(err, &f), "%v", err)
 	}
-	list, err := sh.Recipes(t.Context())
+	list, err := sh.Recipes(t.Context(), "", Page{Most: 9})
 	require.NoError(t, err)
-	assert.Empty(t, list)
+	assert.Empty(t, list.Items)
 }
 
 func drip(material string, n int) recipe.Step {
@@ -123,31 +123,31 @@ func TestACupRemembersEveryStep(t *testing.T) {
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
 	for i := range 5 {
-		b, err = sh.Step(t.Context(), b.UID, "tap"+strconv.Itoa(i), b.Head, drip("clear-blue", 1))
+		b, err = sh.Step(Once(t.Context(), "tap"+strconv.Itoa(i), "tap"), b.UID, b.Head, drip("clear-blue", 1))
 		require.NoError(t, err)
 	}
 	assert.Equal(t, 5.0, b.Cup.Doses[2].Amount.Value)
-	again, err := sh.Step(t.Context(), b.UID, "tap4", b.Head, drip("clear-blue", 1))
+	again, err := sh.Step(Once(t.Context(), "tap4", "tap"), b.UID, b.Head, drip("clear-blue", 1))
 	require.NoError(t, err)
 	assert.Equal(t, 5.0, again.Cup.Doses[2].Amount.Value, "the same tap sent twice is one drop")
 
 	for range 7 { // further back than it goes
-		b, err = sh.Rewind(t.Context(), b.UID, "undo-"+strconv.Itoa(b.Head), b.Head, -1)
+		b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.True(t, b.CanRedo)
 	for range 7 {
-		b, err = sh.Rewind(t.Context(), b.UID, "redo-"+strconv.Itoa(b.Head), b.Head, 1)
+		b, err = sh.Rewind(t.Context(), b.UID, b.Head, 1)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, again.Cup, b.Cup, "undone and redone")
-	b, err = sh.Rewind(t.Context(), b.UID, "rewind-19-3", b.Head, -1)
+	b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
 	require.NoError(t, err)
-	b, err = sh.Step(t.Context(), b.UID, "other", b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "2 cups"})
+	b, err = sh.Step(t.Context(), b.UID, b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "2 cups"})
 	require.NoError(t, err)
 	assert.False(t, b.CanRedo, "something new gives up what was undone")
-	_, err = sh.Step(t.Context(), b.UID, "bad", b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "lots"})
+	_, err = sh.Step(t.Context(), b.UID, b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "lots"})
 	assert.Error(t, err)
 	same, err := sh.Cup(t.Context(), b.UID)
 	require.NoError(t, err)
@@ -162,10 +162,10 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 	b, err := sh.NewCup(t.Context(), recipe.Vessel{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	var wg sync.WaitGroup
-	for device := range 4 {
+	for range 4 {
 		wg.Go(func() {
-			for tap := range 10 {
-				_, err := sh.Step(t.Context(), b.UID, strconv.Itoa(device)+"-"+strconv.Itoa(tap), 0, drip("clear-blue", 1))
+			for range 10 {
+				_, err := sh.Step(t.Context(), b.UID, 0, drip("clear-blue", 1))
 				assert.NoError(t, err)
 			}
 		})
@@ -174,18 +174,18 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 	now, err := sh.Cup(t.Context(), b.UID)
 	require.NoError(t, err)
 	assert.Equal(t, 40.0, now.Cup.Doses[2].Amount.Value, "every drop of both hands counts")
-	_, err = sh.Step(t.Context(), b.UID, "set", 3, recipe.Step{Kind: recipe.SetDose, Material: "clear-red", Typed: "2"})
+	_, err = sh.Step(t.Context(), b.UID, 3, recipe.Step{Kind: recipe.SetDose, Material: "clear-red", Typed: "2"})
 	assert.ErrorIs(t, err, ErrStale, "setting over what one has not seen is refused")
-	_, err = sh.Rewind(t.Context(), b.UID, "rewind-19-4", 3, -1)
+	_, err = sh.Rewind(t.Context(), b.UID, 3, -1)
 	assert.ErrorIs(t, err, ErrStale, "and so is undoing it")
-	merged, err := sh.Step(t.Context(), b.UID, "more", 3, drip("clear-red", 1))
+	merged, err := sh.Step(t.Context(), b.UID, 3, drip("clear-red", 1))
 	require.NoError(t, err)
 	assert.True(t, merged.Merged, "and it is told")
 }
 
 func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	r, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
+	r, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	ph, err := sh.AddPhoto(t.Context(), format.Photo{JPEG: []byte("jpeg"), Width: 10, Height: 10})
 	require.NoError(t, err)
@@ -208,10 +208,10 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	b.Goes, b.Photo, b.PouredOn = []recipe.Go{}, "", "2026-03-01"
 	clear, err := sh.AddBatch(t.Context(), r.UID, 1, b)
 	require.NoError(t, err)
-	all, err := sh.Batches(t.Context(), "")
+	all, err := sh.Batches(t.Context(), "", Page{Most: 9})
 	require.NoError(t, err)
-	assert.Equal(t, []SavedBatch{clear, saved}, all, "newest pour first")
-	ours, err := sh.Batches(t.Context(), r.UID)
+	assert.Equal(t, []SavedBatch{clear, saved}, all.Items, "newest pour first")
+	ours, err := sh.Batches(t.Context(), r.UID, Page{Most: 9})
 	require.NoError(t, err)
 	assert.Equal(t, all, ours)
 }
@@ -223,29 +223,32 @@ func TestReferencesAndPins(t *testing.T) {
 	ref, err := sh.AddReference(t.Context(), "Perch fry", ph.UID)
 	require.NoError(t, err)
 	pin := Pin{Name: "Back", Disc: photo.Disc{X: 1.5, Y: 2, Radius: 9}, ThicknessMM: 8, Ground: optics.White, Reading: photo.Reading{Lab: colour.Lab{L: 1.0 / 3}, Kept: 1}}
-	pin, err = sh.AddPin(t.Context(), ref.UID, pin)
-	require.NoError(t, err)
+	require.NoError(t, sh.AddPins(t.Context(), ref.UID, pin))
 	got, err := sh.Reference(t.Context(), ref.UID)
 	require.NoError(t, err)
+	require.Len(t, got.Pins, 1)
+	pin.UID, pin.State = got.Pins[0].UID, recipe.Rested
 	assert.Equal(t, []Pin{pin}, got.Pins)
-	list, err := sh.References(t.Context())
+	list, err := sh.References(t.Context(), Page{Most: 9})
 	require.NoError(t, err)
-	assert.Equal(t, []Reference{got}, list)
+	assert.Equal(t, []Reference{got}, list.Items)
 	require.NoError(t, sh.RemovePin(t.Context(), ref.UID, pin.UID))
 	assert.ErrorIs(t, sh.RemovePin(t.Context(), ref.UID, pin.UID), ErrNotFound)
-	for range MaxPins {
-		_, err = sh.AddPin(t.Context(), ref.UID, pin)
-		require.NoError(t, err)
+	many := make([]Pin, MaxPins)
+	for i := range many {
+		many[i] = pin
 	}
-	_, err = sh.AddPin(t.Context(), ref.UID, pin)
-	assert.ErrorIs(t, err, ErrTooMany)
+	require.NoError(t, sh.AddPins(t.Context(), ref.UID, many[1:]...))
+	assert.ErrorIs(t, sh.AddPins(t.Context(), ref.UID, pin, pin), ErrTooMany, "all or none")
+	require.NoError(t, sh.AddPins(t.Context(), ref.UID, pin))
+	assert.ErrorIs(t, sh.AddPins(t.Context(), ref.UID, pin), ErrTooMany)
 }
 
 func TestOneShopNeverSeesAnothers(t *testing.T) {
 	st := storetest.Open(t)
 	ours, theirs := stocked(t, st, "Ours"), stocked(t, st, "Theirs")
 	ctx := t.Context()
-	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0, "")
+	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	cup, err := ours.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, &r)
 	require.NoError(t, err)
@@ -253,7 +256,8 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	require.NoError(t, err)
 	ref, err := ours.AddReference(ctx, "Ref", ph.UID)
 	require.NoError(t, err)
-	pin, err := ours.AddPin(ctx, ref.UID, Pin{Name: "P", Ground: optics.White})
+	require.NoError(t, ours.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}))
+	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
 	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []recipe.Go{}}
 	_, err = ours.AddBatch(ctx, r.UID, 1, batch)
@@ -262,27 +266,26 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	_, errs := 0, map[string]error{}
 	_, errs["recipe"] = theirs.Recipe(ctx, r.UID)
 	_, errs["revision"] = theirs.RecipeAt(ctx, r.UID, 1)
-	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1, "")
+	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1, "", "")
 	_, errs["cup"] = theirs.Cup(ctx, cup.UID)
-	_, errs["step"] = theirs.Step(ctx, cup.UID, "s", 0, drip("clear-red", 1))
-	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, "rewind-19-5", 0, -1)
+	_, errs["step"] = theirs.Step(ctx, cup.UID, 0, drip("clear-red", 1))
+	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, 0, -1)
 	_, errs["latest"] = theirs.LatestCup(ctx)
 	_, errs["photo"] = theirs.Photo(ctx, ph.UID)
 	errs["has photo"] = theirs.HasPhoto(ctx, ph.UID)
 	_, errs["reference"] = theirs.Reference(ctx, ref.UID)
-	errs["unpin"] = theirs.RemovePin(ctx, ref.UID, pin.UID)
+	errs["unpin"] = theirs.RemovePin(ctx, ref.UID, ref.Pins[0].UID)
 	_, errs["batch"] = theirs.AddBatch(ctx, r.UID, 1, batch)
 	for what, err := range errs {
 		assert.ErrorIs(t, err, ErrNotFound, what)
 	}
-	_, err = theirs.AddPin(ctx, ref.UID, Pin{Name: "P", Ground: optics.White})
-	assert.Error(t, err, "a pin on another shop's reference")
+	assert.Error(t, theirs.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference")
 	_, err = theirs.AddReference(ctx, "Ref", ph.UID)
 	assert.Error(t, err, "a reference on another shop's photo")
 	for what, count := range map[string]func() (int, error){
-		"recipes":    func() (int, error) { l, err := theirs.Recipes(ctx); return len(l), err },
-		"references": func() (int, error) { l, err := theirs.References(ctx); return len(l), err },
-		"batches":    func() (int, error) { l, err := theirs.Batches(ctx, r.UID); return len(l), err },
+		"recipes":    func() (int, error) { l, err := theirs.Recipes(ctx, "", Page{Most: 9}); return len(l.Items), err },
+		"references": func() (int, error) { l, err := theirs.References(ctx, Page{Most: 9}); return len(l.Items), err },
+		"batches":    func() (int, error) { l, err := theirs.Batches(ctx, r.UID, Page{Most: 9}); return len(l.Items), err },
 	} {
 		n, err := count()
 		require.NoError(t, err)
@@ -293,7 +296,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 func TestImportLeavesWhatIsThere(t *testing.T) {
 	st := storetest.Open(t)
 	from := stocked(t, st, "From")
-	r, err := from.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "")
+	r, err := from.SaveRecipe(t.Context(), recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
 	shelf, err := from.Shelf(t.Context())
 	require.NoError(t, err)

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -9,10 +10,11 @@ import (
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/sync/errgroup"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -100,7 +102,7 @@ var (
 
 // BaitQuery says in which bait a cup is shown, and from where.
 type BaitQuery struct {
-	Bait     string `query:"bait" maxLength:"64" doc:"Which bait it is shown in: a mold's uid or a shape's key; empty for the usual"`
+	Bait     string `query:"bait" maxLength:"64" format:"uid" doc:"Which bait it is shown in: a mold's uid or a shape's key; empty for the usual"`
 	BaitView string `query:"baitView" enum:"main,side,back,belly" default:"main"`
 }
 
@@ -156,7 +158,7 @@ const staleBait = "This bait was changed from another window since you opened it
 
 // BaitPath names a design and says how it is looked at.
 type BaitPath struct {
-	UID string `path:"bait" maxLength:"64"`
+	UID string `path:"bait" maxLength:"64" format:"uid"`
 	BaitLook
 }
 
@@ -166,37 +168,24 @@ type baitAnswer struct {
 }
 
 func (a *api) baitRoutes() {
-	huma.Get(a.huma, "/baits", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []BaitCard `nullable:"false"`
-	}, error,
-	) {
-		out := &struct {
-			Body []BaitCard `nullable:"false"`
-		}{[]BaitCard{}}
-		list, err := a.shop.Baits(ctx)
+	huma.Get(a.huma, "/baits", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
+		list, err := a.shop.Baits(ctx, in.page())
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		for _, b := range list {
-			h, err := a.hold(ctx, b, listBait, 0)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, h.shape.Main(), listBait)
-			img, err := drawBait(&h.picture, bodyLook)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			out.Body = append(out.Body, BaitCard{b, h.mold.Name, img})
+		mark, err := a.shop.ShelfMark(ctx)
+		if err != nil {
+			return nil, problem(err, "")
 		}
-		return out, nil
+		out, err := eachOf(list, func(b store.SavedBait) (BaitCard, error) { return a.baitCard(ctx, b, mark) })
+		return &struct{ Body store.Listed[BaitCard] }{out}, problem(err, "")
 	})
 	huma.Post(a.huma, "/baits", func(ctx context.Context, in *struct {
 		BaitLook
 		Body struct {
 			Name string `json:"name,omitempty" maxLength:"200"`
-			Mold string `json:"mold,omitempty" maxLength:"64" doc:"uid of a mold, or a shape's key"`
-			Cup  string `json:"cup,omitempty" maxLength:"64" doc:"uid of a cup on the bench"`
+			Mold string `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
+			Cup  string `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
 			Way  string `json:"way,omitempty" maxLength:"20"`
 		}
 	},
@@ -206,15 +195,16 @@ func (a *api) baitRoutes() {
 			return nil, problem(err, "")
 		}
 		name := strings.TrimSpace(in.Body.Name)
-		cups, err := a.cupNames(ctx)
-		if err != nil {
-			return nil, problem(err, "")
+		if uid, done, err := a.shop.Done(ctx); done || err != nil {
+			b, err2 := a.shop.Bait(ctx, uid, 0)
+			return a.baitPage(ctx, b, errors.Join(err, err2), &in.BaitLook)
 		}
 		if name == "" {
-			if name = cups.of(in.Body.Cup).short; name == "" {
-				name = m.Name
+			names, err := a.namesOf(ctx, in.Body.Cup)
+			if err != nil {
+				return nil, problem(err, "")
 			}
-			name = short(name)
+			name = short(cmp.Or(names.of(in.Body.Cup).short, m.Name))
 		}
 		mold := in.Body.Mold
 		if mold == "" {
@@ -225,7 +215,9 @@ func (a *api) baitRoutes() {
 			if err := d.Begin(in.Body.Way, &m.Mold); err != nil {
 				return nil, problem(err, "")
 			}
-			cups.fill(&d)
+			if err := a.fill(ctx, &d); err != nil {
+				return nil, problem(err, "")
+			}
 		}
 		if err := d.Check(&m.Mold); err != nil {
 			return nil, problem(err, "")
@@ -255,8 +247,8 @@ func (a *api) baitRoutes() {
 	}
 	huma.Post(a.huma, "/baits/{bait}/set", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
 		b, err := a.shop.Bait(ctx, in.UID, 0)
-		if err != nil {
-			return nil, problem(err, "")
+		if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
+			return a.baitPage(ctx, b, errors.Join(err, again), &in.BaitLook)
 		}
 		if b.Revision != in.Body.Seen && !in.Body.Try {
 			return nil, problem(store.ErrStale, staleBait)
@@ -276,11 +268,9 @@ func (a *api) baitRoutes() {
 			return nil, problem(err, "")
 		}
 		if in.Body.Field == "way" {
-			cups, err := a.cupNames(ctx)
-			if err != nil {
+			if err := a.fill(ctx, &b.Design); err != nil {
 				return nil, problem(err, "")
 			}
-			cups.fill(&b.Design)
 		}
 		if err := b.Check(&m.Mold); err != nil {
 			return nil, problem(err, "")
@@ -376,31 +366,85 @@ func (a *api) hold(ctx context.Context, b store.SavedBait, size sized, cavity in
 		return nil, err
 	}
 	h.shape = h.mold.Bait()
-	names, err := a.cupNames(ctx)
+	labels, shelf, err := a.cupsOf(ctx, &b.Design)
 	if err != nil {
 		return nil, err
 	}
 	for i, c := range b.Cups {
 		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Label: "Goes in at", Value: measure.Degrees(c.PourC)}}
 		mix, vessel := fog, (*recipe.Cup)(nil)
-		if c.Cup != "" {
-			cup, m, _, err := a.stirred(ctx, c.Cup)
-			switch {
-			case err == nil:
-				mix, vessel, card.Gone = m, &cup.Cup.Cup, false
-				card.Name = names.of(c.Cup).long
-				if card.Name == "" {
-					card.Name = "a cup from further back"
-				}
-			case !errors.Is(err, store.ErrNotFound):
-				return nil, err
+		if label, there := labels[c.Cup]; there {
+			m, err := recipe.Stir(&label.Cup.Cup, shelf)
+			if err == nil { // one that can't be worked out is stood in for, too
+				mix, vessel, card.Gone = m, &label.Cup.Cup, false
 			}
+			card.Name = nameOfCup(&label).long
 		}
 		card.Swatch = recipe.NewSwatch(mix.Colour(bodyLook))
 		h.cups, h.mixes, h.vessels = append(h.cups, card), append(h.mixes, mix), append(h.vessels, vessel)
 	}
 	h.picture = picture.BaitPicture{Structure: b.Structure, Cups: h.mixes, Split: h.mold.Way(), Cavity: cavity}
 	return h, nil
+}
+
+// cupsOf are the cups of a design that are on the bench, by uid, and what may be in them.
+func (a *api) cupsOf(ctx context.Context, d *bait.Design) (map[string]store.CupLabel, recipe.Shelf, error) {
+	var uids []string
+	for _, c := range d.Cups {
+		if c.Cup != "" {
+			uids = append(uids, c.Cup)
+		}
+	}
+	list, err := a.shop.CupsNamed(ctx, uids)
+	if err != nil {
+		return nil, nil, err
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	by := map[string]store.CupLabel{}
+	for _, c := range list {
+		by[c.UID] = c
+	}
+	return by, shelf, err
+}
+
+// cardCache keeps the pictures of baits in lists, for as long as nothing that they show changes.
+type cardCache struct {
+	*lru.Cache[string, BaitImage]
+}
+
+func newCardCache() *cardCache {
+	const some = 500 // some 20 kB each
+	c, err := lru.New[string, BaitImage](some)
+	if err != nil {
+		panic(err) // only a size below one is refused
+	}
+	return &cardCache{c}
+}
+
+// baitCard is a bait in a list; mark names the state of the shelf.
+func (a *api) baitCard(ctx context.Context, b store.SavedBait, mark string) (BaitCard, error) {
+	h, err := a.hold(ctx, b, listBait, 0)
+	if err != nil {
+		return BaitCard{}, err
+	}
+	key := fmt.Sprint(b.UID, "@", b.Revision, " ", h.mold.key, " ", mark)
+	for i := range h.vessels {
+		if v := h.vessels[i]; v != nil {
+			key += fmt.Sprint(" ", v.Volume.ML, v.Plastisol, v.Doses)
+		}
+	}
+	img, kept := a.cards.Get(key)
+	if !kept {
+		img, err = dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
+			h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, h.shape.Main(), listBait)
+			return drawBait(&h.picture, bodyLook)
+		})
+		if err != nil {
+			return BaitCard{}, err
+		}
+		a.cards.Add(key, img)
+	}
+	return BaitCard{b, h.mold.Name, img}, nil
 }
 
 func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *BaitLook) (*baitAnswer, error) {
@@ -426,7 +470,7 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		page.Cups, page.Parts, page.Views, page.Order, page.HookSet = h.cups, []BaitPart{}, []NamedPicture{}, []string{}, []bait.Field{}
 		return &baitAnswer{"identity", page}, problem(err, "")
 	}
-	var drawing errgroup.Group
+	var drawing cores.Group
 	drawing.Go(func() (err error) {
 		p := h.picture
 		p.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(look.Roll), pageBait)
@@ -447,10 +491,8 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 			return err
 		})
 	}
-	if err := a.tellOf(ctx, &page, h); err != nil {
-		return nil, problem(err, "")
-	}
-	if err := drawing.Wait(); err != nil {
+	told := a.tellOf(ctx, &page, h)
+	if err := errors.Join(drawing.Wait(), told); err != nil {
 		return nil, problem(err, "")
 	}
 	return &baitAnswer{"identity", page}, nil

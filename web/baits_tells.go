@@ -82,11 +82,12 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 // cupName is how a cup on the bench is called: by its letter, its recipe, and how much there is of it.
 type cupName struct{ uid, short, long string }
 
-// cupNames are the bench's cups, the one that was touched last first.
+// cupNames are cups of the bench, the one that was touched last first.
 type cupNames []cupName
 
-func (a *api) cupNames(ctx context.Context) (cupNames, error) {
-	list, err := a.shop.Cups(ctx, cupsOnBench)
+// namesOf names cups by their uids.
+func (a *api) namesOf(ctx context.Context, uids ...string) (cupNames, error) {
+	list, err := a.shop.CupsNamed(ctx, uids)
 	var out cupNames
 	for _, c := range list {
 		out = append(out, nameOfCup(&c))
@@ -118,17 +119,22 @@ func nameOfCup(c *store.CupLabel) cupName {
 	return cupName{c.UID, short, fmt.Sprintf("%s, %s", long, c.Cup.Volume.Typed)}
 }
 
-// fill puts the bench's cups into what a design has still to choose, those that it does not have yet.
-func (n cupNames) fill(d *bait.Design) {
+// fill puts the cups of the bench that were touched last into what a design has still to choose, those that it does not have yet.
+func (a *api) fill(ctx context.Context, d *bait.Design) error {
+	list, err := a.shop.Cups(ctx, store.Page{Most: 2 * bait.MaxCups})
+	if err != nil {
+		return err
+	}
 	taken := map[string]bool{}
 	for _, c := range d.Cups {
 		taken[c.Cup] = true
 	}
 	for i := range d.Cups {
-		for _, c := range n {
-			if d.Cups[i].Cup == "" && !taken[c.uid] {
-				d.Cups[i].Cup, taken[c.uid] = c.uid, true
+		for _, c := range list.Items {
+			if d.Cups[i].Cup == "" && !taken[c.UID] {
+				d.Cups[i].Cup, taken[c.UID] = c.UID, true
 			}
 		}
 	}
+	return nil
 }

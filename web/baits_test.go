@@ -122,7 +122,7 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	colours := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheet?bait=toad", nil)
 	assert.Greater(t, len(colours.Pictures), 8)
 
-	list := get[[]baitPage](s, "GET", "/baits", nil)
+	list := list[baitPage](s, "/baits")
 	assert.Equal(t, one.UID, list[0].UID)
 	s.ask("DELETE", "/api/v1/baits/"+one.UID, nil)
 	status, _, _ = s.refused("GET", "/baits/"+one.UID, nil)

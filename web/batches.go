@@ -23,23 +23,16 @@ type BatchCard struct {
 
 func (a *api) batchRoutes() {
 	huma.Get(a.huma, "/batches", func(ctx context.Context, in *struct {
-		Recipe string `query:"recipe" maxLength:"64" doc:"uid of a recipe; empty for all"`
-	}) (*struct {
-		Body []BatchCard `nullable:"false"`
-	}, error,
+		Recipe string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
+		PageQuery
+	}) (*struct{ Body store.Listed[BatchCard] }, error,
 	) {
-		list, err := a.shop.Batches(ctx, in.Recipe)
-		out := &struct {
-			Body []BatchCard `nullable:"false"`
-		}{[]BatchCard{}}
-		for _, b := range list {
-			card, err := a.batchCard(ctx, b)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			out.Body = append(out.Body, card)
+		list, err := a.shop.Batches(ctx, in.Recipe, in.page())
+		if err != nil {
+			return nil, problem(err, "")
 		}
-		return out, problem(err, "")
+		cards, err := a.batchCards(ctx, list.Items)
+		return &struct{ Body store.Listed[BatchCard] }{store.Listed[BatchCard]{Items: cards, Next: list.Next}}, problem(err, "")
 	})
 
 	huma.Post(a.huma, "/batches", func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
@@ -52,7 +45,7 @@ func (a *api) batchRoutes() {
 	})
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "preview-batch", Method: http.MethodPost, Path: "/batches/preview",
-		Summary: "The same checks and sums; nothing is stored",
+		Summary: "The same checks and sums; nothing is stored", Metadata: map[string]any{"asks": true},
 	}, func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
 		b, err := a.batchOf(ctx, &in.Body)
 		return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
@@ -61,20 +54,20 @@ func (a *api) batchRoutes() {
 
 // BatchInput is a test batch as it is typed.
 type BatchInput struct {
-	Recipe      string    `json:"recipe" maxLength:"64"`
+	Recipe      string    `json:"recipe" maxLength:"64" format:"uid"`
 	Revision    int       `json:"revision"`
 	PouredOn    string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
 	Volume      string    `json:"volume" maxLength:"200" doc:"As typed"`
 	Goes        []GoInput `json:"goes" nullable:"false" maxItems:"30"`
 	Verdict     string    `json:"verdict" maxLength:"4000"`
 	RestedHours float64   `json:"restedHours"`
-	Photo       string    `json:"photo,omitempty" maxLength:"64"`
+	Photo       string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
 }
 
 // GoInput is one go of drops as it is typed.
 type GoInput struct {
 	Doses []struct {
-		Material string `json:"material" maxLength:"64"`
+		Material string `json:"material" maxLength:"64" format:"uid"`
 		Typed    string `json:"typed" maxLength:"200" doc:"12 drops, 1/8 tsp, 2 g"`
 	} `json:"doses" nullable:"false" maxItems:"60"`
 }
@@ -92,7 +85,7 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	if err != nil {
 		return b, err
 	}
-	kit, err := a.shop.Kit(ctx)
+	kit, _, err := a.shop.Kit(ctx)
 	if err != nil {
 		return b, err
 	}
@@ -124,24 +117,34 @@ func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	card, err := a.batchCard(ctx, b)
-	return &batchAnswer{card}, problem(err, "")
+	cards, err := a.batchCards(ctx, []store.SavedBatch{b})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return &batchAnswer{cards[0]}, nil
 }
 
-func (a *api) batchCard(ctx context.Context, b store.SavedBatch) (BatchCard, error) {
-	card := BatchCard{SavedBatch: b}
+func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchCard, error) {
+	out := []BatchCard{}
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
-		return card, err
+		return nil, err
 	}
-	if card.Sum = recipe.Sum(b.Goes, shelf); card.Sum == nil {
-		card.Sum = []recipe.Dose{}
-	}
-	r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+	recipes, err := a.shop.RecipesOf(ctx, list)
 	if err != nil {
-		return card, err
+		return nil, err
 	}
-	is := b.Cup(r.Plastisol, shelf)
-	card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
-	return card, err
+	for _, b := range list {
+		card := BatchCard{SavedBatch: b}
+		if card.Sum = recipe.Sum(b.Goes, shelf); card.Sum == nil {
+			card.Sum = []recipe.Dose{}
+		}
+		r := recipes[b.UID]
+		is := b.Cup(r.Plastisol, shelf)
+		if card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup)); err != nil {
+			return nil, err
+		}
+		out = append(out, card)
+	}
+	return out, nil
 }

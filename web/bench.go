@@ -6,11 +6,12 @@ import (
 	"encoding/base64"
 	"errors"
 	"image"
-	"sync"
+	"log/slog"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/cores"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -32,6 +33,7 @@ type BenchState struct {
 	Flakes     []recipe.Legible `json:"flakes" nullable:"false"`
 	OneMore    []recipe.OneMore `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
 	Warmth     *recipe.Warmth   `json:"warmth,omitempty" doc:"Where the cup was heated"`
+	Trouble    string           `json:"trouble,omitempty" doc:"Why the cup can't be shown. It is as it says, and can be changed and undone"`
 }
 
 // CloseUpPicture is a piece of the mix in true scale.
@@ -51,7 +53,7 @@ const staleCup = "Another device has changed this cup. It is shown as it stands 
 
 // CupPath names a cup and says how it is looked at.
 type CupPath struct {
-	UID string `path:"cup" maxLength:"64"`
+	UID string `path:"cup" maxLength:"64" format:"uid"`
 	ViewQuery
 }
 
@@ -85,7 +87,7 @@ func (a *api) benchRoutes() {
 		ViewQuery
 		Body struct {
 			Volume string `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
-			Recipe string `json:"recipe,omitempty" maxLength:"64" doc:"uid of a recipe to pour; empty for clear plastisol"`
+			Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe to pour; empty for clear plastisol"`
 		}
 	}
 	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
@@ -99,7 +101,7 @@ func (a *api) benchRoutes() {
 
 	type look struct {
 		CupPath
-		Plus string `query:"plus" maxLength:"64" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
+		Plus string `query:"plus" maxLength:"64" format:"uid" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
 	}
 	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *look) (*benchAnswer, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
@@ -118,22 +120,20 @@ func (a *api) benchRoutes() {
 	type step struct {
 		CupPath
 		Body struct {
-			UID  string      `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again after a broken connection, the step counts once"`
-			Seen int         `json:"seen" doc:"The head that the device last saw"`
-			Step recipe.Step `json:"step"`
+			Seen  int           `json:"seen" doc:"The head that the device last saw"`
+			Steps []recipe.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
-		b, err := a.shop.Step(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Step)
+		b, err := a.shop.Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
 	type rewind struct {
 		CupPath
 		Body struct {
-			UID  string `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again after a broken connection, it counts once"`
-			Seen int    `json:"seen" doc:"The head that the device last saw"`
-			Redo bool   `json:"redo"`
+			Seen int  `json:"seen" doc:"The head that the device last saw"`
+			Redo bool `json:"redo"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
@@ -141,7 +141,7 @@ func (a *api) benchRoutes() {
 		if in.Body.Redo {
 			by = 1
 		}
-		b, err := a.shop.Rewind(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, by)
+		b, err := a.shop.Rewind(ctx, in.UID, in.Body.Seen, by)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 }
@@ -161,7 +161,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, q ViewQuery) (
 		if err != nil {
 			return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
 		}
-		kit, err := a.shop.Kit(ctx)
+		kit, _, err := a.shop.Kit(ctx)
 		if err != nil {
 			return recipe.Cup{}, nil, err
 		}
@@ -197,53 +197,22 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	kit, err := a.shop.Kit(ctx)
+	kit, _, err := a.shop.Kit(ctx)
 	if err != nil {
-		return nil, problem(err, "")
-	}
-	state := BenchState{BenchCup: b}
-	cup := &b.Cup.Cup
-	mix, err := recipe.Stir(cup, shelf)
-	if err != nil {
-		return nil, problem(err, "")
-	}
-	at := q.at(cup)
-	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
 		return nil, problem(err, "")
 	}
 	left, low, err := a.shop.Left(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
 	mold, err := a.mold(ctx, q.Bait)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shape := mold.Bait()
-	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
-	state.Baits = mold.Fills(mix.FinishedML)
-	var drawing sync.WaitGroup // the pictures at once; a tap waits for all of them
-	var closeErr, baitErr error
-	drawing.Go(func() { state.CloseUp, closeErr = drawCloseUp(mix, at, picture.BenchCloseUp) })
-	drawing.Go(func() {
-		state.Bait, baitErr = drawBait(&picture.BaitPicture{
-			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
-		}, at)
-	})
-	state.Wedge, err = drawWedge(mix, at)
-	drawing.Wait()
-	if err := errors.Join(err, closeErr, baitErr); err != nil {
+	state := BenchState{BenchCup: b}
+	cup := &b.Cup.Cup
+	if err := q.at(cup).Check(); err != nil {
 		return nil, problem(err, "")
-	}
-	state.Flakes = mix.Legibility(at)
-	if state.OneMore, err = cup.OneMore(mix, shelf, kit, at); err != nil {
-		return nil, problem(err, "")
-	}
-	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
-	if t := b.Cup.Target; t != nil {
-		s := recipe.NewSwatch(t.Lab)
-		state.Target = &s
 	}
 	if b.RecipeUID != "" {
 		r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
@@ -252,7 +221,65 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		}
 		state.RecipeName, state.Saved = r.Name, cup.Same(&r.Cup)
 	}
-	return &benchAnswer{"identity", state}, nil
+	if t := b.Cup.Target; t != nil {
+		s := recipe.NewSwatch(t.Lab)
+		state.Target = &s
+	}
+	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
+	shown := state
+	err = cores.Try(func() error { return a.show(&shown, shelf, kit, left, low, mold, q) })
+	if err == nil {
+		if said := measure.NotFinite(&shown); said != "" {
+			err = errors.New(said)
+		}
+	}
+	if err != nil { // a cup that can't be drawn can still be opened, changed and undone
+		slog.Error("a cup can't be shown", "cup", b.UID, "err", err)
+		shown = state
+		shown.Trouble = "This cup can't be worked out as it is. Undo the last step, or change what is in it; nothing of it was lost."
+		var f *recipe.Fault
+		if errors.As(err, &f) {
+			shown.Trouble = "This cup can't be worked out as it is: " + f.Says
+		}
+		shown.Look = recipe.Look{Watch: []recipe.Watch{}, Lines: []recipe.Line{}}
+		shown.Wedge.Strips, shown.Flakes, shown.OneMore = []Choice{}, []recipe.Legible{}, []recipe.OneMore{}
+	}
+	return &benchAnswer{"identity", shown}, nil
+}
+
+// show fills in what a cup looks like.
+func (a *api) show(state *BenchState, shelf recipe.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
+	cup := &state.Cup.Cup
+	mix, err := recipe.Stir(cup, shelf)
+	if err != nil {
+		return err
+	}
+	at := q.at(cup)
+	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
+		return err
+	}
+	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
+	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
+	state.Baits = mold.Fills(mix.FinishedML)
+	shape := mold.Bait()
+	var drawing cores.Group // the pictures at once; a tap waits for all of them
+	drawing.Go(func() (err error) {
+		state.CloseUp, err = drawCloseUp(mix, at, picture.BenchCloseUp)
+		return err
+	})
+	drawing.Go(func() (err error) {
+		state.Bait, err = drawBait(&picture.BaitPicture{
+			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
+		}, at)
+		return err
+	})
+	drawing.Go(func() (err error) {
+		state.Wedge, err = drawWedge(mix, at)
+		return err
+	})
+	state.Flakes = mix.Legibility(at)
+	state.OneMore, err = cup.OneMore(mix, shelf, kit, at)
+	return errors.Join(drawing.Wait(), err)
 }
 
 var wedgeGrounds = []optics.Ground{optics.White, optics.Dark, optics.Against}

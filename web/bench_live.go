@@ -27,18 +27,10 @@ type CountLog struct {
 	Log  []recipe.Timed `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
 }
 
-const cupsOnBench = 12
-
 // liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
 func (a *api) liveRoutes() {
-	huma.Get(a.huma, "/bench-cups", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []CupCard `nullable:"false"`
-	}, error,
-	) {
-		out := &struct {
-			Body []CupCard `nullable:"false"`
-		}{[]CupCard{}}
-		list, err := a.shop.Cups(ctx, cupsOnBench)
+	huma.Get(a.huma, "/bench-cups", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[CupCard] }, error) {
+		list, err := a.shop.Cups(ctx, in.page())
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -46,20 +38,20 @@ func (a *api) liveRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		for _, c := range list {
+		out, err := eachOf(list, func(c store.CupLabel) (CupCard, error) {
+			card := CupCard{CupLabel: c, Name: nameOfCup(&c).long, Warmth: c.Cup.WarmthAt(time.Now().UnixMilli())}
 			mix, err := recipe.Stir(&c.Cup.Cup, shelf)
-			if err != nil {
-				return nil, problem(err, "")
+			if err == nil {
+				card.Swatch = recipe.NewSwatch(mix.Colour(bodyLook))
 			}
-			out.Body = append(out.Body, CupCard{c, nameOfCup(&c).long, recipe.NewSwatch(mix.Colour(bodyLook)), c.Cup.WarmthAt(time.Now().UnixMilli())})
-		}
-		return out, nil
+			return card, nil // one that can't be worked out is listed all the same
+		})
+		return &struct{ Body store.Listed[CupCard] }{out}, problem(err, "")
 	})
 
 	type split struct {
 		CupPath
 		Body struct {
-			UID   string  `json:"uid" minLength:"8" maxLength:"64" doc:"Made by the device: sent again, it is one split"`
 			Seen  int     `json:"seen"`
 			Share float64 `json:"share" minimum:"0" maximum:"1" doc:"What goes into the second cup"`
 		}
@@ -75,31 +67,24 @@ func (a *api) liveRoutes() {
 				Other string `json:"other" doc:"uid of the second cup"`
 			}
 		}{}
-		_, other, err := a.shop.Split(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, in.Body.Share)
+		other, err := a.shop.Split(ctx, in.UID, in.Body.Seen, in.Body.Share)
 		out.Body.Other = other
 		return out, problem(err, staleCup)
 	})
 	type merge struct {
 		CupPath
 		Body struct {
-			UID   string  `json:"uid" minLength:"8" maxLength:"64"`
 			Seen  int     `json:"seen"`
-			Other string  `json:"other" maxLength:"64" doc:"uid of the cup that is poured in"`
+			Other string  `json:"other" maxLength:"64" format:"uid" doc:"uid of the cup that is poured in"`
 			Share float64 `json:"share,omitempty" minimum:"0" maximum:"1" doc:"Only so much of it; 0 for all"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/merge", func(ctx context.Context, in *merge) (*benchAnswer, error) {
-		other := in.Body.Other
-		if in.Body.Share > 0 && in.Body.Share < 1 { // some of it: that much is a cup of its own first
-			from, err := a.shop.Cup(ctx, other)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			if _, other, err = a.shop.Split(ctx, other, in.Body.UID, from.Head, in.Body.Share); err != nil {
-				return nil, problem(err, staleCup)
-			}
+		share := in.Body.Share
+		if share == 0 {
+			share = 1
 		}
-		b, err := a.shop.Merge(ctx, in.CupPath.UID, in.Body.UID, in.Body.Seen, other)
+		b, err := a.shop.Merge(ctx, in.UID, in.Body.Seen, in.Body.Other, share)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 	huma.Get(a.huma, "/bench/{cup}/log", func(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {
@@ -135,8 +120,8 @@ func (a *api) liveRoutes() {
 
 	type swap struct {
 		CupPath
-		Old string `query:"old" maxLength:"64" required:"true"`
-		New string `query:"new" maxLength:"64" required:"true"`
+		Old string `query:"old" maxLength:"64" format:"uid" required:"true"`
+		New string `query:"new" maxLength:"64" format:"uid" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
@@ -145,7 +130,7 @@ func (a *api) liveRoutes() {
 	})
 	type with struct {
 		CupPath
-		Material string `query:"material" maxLength:"64" required:"true"`
+		Material string `query:"material" maxLength:"64" format:"uid" required:"true"`
 		Typed    string `query:"typed" maxLength:"200" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
@@ -155,8 +140,8 @@ func (a *api) liveRoutes() {
 	})
 	type resize struct {
 		CupPath
-		From string `query:"from" maxLength:"64" required:"true" doc:"The bait that it was made for"`
-		To   string `query:"to" maxLength:"64" required:"true" doc:"The bait that it is to look the same in"`
+		From string `query:"from" maxLength:"64" format:"uid" required:"true" doc:"The bait that it was made for"`
+		To   string `query:"to" maxLength:"64" format:"uid" required:"true" doc:"The bait that it is to look the same in"`
 		Keep string `query:"keep" enum:"body,fins" default:"body" doc:"The part whose look is kept"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/in-another-bait", func(ctx context.Context, in *resize) (*swapAnswer, error) {
@@ -175,7 +160,7 @@ func (a *api) liveRoutes() {
 	})
 	type wish struct {
 		CupPath
-		Material string `query:"material" maxLength:"64" required:"true"`
+		Material string `query:"material" maxLength:"64" format:"uid" required:"true"`
 		Wish     string `query:"wish" enum:"sparse,medium,heavy" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/wish", func(ctx context.Context, in *wish) (*struct {
@@ -197,7 +182,7 @@ func (a *api) liveRoutes() {
 		if !ok || flake.Flake == nil {
 			return nil, fieldProblem("material", "choose a flake")
 		}
-		kit, err := a.shop.Kit(ctx)
+		kit, _, err := a.shop.Kit(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -226,7 +211,7 @@ func (a *api) swapped(ctx context.Context, cup string, work func(*recipe.Cup, re
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := work(&b.Cup.Cup, shelf, kit)
+	s, err := dear(ctx, a.budget, func(context.Context) (*recipe.Swapped, error) { return work(&b.Cup.Cup, shelf, kit) })
 	if err != nil {
 		return nil, problem(err, "")
 	}

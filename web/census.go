@@ -19,18 +19,22 @@ func (a *api) censusRoutes() {
 			A      [2]float64 `json:"a" doc:"px of the photo"`
 			B      [2]float64 `json:"b"`
 			Length string     `json:"length" maxLength:"40" doc:"What lies between them, as typed: 50 mm, 2 in"`
+			Seen   int        `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
 		scale, err := photo.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
 		if err == nil {
-			err = a.shop.SetScale(ctx, in.UID, scale)
+			err = a.shop.SetScale(ctx, in.UID, in.Body.Seen, scale)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
 	type census struct {
 		ReferencePath
-		Body photo.Rect
+		Body struct {
+			photo.Rect
+			Seen int `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
+		}
 	}
 	huma.Post(a.huma, "/references/{reference}/census", func(ctx context.Context, in *census) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
@@ -41,15 +45,21 @@ func (a *api) censusRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		box := in.Body
-		found, err := photo.Census(ctx, p, photo.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
+		box := in.Body.Rect
+		found, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Found, error) {
+			return photo.Census(ctx, p, photo.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
+		})
 		if err == nil {
-			err = a.shop.SetCensus(ctx, in.UID, found)
+			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, found)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
-	huma.Delete(a.huma, "/references/{reference}/census", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetCensus(ctx, in.UID, nil))
+	type drop struct {
+		ReferencePath
+		Seen int `query:"seen" required:"true" minimum:"1" doc:"The revision of the reference that was seen"`
+	}
+	huma.Delete(a.huma, "/references/{reference}/census", func(ctx context.Context, in *drop) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.SetCensus(ctx, in.UID, in.Seen, nil))
 	})
 	type correct struct {
 		ReferencePath
@@ -57,6 +67,7 @@ func (a *api) censusRoutes() {
 			X     float64 `json:"x" doc:"px of the photo"`
 			Y     float64 `json:"y"`
 			Class int     `json:"class" doc:"Of which kind the piece is, if one is added there"`
+			Seen  int     `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/census/piece", func(ctx context.Context, in *correct) (*referenceAnswer, error) {
@@ -64,18 +75,21 @@ func (a *api) censusRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
+		if _, done, err := a.shop.Done(ctx); done || err != nil {
+			return a.reference(ctx, in.UID, err)
+		}
 		if r.Census == nil {
 			return nil, problem(measure.Faulty("class", "count the flake first"), "")
 		}
 		found, err := r.Census.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
 		if err == nil {
-			err = a.shop.SetCensus(ctx, in.UID, &found)
+			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, &found)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
 	type spoons struct {
 		ReferencePath
-		Recipe      string        `query:"recipe" maxLength:"64" doc:"uid of the recipe whose base it is; empty for clear plastisol"`
+		Recipe      string        `query:"recipe" maxLength:"64" format:"uid" doc:"uid of the recipe whose base it is; empty for clear plastisol"`
 		ThicknessMM float64       `query:"thickness" required:"true"`
 		Ground      optics.Ground `query:"ground" enum:"white,dark,grey,against,metal,hand" default:"white"`
 		Flakes      []string      `query:"flakes,explode" maxItems:"20" doc:"uid of the flake that each kind is; empty for the nearest on the shelf"`

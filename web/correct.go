@@ -35,7 +35,7 @@ type SaidAnswer struct {
 
 func (a *api) correctRoutes() {
 	type correct struct {
-		UID  string `path:"cup" maxLength:"64"`
+		UID  string `path:"cup" maxLength:"64" format:"uid"`
 		Body CorrectAsk
 	}
 	huma.Post(a.huma, "/bench/{cup}/correct", func(ctx context.Context, in *correct) (*struct{ Body match.Corrected }, error) {
@@ -61,15 +61,15 @@ func (a *api) correctRoutes() {
 		if err := a.allow(ctx, w, &in.Body.Allow, true); err != nil {
 			return nil, err
 		}
-		r, err := match.Correct(ctx, w, shelf, kit)
+		r, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Corrected, error) { return match.Correct(ctx, w, shelf, kit) })
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		return &struct{ Body match.Corrected }{*r}, nil
-	})
+	}, asks)
 
 	type said struct {
-		UID string `path:"cup" maxLength:"64"`
+		UID string `path:"cup" maxLength:"64" format:"uid"`
 		ViewQuery
 		Body struct {
 			Moves   []match.Move `json:"moves,omitempty" maxItems:"12"`
@@ -115,5 +115,5 @@ func (a *api) correctRoutes() {
 		}
 		out.Target, out.Swatch, out.SeeThrough = t, recipe.NewSwatch(t.Lab), got.SeeThrough
 		return &struct{ Body SaidAnswer }{out}, nil
-	})
+	}, asks)
 }

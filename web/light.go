@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"image/jpeg"
 	"net/http"
@@ -13,11 +14,11 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/photo"
 	"cloudburst/format"
-	"cloudburst/stand/camera"
 )
 
 // LightInput says what in a photo is known, so that its light can be undone.
 type LightInput struct {
+	Seen     int          `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 	Kind     string       `json:"kind" enum:"none,white-grey,card,bare"`
 	White    photo.Disc   `json:"white,omitempty"`
 	Grey     photo.Disc   `json:"grey,omitempty"`
@@ -25,7 +26,7 @@ type LightInput struct {
 	GreyPct  float64      `json:"greyPct,omitempty" doc:"The same of the grey thing; 0 for a grey card, 18"`
 	Bare     photo.Disc   `json:"bare,omitempty" doc:"The bare lamp, window or sky beside a bait that is held against it"`
 	Corners  [][2]float64 `json:"corners,omitempty" maxItems:"4" doc:"The card's outer corners: top left, top right, bottom right, bottom left"`
-	Chart    string       `json:"chart,omitempty" maxLength:"300000" doc:"The card's own values, a CGATS or CSV file; empty for the card that comes with the program"`
+	Chart    string       `json:"chart,omitempty" maxLength:"300000" doc:"The card's own values, a CGATS or CSV file; empty for the card that is known here, where there is one"`
 	Lamp     string       `json:"lamp,omitempty" enum:",D65,D50,D75,A,LED3000S,F2,F11" doc:"The light it was taken in; empty where nobody knows"`
 }
 
@@ -36,6 +37,7 @@ func (a *api) lightRoutes() {
 		ReferencePath
 		Body LightInput
 	}
+	const withChart = 512 << 10
 	huma.Post(a.huma, "/references/{reference}/light", func(ctx context.Context, in *setLight) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
@@ -45,20 +47,24 @@ func (a *api) lightRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		light, err := undo(p, &in.Body)
+		light, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Light, error) {
+			light, err := a.undo(p, &in.Body)
+			for i := 0; err == nil && i < len(r.Pins); i++ { // what was pinned before is read anew
+				if r.Pins[i].Reading.From != "" {
+					continue
+				}
+				if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
+					err = measure.Faulty("disc", "%s", err)
+				}
+				err = cmp.Or(err, ctx.Err())
+			}
+			return light, err
+		})
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		for i := range r.Pins { // what was pinned before is read anew
-			if r.Pins[i].Reading.From != "" {
-				continue
-			}
-			if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
-				return nil, fieldProblem("disc", err.Error())
-			}
-		}
-		return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, light, r.Pins))
-	})
+		return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
+	}, func(o *huma.Operation) { o.MaxBodyBytes = withChart })
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "reference-after", Method: http.MethodGet, Path: "/references/{reference}/after",
 		Summary: "The photo with its light undone", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
@@ -74,14 +80,17 @@ func (a *api) lightRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		var b bytes.Buffer
-		err = jpeg.Encode(&b, p.Lit(r.Light, afterWidth), &jpeg.Options{Quality: 90})
-		return &fileAnswer{"image/jpeg", "inline", b.Bytes()}, problem(err, "")
+		raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
+			var b bytes.Buffer
+			err := jpeg.Encode(&b, p.Lit(r.Light, afterWidth), &jpeg.Options{Quality: 90})
+			return b.Bytes(), err
+		})
+		return &fileAnswer{"image/jpeg", "inline", raw}, problem(err, "")
 	})
 }
 
 // undo works the light out of what was pinned.
-func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
+func (a *api) undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 	lamp := colour.Light(in.Lamp)
 	even := func(d photo.Disc, pct, usual float64) photo.Thing {
 		if pct == 0 {
@@ -102,8 +111,11 @@ func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 		if len(in.Corners) != 4 {
 			return nil, measure.Faulty("corners", "pin all four corners of the card")
 		}
-		chart := camera.Card()
-		if strings.TrimSpace(in.Chart) != "" {
+		chart := a.tooled.Card
+		switch typed := strings.TrimSpace(in.Chart); {
+		case typed == "" && chart == nil:
+			return nil, measure.Faulty("chart", "choose the file with your card's own values (CGATS or CSV)")
+		case typed != "":
 			var err error
 			if chart, err = format.ReadChart(strings.NewReader(in.Chart)); err != nil {
 				return nil, measure.Faulty("chart", "%s", err)
@@ -119,8 +131,8 @@ func undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 func (a *api) tintRoutes() {
 	type tint struct {
 		ReferencePath
-		One       string `query:"one" maxLength:"64" required:"true" doc:"uid of a pin"`
-		Other     string `query:"other" maxLength:"64" required:"true"`
+		One       string `query:"one" maxLength:"64" format:"uid" required:"true" doc:"uid of a pin"`
+		Other     string `query:"other" maxLength:"64" format:"uid" required:"true"`
 		OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
 		OtherBare bool   `query:"otherBare"`
 	}

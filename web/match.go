@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
+	"log/slog"
 	"net/http"
 	"reflect"
 	"slices"
@@ -11,8 +13,10 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 	"cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -59,12 +63,12 @@ type Allow struct {
 type MatchAsk struct {
 	Readings   []MatchReading    `json:"readings" nullable:"false" maxItems:"24"`
 	Volume     string            `json:"volume" maxLength:"60" doc:"As typed; 1 cup where empty"`
-	Plastisol  string            `json:"plastisol,omitempty" maxLength:"64" doc:"uid; the first of the shelf where empty"`
+	Plastisol  string            `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"uid; the first of the shelf where empty"`
 	Held       []recipe.Dose     `json:"held,omitempty" maxItems:"60" doc:"What goes in anyway: additives, flake, a colour that is settled"`
 	Allow      Allow             `json:"allow,omitempty"`
 	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles, besides those that are held"`
 	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
-	Flake      string            `json:"flake,omitempty" maxLength:"64" doc:"uid of a reference whose counted flake is to be in it"`
+	Flake      string            `json:"flake,omitempty" maxLength:"64" format:"uid" doc:"uid of a reference whose counted flake is to be in it"`
 }
 
 // MatchAnswer is what a match found.
@@ -78,6 +82,7 @@ type MatchAnswer struct {
 // MatchLine is one line of a long search as it goes on: progress, and in the end the answer.
 type MatchLine struct {
 	Done   float64             `json:"done" doc:"0..1"`
+	Before int                 `json:"before,omitempty" doc:"It waits its turn: so many searches are before it"`
 	Best   []match.Candidate   `json:"best,omitempty"`
 	Answer *MatchAnswer        `json:"answer,omitempty" doc:"In the last line"`
 	Layers *match.LayersResult `json:"layers,omitempty" doc:"In the last line, of a layered bait"`
@@ -94,7 +99,7 @@ type LayerAsk struct {
 type LayersAsk struct {
 	Parts     []LayerAsk `json:"parts" nullable:"false" minItems:"1" maxItems:"4"`
 	Volume    string     `json:"volume" maxLength:"60" doc:"Of each cup"`
-	Plastisol string     `json:"plastisol,omitempty" maxLength:"64"`
+	Plastisol string     `json:"plastisol,omitempty" maxLength:"64" format:"uid"`
 	Allow     Allow      `json:"allow,omitempty"`
 	Most      int        `json:"most" minimum:"1" maximum:"6"`
 }
@@ -105,11 +110,7 @@ type MatchLook struct {
 	Bait BaitImage `json:"bait"`
 }
 
-// longSearches is how many long searches go on at once; each takes all processors.
-const longSearches = 2
-
 func (a *api) matchRoutes() {
-	long := make(chan struct{}, longSearches)
 	huma.Post(a.huma, "/match", func(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
 		start := time.Now()
 		w, shelf, kit, err := a.wish(ctx, &in.Body)
@@ -117,29 +118,27 @@ func (a *api) matchRoutes() {
 			return nil, err
 		}
 		out := &struct{ Body MatchAnswer }{MatchAnswer{Allowed: len(w.Allowed)}}
-		var r *match.Result
-		if in.Body.Flake != "" {
+		r, err := dear(ctx, a.budget, func(ctx context.Context) (r *match.Result, err error) {
+			if in.Body.Flake == "" {
+				return match.Search(ctx, w, shelf, kit, nil)
+			}
 			seen, finish, err := a.counted(ctx, in.Body.Flake)
 			if err != nil {
 				return nil, err
 			}
-			if r, out.Body.Flake, err = match.WithFlake(ctx, w, seen, finish, shelf, kit); err != nil {
-				return nil, problem(err, "")
-			}
-		} else if r, err = match.Search(ctx, w, shelf, kit, nil); err != nil {
+			r, out.Body.Flake, err = match.WithFlake(ctx, w, seen, finish, shelf, kit)
+			return r, err
+		})
+		if err != nil {
 			return nil, problem(err, "")
 		}
 		out.Body.Result, out.Body.Milliseconds = *r, float64(time.Since(start).Microseconds())/1000
 		return out, nil
-	})
+	}, asks)
 
-	a.stream("/match/harder", "match-harder", long, func(ctx context.Context, raw []byte, tell func(MatchLine)) error {
-		var ask MatchAsk
-		if err := json.Unmarshal(raw, &ask); err != nil {
-			return err
-		}
+	stream(a, "/match/harder", "match-harder", func(ctx context.Context, ask *MatchAsk, tell func(MatchLine)) error {
 		start := time.Now()
-		w, shelf, kit, err := a.wish(ctx, &ask)
+		w, shelf, kit, err := a.wish(ctx, ask)
 		if err != nil {
 			return err
 		}
@@ -149,13 +148,9 @@ func (a *api) matchRoutes() {
 		}
 		tell(MatchLine{Done: 1, Answer: &MatchAnswer{Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000}})
 		return nil
-	}, reflect.TypeFor[MatchAsk]())
+	})
 
-	a.stream("/match/layers", "match-layers", long, func(ctx context.Context, raw []byte, tell func(MatchLine)) error {
-		var ask LayersAsk
-		if err := json.Unmarshal(raw, &ask); err != nil {
-			return err
-		}
+	stream(a, "/match/layers", "match-layers", func(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
 		w := &match.LayersWish{}
 		var shelf recipe.Shelf
 		var kit measure.Kit
@@ -177,14 +172,14 @@ func (a *api) matchRoutes() {
 		}
 		tell(MatchLine{Done: 1, Layers: r})
 		return nil
-	}, reflect.TypeFor[LayersAsk]())
+	})
 
 	type look struct {
 		BaitQuery
 		Body struct {
 			Ask      MatchAsk   `json:"ask"`
 			Cup      recipe.Cup `json:"cup"`
-			Material string     `json:"material,omitempty" maxLength:"64" doc:"uid of what gets steps more, or fewer"`
+			Material string     `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of what gets steps more, or fewer"`
 			Steps    int        `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
 		}
 	}
@@ -210,7 +205,7 @@ func (a *api) matchRoutes() {
 		}
 		out.Body.Bait, err = a.plainBait(ctx, mix, in.BaitQuery)
 		return out, problem(err, "")
-	})
+	}, asks)
 
 	type pours struct {
 		Body struct {
@@ -223,24 +218,14 @@ func (a *api) matchRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
-		shelf, _, err := a.tools(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		for i := range in.Body.Cups {
-			if err := in.Body.Cups[i].Cup.Check(shelf); err != nil {
-				return nil, problem(err, "")
-			}
+		var cups []recipe.Vessel
+		for _, c := range in.Body.Cups {
+			cups = append(cups, recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)})
 		}
 		out := &poured{}
-		for _, c := range in.Body.Cups {
-			made, err := a.shop.NewCup(ctx, recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}, nil)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			out.Body.Cups = append(out.Body.Cups, made.UID)
-		}
-		return out, nil
+		var err error
+		out.Body.Cups, err = a.shop.NewCups(ctx, cups, nil)
+		return out, problem(err, "")
 	})
 	a.correctRoutes()
 }
@@ -329,49 +314,51 @@ func (a *api) counted(ctx context.Context, uid string) ([]recipe.KindSeen, []mat
 	return seen, nil, problem(err, "")
 }
 
-// stream answers with lines of JSON as work goes on. It ends with the connection, so that going away stops it.
-func (a *api) stream(path, id string, long chan struct{}, work func(ctx context.Context, raw []byte, tell func(MatchLine)) error, body reflect.Type) {
+// stream answers with lines of JSON as work goes on, in its turn among the long ones. It ends with the connection, so that going away
+// stops it, and its last line is an answer or an error.
+func stream[Ask any](a *api, path, id string, work func(ctx context.Context, ask *Ask, tell func(MatchLine)) error) {
 	r := a.huma.OpenAPI().Components.Schemas
 	huma.Register(a.huma, huma.Operation{
-		OperationID: id, Method: http.MethodPost, Path: path,
-		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: r.Schema(body, true, "")}}},
+		OperationID: id, Method: http.MethodPost, Path: path, Metadata: map[string]any{"asks": true, "longest": longestSearch},
 		Responses: map[string]*huma.Response{"200": {
 			Description: "Lines of JSON as the search goes on; the last holds the answer. Closing the connection stops it.",
 			Content:     map[string]*huma.MediaType{"application/x-ndjson": {Schema: r.Schema(reflect.TypeFor[MatchLine](), true, "")}},
 		}},
-	}, func(_ context.Context, in *struct{ RawBody []byte }) (*huma.StreamResponse, error) {
+	}, func(ctx context.Context, in *struct{ Body Ask }) (*huma.StreamResponse, error) {
 		return &huma.StreamResponse{Body: func(hc huma.Context) {
+			// The writer's own deadline is for answers that come at once.
+			ctx, cancel := context.WithTimeout(hc.Context(), longestSearch)
+			defer cancel()
+			_, w := humachi.Unwrap(hc)
+			_ = http.NewResponseController(w).SetWriteDeadline(time.Now().Add(longestSearch + longestAnswer))
 			hc.SetHeader("Content-Type", "application/x-ndjson")
 			hc.SetHeader("Content-Encoding", "identity")
-			out := json.NewEncoder(hc.BodyWriter())
-			flush := func() {
+			tell := func(l MatchLine) {
+				line, err := json.Marshal(l)
+				if err != nil { // a figure that can't be written: the next line may be
+					slog.Error("a line can't be written", "err", err)
+					if l.Done < 1 {
+						return
+					}
+					line, _ = json.Marshal(MatchLine{Error: wentWrong})
+				}
+				_, _ = hc.BodyWriter().Write(append(line, '\n')) // nobody there any more: the context ends the work
 				if f, ok := hc.BodyWriter().(http.Flusher); ok {
 					f.Flush()
 				}
 			}
-			tell := func(l MatchLine) {
-				_ = out.Encode(l) // nobody there any more: the context ends the work
-				flush()
+			leave, err := a.budget.long.enter(ctx, func(before int) { tell(MatchLine{Before: before}) })
+			if err == nil {
+				defer leave()
+				err = cores.Try(func() error { return work(cores.Politely(ctx), &in.Body, tell) })
 			}
-			select {
-			case long <- struct{}{}:
-				defer func() { <-long }()
+			switch {
+			case err == nil, errors.Is(hc.Context().Err(), context.Canceled): // nobody reads it
+			case errors.Is(err, context.DeadlineExceeded):
+				tell(MatchLine{Error: "This took too long and was stopped. Allow fewer bottles, or fewer in a cup, and try again."})
 			default:
-				tell(MatchLine{Error: "Other long searches are still running. Stop one, or wait for it."})
-				return
-			}
-			if err := work(hc.Context(), in.RawBody, tell); err != nil && hc.Context().Err() == nil {
-				tell(MatchLine{Error: problem(asked(err), "").Error()})
+				tell(MatchLine{Error: problem(err, "").Error()})
 			}
 		}}, nil
 	})
-}
-
-// asked turns what is wrong with the JSON itself into a maker's slip.
-func asked(err error) error {
-	switch err.(type) {
-	case *json.SyntaxError, *json.UnmarshalTypeError:
-		return &recipe.Fault{Field: "body", Says: "This is no question that is understood here."}
-	}
-	return err
 }

@@ -24,7 +24,7 @@ type pins struct {
 
 // goby is the demo's reference, its pins as readings; the first counts.
 func goby(s *server) (pins, []anything) {
-	r := get[[]pins](s, "GET", "/references", nil)[0]
+	r := list[pins](s, "/references")[0]
 	var readings []anything
 	for i, p := range r.Pins {
 		weight := 0

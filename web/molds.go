@@ -89,7 +89,11 @@ func (a *api) mold(ctx context.Context, key string) (shaped, error) {
 		_, err = bait.Find(key)
 		return shaped{}, err
 	}
-	return shaped{fmt.Sprintf("%s@%d", key, m.Revision), m.Mold, true}, err
+	return shapedMold(m), err
+}
+
+func shapedMold(m store.SavedMold) shaped {
+	return shaped{fmt.Sprintf("%s@%d", m.UID, m.Revision), m.Mold, true}
 }
 
 // usualMold is what a recipe is looked at with where no mold was chosen.
@@ -108,7 +112,7 @@ const staleMold = "This mold was changed from another window since you opened it
 
 // MoldPath names a mold.
 type MoldPath struct {
-	UID string `path:"mold" maxLength:"64"`
+	UID string `path:"mold" maxLength:"64" format:"uid"`
 }
 
 type moldAnswer struct{ Body MoldPage }

@@ -1,6 +1,8 @@
 package web
 
 import (
+	"math"
+
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cloudburst/core/bait"
@@ -29,6 +31,10 @@ func newPlanCache() *planCache {
 
 // get lays a shape out; key tells shapes apart, a mold's by its revision.
 func (c *planCache) get(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPlan {
+	view = bait.View(math.Round(10*float64(view)) / 10) // nobody turns a bait more exactly, and what isn't a number never is a key
+	if math.IsNaN(float64(view)) {
+		view = s.Main()
+	}
 	k := planKey{key, view, size}
 	if p, ok := c.Get(k); ok {
 		return p

@@ -2,12 +2,10 @@ package web
 
 import (
 	"bytes"
-	"cmp"
 	"context"
 	"fmt"
 	"net/http"
 	"regexp"
-	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -22,8 +20,58 @@ import (
 // RecipeCard is a saved recipe with its colour.
 type RecipeCard struct {
 	store.SavedRecipe
-	Look recipe.Look        `json:"look" doc:"As its target was read, or 4 mm over white"`
-	Near *colour.Difference `json:"near,omitempty" doc:"How it stands to the colour that was sought"`
+	Look recipe.Look `json:"look" doc:"As its target was read, or 4 mm over white"`
+}
+
+// RecipeItem is a recipe in a list.
+type RecipeItem struct {
+	store.SavedRecipe
+	Seen     store.Seen `json:"seen"`
+	DeltaE00 *float64   `json:"deltaE00,omitempty" doc:"How far it is from the colour that is sought"`
+}
+
+func (a *api) recipeList(ctx context.Context, find, near string, page store.Page) (store.Listed[RecipeItem], error) {
+	out := store.Listed[RecipeItem]{}
+	var list []store.SavedRecipe
+	var nearest []store.NearRecipe
+	if near != "" {
+		wanted, err := colour.ParseHex(near)
+		if err != nil {
+			return out, &recipe.Fault{Field: "near", Says: err.Error()}
+		}
+		found, err := dear(ctx, a.budget, func(ctx context.Context) (store.Listed[store.NearRecipe], error) {
+			return a.shop.RecipesNear(ctx, wanted, find, page)
+		})
+		if err != nil {
+			return out, err
+		}
+		nearest, out.Next = found.Items, found.Next
+		var uids []string
+		for _, n := range nearest {
+			uids = append(uids, n.UID)
+		}
+		if list, err = a.shop.RecipesNamed(ctx, uids); err != nil {
+			return out, err
+		}
+	} else {
+		found, err := a.shop.Recipes(ctx, find, page)
+		if err != nil {
+			return out, err
+		}
+		list, out.Next = found.Items, found.Next
+	}
+	seen, err := a.shop.SeenOf(ctx, list)
+	out.Items = make([]RecipeItem, len(list))
+	for i := range list {
+		if err != nil {
+			return out, err
+		}
+		out.Items[i] = RecipeItem{SavedRecipe: list[i], Seen: seen[i]}
+		if i < len(nearest) {
+			out.Items[i].DeltaE00 = &nearest[i].DeltaE00
+		}
+	}
+	return out, err
 }
 
 // VersionCard is one version with what changed in it.
@@ -47,37 +95,16 @@ type BesideRecipe struct {
 	Wedge  WedgePicture  `json:"wedge"`
 }
 
-// nearMM is the thickness at which recipes are compared with a colour that is sought.
-const nearMM = 5
-
-// nearest sorts cards by how near they are to a colour, and says how near.
-func nearest(cards []RecipeCard, hex string, shelf recipe.Shelf) error {
-	wanted, err := colour.ParseHex(hex)
-	if err != nil {
-		return &recipe.Fault{Field: "near", Says: err.Error()}
-	}
-	for i := range cards {
-		mix, err := recipe.Stir(&cards[i].Cup, shelf)
-		if err != nil {
-			return err
-		}
-		d := colour.Compare(mix.Colour(recipe.Condition{ThicknessMM: nearMM, Ground: "white", Light: colour.D65}), wanted)
-		cards[i].Near = &d
-	}
-	slices.SortStableFunc(cards, func(a, b RecipeCard) int { return cmp.Compare(a.Near.DeltaE00, b.Near.DeltaE00) })
-	return nil
-}
-
 const staleRecipe = "This recipe was saved from another window since you opened it. Keep both: save yours beside it under a name of its own. Or open theirs from the recipes."
 
 // RecipePath names a recipe.
 type RecipePath struct {
-	UID string `path:"recipe" maxLength:"64"`
+	UID string `path:"recipe" maxLength:"64" format:"uid"`
 }
 
 // SaveInput is what a save sends: the cup on the bench that it is made from.
 type SaveInput struct {
-	Cup   string `json:"cup" maxLength:"64" doc:"uid of the cup on the bench"`
+	Cup   string `json:"cup" maxLength:"64" format:"uid" doc:"uid of the cup on the bench"`
 	Name  string `json:"name" maxLength:"200"`
 	Notes string `json:"notes,omitempty" maxLength:"4000"`
 	Note  string `json:"note,omitempty" maxLength:"400" doc:"Why this version"`
@@ -87,38 +114,12 @@ func (a *api) recipeRoutes() {
 	huma.Get(a.huma, "/recipes", func(ctx context.Context, in *struct {
 		Find string `query:"find" maxLength:"200" doc:"In names, notes, tags, credits and the names of what is in them"`
 		Near string `query:"near" pattern:"^(#[0-9a-fA-F]{6})?$" doc:"A colour to be near to at 5 mm over white, as #rrggbb"`
+		PageQuery
 	},
-	) (*struct {
-		Body []RecipeCard `nullable:"false"`
-	}, error,
+	) (*struct{ Body store.Listed[RecipeItem] }, error,
 	) {
-		list, err := a.shop.Recipes(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out := &struct {
-			Body []RecipeCard `nullable:"false"`
-		}{[]RecipeCard{}}
-		for _, r := range list {
-			if !r.Mentions(in.Find, shelf) {
-				continue
-			}
-			card, err := cardOf(r, shelf)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			out.Body = append(out.Body, card)
-		}
-		if in.Near != "" {
-			if err := nearest(out.Body, in.Near, shelf); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		return out, nil
+		out, err := a.recipeList(ctx, in.Find, in.Near, in.page())
+		return &struct{ Body store.Listed[RecipeItem] }{out}, problem(err, "")
 	})
 	huma.Get(a.huma, "/recipes/{recipe}/versions", func(ctx context.Context, in *RecipePath) (*struct {
 		Body []VersionCard `nullable:"false"`
@@ -149,9 +150,9 @@ func (a *api) recipeRoutes() {
 		}{out}, nil
 	})
 	type beside struct {
-		One     string `query:"one" maxLength:"64" required:"true"`
+		One     string `query:"one" maxLength:"64" format:"uid" required:"true"`
 		OneAt   int    `query:"oneAt" doc:"revision; 0 for the newest"`
-		Other   string `query:"other" maxLength:"64" required:"true"`
+		Other   string `query:"other" maxLength:"64" format:"uid" required:"true"`
 		OtherAt int    `query:"otherAt"`
 		ViewQuery
 	}
@@ -206,7 +207,7 @@ func (a *api) recipeRoutes() {
 		if err := recipe.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
-		saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name)
+		saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
 		return a.card(ctx, saved, err)
 	})
 	type about struct {
@@ -235,7 +236,7 @@ func (a *api) recipeRoutes() {
 		if err := recipe.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
-		saved, err := a.shop.SaveRecipe(ctx, mine, b.Revision, "")
+		saved, err := a.shop.SaveRecipe(ctx, mine, b.Revision, "", "")
 		return a.card(ctx, saved, err)
 	})
 	huma.Get(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
@@ -275,7 +276,7 @@ func (a *api) recipeRoutes() {
 		if err != nil {
 			return nil, fieldProblem("volume", err.Error())
 		}
-		kit, err := a.shop.Kit(ctx)
+		kit, _, err := a.shop.Kit(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -362,10 +363,7 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 	if err := recipe.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note))
-	if err == nil {
-		err = a.shop.Bind(ctx, in.Cup, saved)
-	}
+	saved, err := a.shop.SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note), in.Cup)
 	return a.card(ctx, saved, err)
 }
 

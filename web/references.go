@@ -1,21 +1,16 @@
 package web
 
 import (
-	"bytes"
 	"context"
-	"image/jpeg"
-	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
-	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
-	"cloudburst/format"
 	"cloudburst/store"
 )
 
@@ -68,8 +63,10 @@ type Sample struct {
 
 // ReferencePath names a reference.
 type ReferencePath struct {
-	UID string `path:"reference" maxLength:"64"`
+	UID string `path:"reference" maxLength:"64" format:"uid"`
 }
+
+const staleReference = "This reference was changed from another window since you opened it. It is shown as it stands now; do it again if it still fits."
 
 type referenceAnswer struct{ Body ReferenceCard }
 
@@ -79,18 +76,13 @@ func (a *api) referenceRoutes() {
 	a.lightRoutes()
 	a.tintRoutes()
 	a.censusRoutes()
-	huma.Get(a.huma, "/references", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []ReferenceCard `nullable:"false"`
-	}, error,
-	) {
-		list, err := a.shop.References(ctx)
-		cards := []ReferenceCard{}
-		for _, r := range list {
-			cards = append(cards, cardOfReference(r))
+	huma.Get(a.huma, "/references", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
+		list, err := a.shop.References(ctx, in.page())
+		if err != nil {
+			return nil, problem(err, "")
 		}
-		return &struct {
-			Body []ReferenceCard `nullable:"false"`
-		}{cards}, problem(err, "")
+		out, err := eachOf(list, func(r store.Reference) (ReferenceCard, error) { return cardOfReference(r), nil })
+		return &struct{ Body store.Listed[ReferenceCard] }{out}, problem(err, "")
 	})
 	huma.Get(a.huma, "/references/{reference}", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, nil)
@@ -98,7 +90,7 @@ func (a *api) referenceRoutes() {
 	type newReference struct {
 		Body struct {
 			Name  string `json:"name" maxLength:"200"`
-			Photo string `json:"photo" maxLength:"64" doc:"uid of a photo; empty for a reference that is told"`
+			Photo string `json:"photo" maxLength:"64" format:"uid" doc:"uid of a photo; empty for a reference that is told"`
 		}
 	}
 	huma.Post(a.huma, "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
@@ -125,10 +117,10 @@ func (a *api) referenceRoutes() {
 			return nil, err
 		}
 		return &struct{ Body Sample }{Sample{got, recipe.NewSwatch(got.Lab)}}, nil
-	})
+	}, asks)
 	type thickness struct {
 		ReferencePath
-		Mold string    `query:"mold" maxLength:"64" required:"true" doc:"uid of a mold, or a built-in shape"`
+		Mold string    `query:"mold" maxLength:"64" format:"uid" required:"true" doc:"uid of a mold, or a built-in shape"`
 		Nose []float64 `query:"nose,explode" minItems:"2" maxItems:"2" required:"true" doc:"px of the photo"`
 		Tail []float64 `query:"tail,explode" minItems:"2" maxItems:"2" required:"true"`
 		At   []float64 `query:"at,explode" minItems:"2" maxItems:"2" required:"true"`
@@ -165,6 +157,9 @@ func (a *api) referenceRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
+		if _, done, err := a.shop.Done(ctx); done || err != nil {
+			return a.reference(ctx, in.UID, err)
+		}
 		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
 		got, err := a.sample(ctx, in.UID, p.Disc)
 		if err != nil {
@@ -176,73 +171,37 @@ func (a *api) referenceRoutes() {
 	type setAside struct {
 		ReferencePath
 		Body struct {
+			Seen   int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 			Sample int  `json:"sample" minimum:"1" maximum:"40"`
 			Aside  bool `json:"aside"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/aside", func(ctx context.Context, in *setAside) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Sample, in.Body.Aside))
+		return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
 	})
 	type onePin struct {
 		ReferencePath
-		Pin string `path:"pin" maxLength:"64"`
+		Pin string `path:"pin" maxLength:"64" format:"uid"`
 	}
 	type setMine struct {
 		ReferencePath
-		Pin  string `path:"pin" maxLength:"64"`
+		Pin  string `path:"pin" maxLength:"64" format:"uid"`
 		Body struct {
+			Seen int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 			Mine bool `json:"mine" doc:"Differs on purpose: left out of what is scored"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/pins/{pin}/mine", func(ctx context.Context, in *setMine) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Pin, in.Body.Mine))
+		return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
 	})
 	huma.Delete(a.huma, "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
 	})
 }
 
-func (a *api) photoRoutes() {
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "add-photo", Method: http.MethodPost, Path: "/photos", MaxBodyBytes: format.MaxPhotoBytes + 1024,
-		Summary: "Keep a photo: upright, at most 2,560 px, nothing in it but pixels",
-	}, func(ctx context.Context, in *struct {
-		RawBody []byte `contentType:"application/octet-stream"`
-	},
-	) (*struct{ Body store.PhotoInfo }, error) {
-		p, err := format.TakePhoto(in.RawBody)
-		if err != nil {
-			return nil, fieldProblem("photo", err.Error())
-		}
-		info, err := a.shop.AddPhoto(ctx, p)
-		if err == nil { // its first pin is near, and should not wait for the photo to be decoded
-			_, err = a.photos.get(info.UID, func() ([]byte, error) { return p.JPEG, nil })
-		}
-		return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
-	})
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "get-photo", Method: http.MethodGet, Path: "/photos/{photo}",
-		Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
-	}, func(ctx context.Context, in *struct {
-		UID string `path:"photo" maxLength:"64"`
-	}) (*struct {
-		ContentType  string `header:"Content-Type"`
-		CacheControl string `header:"Cache-Control"`
-		Body         []byte
-	}, error,
-	) {
-		raw, err := a.shop.Photo(ctx, in.UID)
-		return &struct {
-			ContentType  string `header:"Content-Type"`
-			CacheControl string `header:"Cache-Control"`
-			Body         []byte
-		}{"image/jpeg", "private, max-age=31536000, immutable", raw}, problem(err, "")
-	})
-}
-
 func (a *api) reference(ctx context.Context, uid string, err error) (*referenceAnswer, error) {
 	if err != nil {
-		return nil, problem(err, "")
+		return nil, problem(err, staleReference)
 	}
 	r, err := a.shop.Reference(ctx, uid)
 	return &referenceAnswer{cardOfReference(r)}, problem(err, "")
@@ -269,36 +228,5 @@ func (a *api) picture(ctx context.Context, r store.Reference) (*photo.Picture, e
 		return nil, measure.Faulty("photo", "this reference has no photo; begin one from a photo to pin it")
 	}
 	uid := r.Photo.UID
-	return a.photos.get(uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
-}
-
-// photoCache keeps the photos that are being pinned decoded, so that a pin can be dragged.
-type photoCache struct {
-	*lru.Cache[string, *photo.Picture]
-}
-
-func newPhotoCache() *photoCache {
-	const few = 4 // some 20 MB each at most
-	c, err := lru.New[string, *photo.Picture](few)
-	if err != nil {
-		panic(err) // only a size below one is refused
-	}
-	return &photoCache{c}
-}
-
-func (c *photoCache) get(uid string, load func() ([]byte, error)) (*photo.Picture, error) {
-	if p, ok := c.Get(uid); ok {
-		return p, nil
-	}
-	raw, err := load()
-	if err != nil {
-		return nil, err
-	}
-	img, err := jpeg.Decode(bytes.NewReader(raw))
-	if err != nil {
-		return nil, err
-	}
-	p := photo.Take(img)
-	c.Add(uid, p)
-	return p, nil
+	return a.photos.get(ctx, a.budget, uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
 }

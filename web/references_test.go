@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"bytes"
-	crand "crypto/rand"
 	"encoding/json"
 	"image/jpeg"
 	"math"
@@ -116,7 +115,7 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 		}
 		Bag *struct{ Parts []struct{ Samples int } }
 	}
-	ref := get[[]card](s, "GET", "/references", nil)[0]
+	ref := list[card](s, "/references")[0]
 	path := "/references/" + ref.UID + "/pins"
 	before := len(ref.Pins)
 	for i := range 3 {
@@ -183,7 +182,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	) {
 		t.Helper()
 		raw := s.ask("POST", "/api/v1/bench/"+bench.UID+"/steps", anything{
-			"uid": crand.Text(), "seen": bench.Head, "step": anything{"kind": "target", "target": target},
+			"seen": bench.Head, "steps": []any{anything{"kind": "target", "target": target}},
 		})
 		require.Equal(t, 200, raw.Code, raw.Body.String())
 		require.NoError(t, json.Unmarshal(raw.Body.Bytes(), &look))
@@ -257,12 +256,12 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Less(t, colour.DeltaE00(one.Reading.Lab, other.Reading.Lab), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name)
 	}
 	for says, wrong := range map[string]anything{
-		"is no colour word":   {"words": "grizzled olive"},
-		"type its Lab":        {},
-		"can't be read":       {"file": "hello"},
-		"a thickness from":    {"words": "olive", "thicknessMM": 0},
-		"a name":              {"words": "olive", "name": " "},
-		"expected number <= ": {"lab": anything{"L": 900, "a": 0, "b": 0}},
+		"is no colour word":  {"words": "grizzled olive"},
+		"type its Lab":       {},
+		"can't be read":      {"file": "hello"},
+		"a thickness from":   {"words": "olive", "thicknessMM": 0},
+		"a name":             {"words": "olive", "name": " "},
+		"up to 200 is taken": {"lab": anything{"L": 900, "a": 0, "b": 0}},
 	} {
 		status, _, said := s.refused("POST", path+"/readings", told(wrong))
 		assert.Equal(t, 422, status, said)
@@ -294,7 +293,7 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 			Reading photo.Reading
 		}
 	}
-	ref := get[[]card](s, "GET", "/references", nil)[0]
+	ref := list[card](s, "/references")[0]
 	path := "/references/" + ref.UID
 	painted := photo.Disc{X: 360, Y: 345, Radius: 9, Stroke: [][2]float64{{370, 345}, {380, 345}, {390, 346}}}
 	read := get[photo.Reading](s, "POST", path+"/sample", painted)
@@ -318,10 +317,10 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 // Two pins of the demo's goby: a body and its paddle.
 func TestTintedOrClearIsAsked(t *testing.T) {
 	s := serve(t, true)
-	refs := get[[]struct {
+	refs := list[struct {
 		UID  string
 		Pins []struct{ UID, Name string }
-	}](s, "GET", "/references", nil)
+	}](s, "/references")
 	pins := refs[0].Pins
 	path := "/references/" + refs[0].UID + "/tint?one=" + pins[0].UID + "&other="
 	v := get[struct{ Answer, Says, Next string }](s, "GET", path+pins[2].UID, nil)

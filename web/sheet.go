@@ -4,12 +4,13 @@ import (
 	"context"
 
 	"github.com/danielgtaylor/huma/v2"
-	"golang.org/x/sync/errgroup"
 
 	"cloudburst/core/bait"
+	"cloudburst/core/cores"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
+	"cloudburst/store"
 )
 
 // Sheet is several pictures beside each other: one colour in several baits, several colours in one, or one bait in several
@@ -17,7 +18,14 @@ import (
 type Sheet struct {
 	Title    string         `json:"title"`
 	Pictures []SheetPicture `json:"pictures" nullable:"false"`
+	Next     string         `json:"next,omitempty" doc:"Send it back as after for the next sheet; empty at the end"`
 }
+
+// How many pictures go on one sheet: recipes, and molds of one's own.
+const (
+	onASheet  = 24
+	mostMolds = 40
+)
 
 // SheetPicture is one of them.
 type SheetPicture struct {
@@ -30,18 +38,19 @@ type sheetAnswer struct {
 	Body            Sheet
 }
 
-// drawAll draws the pictures of a sheet at once, in their order.
-func drawAll(title string, n int, draw func(i int) (SheetPicture, error)) (*sheetAnswer, error) {
-	out := &sheetAnswer{"identity", Sheet{Title: title, Pictures: make([]SheetPicture, n)}}
-	var g errgroup.Group
-	g.SetLimit(4)
-	for i := range n {
-		g.Go(func() (err error) {
+// drawAll draws the pictures of a sheet, in their order.
+func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(i int) (SheetPicture, error)) (*sheetAnswer, error) {
+	out, err := dear(ctx, a.budget, func(ctx context.Context) (*sheetAnswer, error) {
+		out := &sheetAnswer{"identity", Sheet{Title: title, Pictures: make([]SheetPicture, n), Next: next}}
+		return out, cores.Each(ctx, n, func(i int) (err error) {
 			out.Body.Pictures[i], err = draw(i)
 			return err
 		})
+	})
+	if err != nil {
+		return nil, problem(err, "")
 	}
-	return out, problem(g.Wait(), "")
+	return out, nil
 }
 
 func (a *api) sheetRoutes() {
@@ -51,7 +60,7 @@ func (a *api) sheetRoutes() {
 			return nil, problem(err, "")
 		}
 		waters := optics.Waters()
-		return drawAll(h.saved.Name, len(waters), func(i int) (SheetPicture, error) {
+		return a.drawAll(ctx, h.saved.Name, "", len(waters), func(i int) (SheetPicture, error) {
 			p := h.picture
 			at := in.at()
 			at.Water = waters[i]
@@ -60,7 +69,7 @@ func (a *api) sheetRoutes() {
 		})
 	})
 	type cupSheet struct {
-		UID string `path:"cup" maxLength:"64"`
+		UID string `path:"cup" maxLength:"64" format:"uid"`
 		BaitLook
 	}
 	huma.Get(a.huma, "/sheet/{cup}", func(ctx context.Context, in *cupSheet) (*sheetAnswer, error) {
@@ -68,28 +77,25 @@ func (a *api) sheetRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		names, err := a.cupNames(ctx)
+		names, err := a.namesOf(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
+		name := names.of(in.UID).short
 		molds, err := a.shop.Molds(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		var all []shaped
 		for _, m := range molds {
-			if !m.Retired {
-				one, err := a.mold(ctx, m.UID)
-				if err != nil {
-					return nil, problem(err, "")
-				}
-				all = append(all, one)
+			if !m.Retired && len(all) < mostMolds {
+				all = append(all, shapedMold(m))
 			}
 		}
 		for _, s := range bait.Shapes() {
 			all = append(all, shaped{s.Key, bait.NewMold(s.Name, s.Key), false})
 		}
-		return drawAll(names.of(in.UID).short, len(all), func(i int) (SheetPicture, error) {
+		return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
 			s := all[i].Bait()
 			img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*recipe.Mix{mix}}, in.at())
 			return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
@@ -98,6 +104,7 @@ func (a *api) sheetRoutes() {
 	type colours struct {
 		BaitQuery
 		BaitLook
+		After string `query:"after" maxLength:"400" doc:"Where the sheet before it ended"`
 	}
 	huma.Get(a.huma, "/sheet", func(ctx context.Context, in *colours) (*sheetAnswer, error) {
 		m, err := a.mold(ctx, in.Bait)
@@ -108,13 +115,14 @@ func (a *api) sheetRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		recipes, err := a.shop.Recipes(ctx)
+		list, err := a.shop.Recipes(ctx, "", store.Page{After: in.After, Most: onASheet})
 		if err != nil {
 			return nil, problem(err, "")
 		}
+		recipes := list.Items
 		s := m.Bait()
 		plan := a.plans.get(s, m.key, in.view(&s), listBait)
-		return drawAll(m.Name, len(recipes), func(i int) (SheetPicture, error) {
+		return a.drawAll(ctx, m.Name, list.Next, len(recipes), func(i int) (SheetPicture, error) {
 			mix, err := recipe.Stir(&recipes[i].Cup, shelf)
 			if err != nil {
 				return SheetPicture{}, err

@@ -13,7 +13,6 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
-	"cloudburst/stand/scale"
 	"cloudburst/store"
 )
 
@@ -34,6 +33,12 @@ type Bottle struct {
 	StockLow   bool           `json:"stockLow"`
 }
 
+// KitAnswer is what the shop measures with, and its revision.
+type KitAnswer struct {
+	measure.Kit
+	Revision int `json:"revision" doc:"Counts the changes; send it back with the next one"`
+}
+
 // MaterialPage is all there is to know of a material.
 type MaterialPage struct {
 	Bottle
@@ -42,7 +47,7 @@ type MaterialPage struct {
 	Wedge      WedgePicture        `json:"wedge"`
 	CloseUp    *CloseUpPicture     `json:"closeUp,omitempty"`
 	Faces      []Face              `json:"faces" nullable:"false" doc:"Powders and shifting flake, by tilt"`
-	BestIn     []BestBase          `json:"bestIn" nullable:"false" doc:"Flake: the shop's own recipes in which it leads, best first"`
+	BestIn     []BestBase          `json:"bestIn" nullable:"false" doc:"Flake: those of the shop's latest recipes in which it leads, best first"`
 	Replaced   string              `json:"replacedName,omitempty"`
 }
 
@@ -64,7 +69,7 @@ const staleBottle = "This was changed from another window since you opened it. I
 
 // BottlePath names a material.
 type BottlePath struct {
-	UID string `path:"material" maxLength:"64"`
+	UID string `path:"material" maxLength:"64" format:"uid"`
 }
 
 func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
@@ -249,8 +254,8 @@ func (a *api) shelfRoutes() {
 	})
 
 	huma.Get(a.huma, "/shelf-beside", func(ctx context.Context, in *struct {
-		One   string `query:"one" maxLength:"64" required:"true"`
-		Other string `query:"other" maxLength:"64" required:"true"`
+		One   string `query:"one" maxLength:"64" format:"uid" required:"true"`
+		Other string `query:"other" maxLength:"64" format:"uid" required:"true"`
 	},
 	) (*struct{ Body recipe.Beside }, error) {
 		shelf, _, err := a.tools(ctx)
@@ -264,25 +269,34 @@ func (a *api) shelfRoutes() {
 }
 
 func (a *api) kitRoutes() {
-	huma.Get(a.huma, "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body measure.Kit }, error) {
-		kit, err := a.shop.Kit(ctx)
-		return &struct{ Body measure.Kit }{kit}, problem(err, "")
-	})
-	huma.Put(a.huma, "/kit", func(ctx context.Context, in *struct{ Body measure.Kit }) (*struct{ Body measure.Kit }, error) {
+	const staleKit = "Your measures were changed from another window since you opened them. They are shown as they stand now; enter yours again if it still fits."
+	kitNow := func(ctx context.Context, err error) (*struct{ Body KitAnswer }, error) {
+		if err != nil {
+			return nil, problem(err, staleKit)
+		}
+		kit, revision, err := a.shop.Kit(ctx)
+		return &struct{ Body KitAnswer }{KitAnswer{kit, revision}}, problem(err, "")
+	}
+	huma.Get(a.huma, "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) })
+	huma.Put(a.huma, "/kit", func(ctx context.Context, in *struct{ Body KitAnswer }) (*struct{ Body KitAnswer }, error) {
 		if err := in.Body.Check(); err != nil {
 			return nil, fieldProblem("kit", err.Error())
 		}
-		return &struct{ Body measure.Kit }{in.Body}, problem(a.shop.SetKit(ctx, in.Body), "")
+		return kitNow(ctx, a.shop.SetKit(ctx, in.Body.Kit, in.Body.Revision))
 	})
 	type calibrate struct {
 		Body struct {
+			Seen     int     `json:"seen" doc:"The revision of the measures that was seen"`
 			Name     string  `json:"name" maxLength:"40"`
-			Material string  `json:"material" maxLength:"64" doc:"What was weighed on it"`
+			Material string  `json:"material" maxLength:"64" format:"uid" doc:"What was weighed on it"`
 			Grams    float64 `json:"grams" minimum:"0" maximum:"10000"`
 			Times    float64 `json:"times" minimum:"1" maximum:"1000" doc:"How many of them were weighed together"`
 		}
 	}
-	huma.Post(a.huma, "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body measure.Kit }, error) {
+	huma.Post(a.huma, "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body KitAnswer }, error) {
+		if _, done, err := a.shop.Done(ctx); done || err != nil {
+			return kitNow(ctx, err)
+		}
 		shelf, kit, err := a.tools(ctx)
 		if err != nil {
 			return nil, problem(err, "")
@@ -299,7 +313,7 @@ func (a *api) kitRoutes() {
 		if err := kit.Check(); err != nil {
 			return nil, fieldProblem("name", err.Error())
 		}
-		return &struct{ Body measure.Kit }{kit}, problem(a.shop.SetKit(ctx, kit), "")
+		return kitNow(ctx, a.shop.SetKit(ctx, kit, in.Body.Seen))
 	})
 	huma.Get(a.huma, "/scale/{material}", func(ctx context.Context, in *BottlePath) (*struct {
 		Body struct {
@@ -314,10 +328,13 @@ func (a *api) kitRoutes() {
 				About string  `json:"about"`
 			}
 		}{}
+		if a.tooled.Scale == nil {
+			return nil, huma.Error404NotFound("No scale is connected. Count the drops, or type what went in.")
+		}
 		if _, err := a.shop.Item(ctx, in.UID); err != nil {
 			return nil, problem(err, "")
 		}
-		out.Body.Grams, out.Body.About = a.scale.Weigh(in.UID), scale.About
+		out.Body.Grams, out.Body.About = a.tooled.Scale.Weigh(in.UID), a.tooled.Scale.About()
 		return out, nil
 	})
 }
@@ -328,7 +345,7 @@ func (a *api) tools(ctx context.Context) (recipe.Shelf, measure.Kit, error) {
 	if err != nil {
 		return nil, measure.Kit{}, err
 	}
-	kit, err := a.shop.Kit(ctx)
+	kit, _, err := a.shop.Kit(ctx)
 	return shelf, kit, err
 }
 
@@ -480,16 +497,20 @@ func tiltName(deg float64) string {
 	return fmt.Sprintf("tilted %.0f°", deg)
 }
 
-const bestShown = 5
+// The best so many of the latest so many.
+const (
+	bestShown  = 5
+	basesTried = 60
+)
 
 // bestBases are the shop's recipes in which a flake stands out most.
 func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf recipe.Shelf) ([]BestBase, error) {
-	list, err := a.shop.Recipes(ctx)
+	list, err := a.shop.Recipes(ctx, "", store.Page{Most: basesTried})
 	if err != nil {
 		return nil, err
 	}
 	var cups []recipe.NamedCup
-	for _, r := range list {
+	for _, r := range list.Items {
 		cups = append(cups, recipe.NamedCup{Name: r.Name, Cup: r.Cup})
 	}
 	out := []BestBase{}

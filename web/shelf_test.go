@@ -1,7 +1,6 @@
 package web_test
 
 import (
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -128,14 +127,18 @@ func TestAKitOfOnesOwn(t *testing.T) {
 			ML   float64
 		}
 	}
-	k := get[kit](s, "POST", "/kit/measures", anything{"name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	k := get[kit](s, "POST", "/kit/measures", anything{"seen": 2, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
 	assert.Len(t, k.Named, 2)
 	assert.InDelta(t, 0.1, k.Named[1].ML, 1e-9)
-	_, field, says := s.refused("POST", "/kit/measures", anything{"name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	_, field, says := s.refused("POST", "/kit/measures", anything{"seen": 3, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
 	assert.Equal(t, "body.name", field)
 	assert.Contains(t, says, "two measures")
-	s.refused("PUT", "/kit", anything{"spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
-	k = get[kit](s, "PUT", "/kit", anything{"spoonsTSP": []float64{0.25, 0.125}, "heaped": 1.4, "named": []any{}})
+	s.refused("PUT", "/kit", anything{"revision": 3, "spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
+	mine := anything{"revision": 3, "spoonsTSP": []float64{0.25, 0.125}, "heaped": 1.4, "named": []any{}}
+	k = get[kit](s, "PUT", "/kit", mine)
+	stale, _, says := s.refused("PUT", "/kit", mine)
+	assert.Equal(t, 409, stale)
+	assert.Contains(t, says, "another window")
 	assert.Equal(t, 1.4, k.Heaped)
 	one, two := get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil), get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil)
 	assert.Less(t, two.Grams, one.Grams)
@@ -170,7 +173,7 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 	require.NotNil(t, under.Look.InWater)
 	step := func(step anything) state {
 		t.Helper()
-		b = get[state](s, "POST", "/bench/"+b.UID+"/steps", anything{"uid": strings.Repeat("x", 8) + step["kind"].(string) + b.UID[:4] + string(rune('a'+b.Head)), "seen": b.Head, "step": step})
+		b = get[state](s, "POST", "/bench/"+b.UID+"/steps", steps(b.Head, step))
 		return b
 	}
 	step(anything{"kind": "heat", "typed": "350F", "atMS": 1})
@@ -178,23 +181,24 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 	half := b.Cup.Volume.ML / 2
 	step(anything{"kind": "pour", "typed": "half"})
 	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
-	before := len(get[[]struct{ UID string }](s, "GET", "/bench-cups", nil))
-	split := get[struct{ Other string }](s, "POST", "/bench/"+b.UID+"/split", anything{"uid": "split-it-once", "seen": b.Head, "share": 0.5})
-	cups := get[[]struct{ UID string }](s, "GET", "/bench-cups", nil)
+	before := len(list[struct{ UID string }](s, "/bench-cups"))
+	split := get[struct{ Other string }](s, "POST", "/bench/"+b.UID+"/split", anything{"seen": b.Head, "share": 0.5})
+	cups := list[struct{ UID string }](s, "/bench-cups")
 	assert.Len(t, cups, before+1)
 	b = get[state](s, "GET", "/bench/"+b.UID, nil)
 	other := get[state](s, "GET", "/bench/"+split.Other, nil)
 	assert.InDelta(t, b.Cup.Volume.ML, other.Cup.Volume.ML, 1e-6)
-	b = get[state](s, "POST", "/bench/"+b.UID+"/merge", anything{"uid": "merge-it-once", "seen": b.Head, "other": split.Other})
+	b = get[state](s, "POST", "/bench/"+b.UID+"/merge", anything{"seen": b.Head, "other": split.Other})
 	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
 
 	// Asked back, then meant so.
-	slip := anything{"uid": "slip-once-1", "seen": b.Head, "step": anything{"kind": "dose", "material": "wet-slate-pearl", "typed": "1 oz"}}
+	dose := anything{"kind": "dose", "material": "wet-slate-pearl", "typed": "1 oz"}
+	slip := steps(b.Head, dose)
 	status, field, says := s.refused("POST", "/bench/"+b.UID+"/steps", slip)
 	assert.Equal(t, 409, status)
 	assert.Equal(t, "body.typed", field)
 	assert.Contains(t, says, "Meant so?")
-	slip["step"].(anything)["sure"] = true
+	dose["sure"] = true
 	b = get[state](s, "POST", "/bench/"+b.UID+"/steps", slip)
 
 	tests := get[[]struct{ Key string }](s, "GET", "/bench/"+b.UID+"/tests", nil)
@@ -218,7 +222,7 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 	s := serve(t, true)
 	find := func(query string) []string {
 		var names []string
-		for _, r := range get[[]card](s, "GET", "/recipes?"+query, nil) {
+		for _, r := range list[card](s, "/recipes?"+query) {
 			names = append(names, r.Name)
 		}
 		return names

@@ -22,6 +22,8 @@ type Choice struct {
 type ShopInfo struct {
 	Name    string         `json:"name"`
 	Demo    bool           `json:"demo"`
+	Scale   bool           `json:"scale" doc:"A scale is connected"`
+	Card    bool           `json:"card" doc:"A card is known whose file need not be chosen"`
 	Grounds []Choice       `json:"grounds" nullable:"false"`
 	Lights  []Choice       `json:"lights" nullable:"false"`
 	States  []Choice       `json:"states" nullable:"false"`
@@ -35,7 +37,7 @@ type ShopInfo struct {
 func (a *api) shopRoutes() {
 	huma.Get(a.huma, "/shop", func(context.Context, *struct{}) (*struct{ Body ShopInfo }, error) {
 		info := ShopInfo{
-			Name: a.shop.Name, Demo: a.shop.Demo, Marks: picture.Marks(),
+			Name: a.shop.Name, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 			FromMM: picture.WedgeFromMM, ToMM: picture.WedgeToMM,
 		}
 		for _, g := range optics.Grounds() {

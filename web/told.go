@@ -71,21 +71,15 @@ func (in *ToldInput) readings() (names []string, list []photo.Reading, err error
 }
 
 func (a *api) toldRoutes() {
+	const withFile = 512 << 10
 	type told struct {
 		ReferencePath
 		Body ToldInput
 	}
 	huma.Post(a.huma, "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
-		to, err := a.shop.Reference(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
 		names, readings, err := in.Body.readings()
 		if err != nil {
 			return nil, problem(err, "")
-		}
-		if len(to.Pins)+len(readings) > store.MaxPins {
-			return nil, problem(store.ErrTooMany, "")
 		}
 		var pins []store.Pin
 		for i, r := range readings {
@@ -98,13 +92,8 @@ func (a *api) toldRoutes() {
 			}
 			pins = append(pins, p)
 		}
-		for _, p := range pins {
-			if _, err := a.shop.AddPin(ctx, in.UID, p); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		return a.reference(ctx, in.UID, nil)
-	})
+		return a.reference(ctx, in.UID, a.shop.AddPins(ctx, in.UID, pins...))
+	}, func(o *huma.Operation) { o.MaxBodyBytes = withFile })
 	type keep struct {
 		CupPath
 		Body struct {
@@ -129,12 +118,9 @@ func (a *api) toldRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		r, err := a.shop.AddReference(ctx, name, "")
-		if err == nil {
-			_, err = a.shop.AddPin(ctx, r.UID, store.Pin{
-				Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
-			})
-		}
+		r, err := a.shop.AddReference(ctx, name, "", store.Pin{
+			Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
+		})
 		return a.reference(ctx, r.UID, err)
 	})
 }
@@ -153,6 +139,5 @@ func (a *api) addPin(ctx context.Context, reference string, p store.Pin) error {
 	if err := checkPin(&p); err != nil {
 		return err
 	}
-	_, err := a.shop.AddPin(ctx, reference, p)
-	return err
+	return a.shop.AddPins(ctx, reference, p)
 }

@@ -6,10 +6,7 @@ import (
 	"context"
 	"encoding/json"
 	"log/slog"
-	"net"
 	"net/http"
-	"slices"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -18,7 +15,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
 
-	"cloudburst/stand/scale"
+	"cloudburst/core/photo"
 	"cloudburst/store"
 )
 
@@ -28,7 +25,27 @@ type Config struct {
 	Shop  *store.Shop // the one shop there is until sign-in comes
 	Log   *slog.Logger
 	Hosts []string // host names, beside localhost and plain addresses, under which it may be reached
+	Tools Tools
 }
+
+// Tools are the devices that are connected, and what comes with them. Stand-ins are chosen by the caller, for the demo shop and in
+// tests; a real shop never meets one.
+type Tools struct {
+	Scale Scale        // nil where none is connected
+	Card  *photo.Chart // the card whose values are known without a file; nil for none
+}
+
+// Scale weighs a bottle.
+type Scale interface {
+	Weigh(bottle string) (grams float64)
+	About() string // said wherever a reading is shown
+}
+
+// How long an answer may take: any, one that comes in lines, and one whose file has far to come.
+const (
+	longestAnswer = 30 * time.Second
+	longestSearch = 4 * time.Minute
+)
 
 // New wires the whole server.
 func New(cfg Config) http.Handler {
@@ -43,10 +60,13 @@ func New(cfg Config) http.Handler {
 	)
 	r.Get("/healthz", health(cfg.Store))
 	r.Route("/api/v1", func(r chi.Router) {
-		r.Use(middleware.Timeout(30 * time.Second))
+		r.Use(ownPages, byClient, late)
 		a := newAPI(r, cfg)
 		r.NotFound(func(w http.ResponseWriter, req *http.Request) {
-			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "there is nothing at this address")
+			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "There is nothing at this address.")
+		})
+		r.MethodNotAllowed(func(w http.ResponseWriter, req *http.Request) {
+			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusMethodNotAllowed, "This can't be done at this address.")
 		})
 	})
 	r.NotFound(serveUI)
@@ -58,13 +78,16 @@ type api struct {
 	huma   huma.API
 	shop   *store.Shop
 	photos *photoCache
-	scale  *scale.Scale
+	tooled Tools
 	plans  *planCache
+	cards  *cardCache
+	budget *budget
 }
 
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), scale: scale.New(1), plans: newPlanCache()}
+	h.UseMiddleware(timed, finite(h), once(h))
+	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), cards: newCardCache(), budget: newBudget()}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()
@@ -76,7 +99,23 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.referenceRoutes()
 	a.matchRoutes()
 	a.batchRoutes()
+	for _, s := range h.OpenAPI().Components.Schemas.Map() {
+		for _, p := range s.Properties {
+			uidSchema(p)
+		}
+	}
 	return a
+}
+
+// timed ends an answer that takes longer than anyone waits for; a search that tells how far it is may take longer.
+func timed(ctx huma.Context, next func(huma.Context)) {
+	longest, ok := ctx.Operation().Metadata["longest"].(time.Duration)
+	if !ok {
+		longest = longestAnswer
+	}
+	c, cancel := context.WithTimeout(ctx.Context(), longest)
+	defer cancel()
+	next(huma.WithContext(ctx, c))
 }
 
 func humaConfig() huma.Config {
@@ -84,6 +123,8 @@ func humaConfig() huma.Config {
 	c.Servers = []*huma.Server{{URL: "/api/v1"}}
 	c.DocsPath, c.OpenAPIPath, c.SchemasPath = "", "", ""
 	c.CreateHooks = nil // no $schema fields in answers
+	c.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}
+	c.OnAddOperation = append(c.OnAddOperation, describe)
 	return c
 }
 
@@ -91,35 +132,6 @@ func humaConfig() huma.Config {
 func OpenAPI() ([]byte, error) {
 	a := newAPI(chi.NewRouter(), Config{})
 	return json.MarshalIndent(a.huma.OpenAPI(), "", " ")
-}
-
-// knownHost refuses requests for names that are not ours: a foreign page whose name was pointed at this machine
-// (DNS rebinding) would otherwise be let in. A plain address cannot be made to do that.
-func knownHost(names []string) func(http.Handler) http.Handler {
-	return func(next http.Handler) http.Handler {
-		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			host := r.Host
-			if name, _, err := net.SplitHostPort(host); err == nil {
-				host = name
-			}
-			host = strings.ToLower(strings.Trim(host, "[]"))
-			if net.ParseIP(host) == nil && host != "localhost" && !slices.Contains(names, host) {
-				http.Error(w, "Cloudburst is not known under this name. Add it to CLOUDBURST_HOSTS if it should be.", http.StatusMisdirectedRequest)
-				return
-			}
-			next.ServeHTTP(w, r)
-		})
-	}
-}
-
-func headers(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "no-referrer")
-		next.ServeHTTP(w, r)
-	})
 }
 
 func health(st *store.Store) http.HandlerFunc {

@@ -2,14 +2,17 @@ package web_test
 
 import (
 	"bytes"
+	"cmp"
+	crand "crypto/rand"
 	"encoding/json"
 	"io"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -19,6 +22,8 @@ import (
 
 	"cloudburst/demo"
 	"cloudburst/format"
+	"cloudburst/stand/camera"
+	"cloudburst/stand/scale"
 	"cloudburst/store"
 	"cloudburst/store/storetest"
 	"cloudburst/web"
@@ -31,6 +36,7 @@ type server struct {
 	t     testing.TB
 	store *store.Store
 	shop  *store.Shop
+	key   string // of the next actions; a new one for each where empty
 	http.Handler
 }
 
@@ -42,7 +48,9 @@ func serve(t testing.TB, withDemo bool) *server {
 	if withDemo {
 		require.NoError(t, demo.Load(t.Context(), shop))
 	}
-	return &server{t, st, shop, web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+	return &server{t, st, shop, "", web.New(web.Config{
+		Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler), Tools: web.Tools{Scale: scale.New(1), Card: camera.Card()},
+	})}
 }
 
 // ask sends a request; a body that is not bytes is sent as JSON.
@@ -54,6 +62,12 @@ func (s *server) ask(method, path string, body any) *httptest.ResponseRecorder {
 	case nil:
 	case []byte:
 		in, kind = bytes.NewReader(b), "application/octet-stream"
+	case anything:
+		b = maps.Clone(b)
+		s.seen(method, path, b)
+		raw, err := json.Marshal(b)
+		require.NoError(s.t, err)
+		in = bytes.NewReader(raw)
 	default:
 		raw, err := json.Marshal(b)
 		require.NoError(s.t, err)
@@ -62,9 +76,25 @@ func (s *server) ask(method, path string, body any) *httptest.ResponseRecorder {
 	r := httptest.NewRequestWithContext(s.t.Context(), method, path, in)
 	r.Host = "127.0.0.1:8080"
 	r.Header.Set("Content-Type", kind)
+	r.Header.Set("Idempotency-Key", cmp.Or(s.key, crand.Text()))
 	w := httptest.NewRecorder()
 	s.ServeHTTP(w, r)
 	return w
+}
+
+var changesAReference = regexp.MustCompile(`^(/api/v1/references/[^/]+)/(light|scale|census|census/piece|aside|pins/[^/]+/mine)$`)
+
+// seen fills in that a reference was seen as it is, where a test does not say otherwise.
+func (s *server) seen(method, path string, body anything) {
+	of := changesAReference.FindStringSubmatch(path)
+	if _, said := body["seen"]; said || method != "POST" || of == nil {
+		return
+	}
+	var now struct{ Revision int }
+	if w := s.ask("GET", of[1], nil); w.Code == http.StatusOK {
+		require.NoError(s.t, json.Unmarshal(w.Body.Bytes(), &now))
+	}
+	body["seen"] = max(1, now.Revision)
 }
 
 // get asks and decodes; the status must be 2xx.
@@ -75,6 +105,12 @@ func get[T any](s *server, method, path string, body any) T {
 	var v T
 	require.NoError(s.t, json.Unmarshal(w.Body.Bytes(), &v))
 	return v
+}
+
+// list asks for the first part of a list.
+func list[T any](s *server, path string) []T {
+	s.t.Helper()
+	return get[struct{ Items []T }](s, "GET", path, nil).Items
 }
 
 type anything = map[string]any
@@ -112,7 +148,7 @@ func TestEveryDemoRecipeTravelsToTheSameBytes(t *testing.T) {
 	require.NoError(t, err)
 
 	from, to := serve(t, true), serve(t, false)
-	recipes := get[[]card](from, "GET", "/recipes", nil)
+	recipes := list[card](from, "/recipes")
 	assert.GreaterOrEqual(t, len(recipes), 7)
 	for _, r := range recipes {
 		file := from.ask("GET", "/api/v1/recipes/"+r.UID+"/export", nil)
@@ -150,8 +186,12 @@ type bench struct {
 	Wedge        struct{ PNG string }
 }
 
-func drip(uid, material string, seen, n int) anything {
-	return anything{"uid": uid, "seen": seen, "step": anything{"kind": "drip", "material": material, "drops": n}}
+func steps(seen int, step anything) anything {
+	return anything{"seen": seen, "steps": []any{step}}
+}
+
+func drip(material string, seen, n int) anything {
+	return steps(seen, anything{"kind": "drip", "material": material, "drops": n})
 }
 
 func TestTheBench(t *testing.T) {
@@ -165,11 +205,11 @@ func TestTheBench(t *testing.T) {
 	thin := get[bench](s, "GET", "/bench/"+latest.Cup+"?thickness=0.5&ground=dark&light=A", nil)
 	assert.Equal(t, "dark", thin.Look.Ground)
 	assert.NotEqual(t, b.Look.Swatch.Hex, thin.Look.Swatch.Hex)
-	after := get[bench](s, "POST", "/bench/"+b.UID+"/steps", drip("tap-00000001", "rowan-red", b.Head, 1))
+	after := get[bench](s, "POST", "/bench/"+b.UID+"/steps", drip("rowan-red", b.Head, 1))
 	assert.False(t, after.Saved)
 	assert.NotEqual(t, b.Wedge.PNG, after.Wedge.PNG)
 	assert.True(t, strings.HasPrefix(after.Wedge.PNG, "data:image/png;base64,"))
-	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"uid": "undo-it-once", "seen": after.Head, "redo": false})
+	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"seen": after.Head, "redo": false})
 	assert.Equal(t, b.Cup, back.Cup)
 
 	half := get[bench](s, "POST", "/bench", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})
@@ -196,7 +236,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
 	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
 	step := func(step anything) anything {
-		return anything{"uid": "step-" + t.Name(), "seen": 0, "step": step}
+		return steps(0, step)
 	}
 	pin := func(disc anything, name string, mm float64) anything {
 		return anything{"name": name, "disc": disc, "thicknessMM": mm, "ground": "white"}
@@ -221,12 +261,12 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"negative dose":    {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
 		"absurd dose":      {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
 		"unknown bottle":   {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "nothing on the shelf"},
-		"unknown step":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.step.kind", "one of"},
-		"unknown field":    {"POST", "/bench", anything{"size": 3}, 422, "body.size", "unexpected"},
+		"unknown step":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.steps[0].kind", "one of"},
+		"unknown field":    {"POST", "/bench", anything{"size": 3}, 422, "body.size", "not known here"},
 		"unknown cup":      {"GET", "/bench/nope", nil, 404, "", "not here"},
 		"bad thickness":    {"GET", "/bench/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
 		"bad ground":       {"GET", "/bench/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
-		"set over another": {"POST", "/bench/" + b.UID + "/steps", anything{"uid": "step-stale", "seen": 7, "step": anything{"kind": "dose", "material": "rowan-red", "typed": "5"}}, 409, "", "Another device"},
+		"set over another": {"POST", "/bench/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409, "", "Another device"},
 		"empty name":       {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
 		"no cup":           {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
 		"scale to nothing": {"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol"},
@@ -234,9 +274,9 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"no recipe":        {"GET", "/recipes/nope/export", nil, 404, "", "not here"},
 		"not JSON":         {"POST", "/recipes/import", []byte("hello"), 422, "body.file", "no complete JSON"},
 		"newer file":       {"POST", "/recipes/import", []byte(`{"format":"cloudburst-recipe","version":9}`), 422, "body.file", "newer Cloudburst"},
-		"huge file":        {"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "1 MB for a recipe file"},
+		"huge file":        {"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "taken here: 1 MB"},
 		"no image":         {"POST", "/photos", []byte("hello"), 422, "body.photo", "JPEG, PNG and WebP"},
-		"huge photo":       {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "20 MB for a photo"},
+		"huge photo":       {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "taken here: 20 MB"},
 		"no photo":         {"POST", "/references", anything{"name": "R", "photo": "nope"}, 404, "", "not here"},
 		"unnamed ref":      {"POST", "/references", anything{"name": "", "photo": photo.UID}, 422, "body.name", "1 to 80"},
 		"pin outside":      {"POST", "/references/" + ref.UID + "/pins", pin(anything{"x": 5000, "y": 1, "radius": 9}, "Back", 4), 422, "body.disc", "outside the picture"},
@@ -259,8 +299,8 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		assert.Contains(t, says, c.says, name)
 	}
 	assert.Equal(t, b.Cup, get[bench](s, "GET", "/bench/"+b.UID, nil).Cup, "nothing of it was stored")
-	assert.Len(t, get[[]card](s, "GET", "/recipes", nil), 12)
-	assert.Len(t, get[[]anything](s, "GET", "/batches", nil), 3)
+	assert.Len(t, list[card](s, "/recipes"), 12)
+	assert.Len(t, list[anything](s, "/batches"), 3)
 	assert.Empty(t, get[struct{ Pins []anything }](s, "GET", "/references/"+ref.UID, nil).Pins)
 }
 
@@ -307,7 +347,7 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 	})
 	assert.Equal(t, sample.Swatch.Hex, got.Pins[0].Swatch.Hex)
 	b := get[bench](s, "POST", "/bench", anything{"volume": "1/2 cup"})
-	aimed := get[bench](s, "POST", "/bench/"+b.UID+"/steps", anything{"uid": "target-01", "seen": 0, "step": anything{"kind": "target", "target": got.Pins[0].Target}})
+	aimed := get[bench](s, "POST", "/bench/"+b.UID+"/steps", steps(0, anything{"kind": "target", "target": got.Pins[0].Target}))
 	assert.Equal(t, sample.Swatch.Hex, aimed.TargetSwatch.Hex)
 	assert.Empty(t, get[pinned](s, "DELETE", "/references/"+ref.UID+"/pins/"+got.Pins[0].UID, nil).Pins)
 
@@ -332,10 +372,25 @@ func TestTheDoor(t *testing.T) {
 			r.Header.Set("Origin", origin)
 		}
 		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("Idempotency-Key", crand.Text())
 		w := httptest.NewRecorder()
 		s.ServeHTTP(w, r)
 		return w.Code
 	}
+	from := func(site, path string) *httptest.ResponseRecorder {
+		r := httptest.NewRequestWithContext(t.Context(), "GET", path, nil)
+		r.Host = "127.0.0.1:8080"
+		r.Header.Set("Sec-Fetch-Site", site)
+		w := httptest.NewRecorder()
+		s.ServeHTTP(w, r)
+		return w
+	}
+	for site, code := range map[string]int{"cross-site": 403, "same-site": 403, "same-origin": 200, "none": 200, "": 200} {
+		assert.Equal(t, code, from(site, "/api/v1/shelf").Code, "a question, from %s", site)
+	}
+	own := from("same-origin", "/api/v1/shelf").Header()
+	assert.Equal(t, "no-store", own.Get("Cache-Control"))
+	assert.Equal(t, "same-origin", own.Get("Cross-Origin-Resource-Policy"))
 	assert.Equal(t, 200, ask("127.0.0.1:8080", ""))
 	assert.Equal(t, 200, ask("localhost:8080", "http://localhost:8080"))
 	assert.Equal(t, 200, ask("[::1]:8080", ""))
@@ -363,8 +418,8 @@ func TestInnerTroubleIsNotTold(t *testing.T) {
 	s := serve(t, true)
 	require.NoError(t, s.store.Close())
 	status, _, says := s.refused("GET", "/recipes", nil)
-	assert.Equal(t, 500, status)
-	assert.Contains(t, says, "not with you")
+	assert.Equal(t, 503, status, "a database that is away is told apart from a mistake")
+	assert.Contains(t, says, "Nothing was lost")
 	assert.NotContains(t, says, "sql")
 	assert.Equal(t, 503, s.ask("GET", "/healthz", nil).Code)
 }
@@ -394,7 +449,7 @@ func BenchmarkTap(b *testing.B) {
 			n := 0
 			for b.Loop() {
 				n++
-				s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("bench-tap-"+strconv.Itoa(n), "rowan-red", n-1, 1-2*(n%2)))
+				s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("rowan-red", n-1, 1-2*(n%2)))
 			}
 		})
 	}

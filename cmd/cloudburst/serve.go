@@ -9,12 +9,16 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
 	"github.com/alecthomas/kong"
 
+	"cloudburst/core/cores"
 	"cloudburst/demo"
+	"cloudburst/stand/camera"
+	"cloudburst/stand/scale"
 	"cloudburst/store"
 	"cloudburst/store/mariadb"
 	"cloudburst/web"
@@ -55,8 +59,12 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 	if err != nil {
 		return err
 	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(softMemory)
+	}
+	go tidyUp(ctx, log, shop)
 	server := &http.Server{
-		Handler:           web.New(web.Config{Store: st, Shop: shop, Log: log, Hosts: c.Hosts}),
+		Handler:           web.New(web.Config{Store: st, Shop: shop, Log: log, Hosts: c.Hosts, Tools: toolsOf(shop)}),
 		ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 		ErrorLog:       slog.NewLogLogger(log.Handler(), slog.LevelWarn),
@@ -73,6 +81,46 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 	patience, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	return server.Shutdown(patience)
+}
+
+// softMemory is from where on memory that is no longer needed is looked for harder, bytes.
+const softMemory = 500 << 20
+
+// toolsOf are the devices of a shop. Only the demo shop has the stand-ins: what they make up never gets into a real cup.
+func toolsOf(shop *store.Shop) web.Tools {
+	if !shop.Demo {
+		return web.Tools{}
+	}
+	return web.Tools{Scale: scale.New(1), Card: camera.Card()}
+}
+
+// How often what nobody needs any more is thrown away, and how old it is by then.
+const (
+	tidyEvery   = time.Hour
+	unusedPhoto = 24 * time.Hour
+	oldKeys     = 90 * 24 * time.Hour
+)
+
+// tidyUp throws away photos that nothing shows, and keys of actions that nobody sends again.
+func tidyUp(ctx context.Context, log *slog.Logger, shop *store.Shop) {
+	for every := time.NewTicker(tidyEvery); ; {
+		err := cores.Try(func() error {
+			photos, err := shop.DropUnusedPhotos(ctx, time.Now().Add(-unusedPhoto))
+			if photos > 0 {
+				log.Info("photos that nothing shows were thrown away", "photos", photos)
+			}
+			return errors.Join(err, shop.DropOldKeys(ctx, time.Now().Add(-oldKeys)))
+		})
+		if err != nil && ctx.Err() == nil {
+			log.Warn("tidying up", "err", err)
+		}
+		select {
+		case <-ctx.Done():
+			every.Stop()
+			return
+		case <-every.C:
+		}
+	}
 }
 
 // shopOf is the shop to serve. A new database gets one, with the demo's things or without.

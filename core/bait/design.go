@@ -12,7 +12,7 @@ import (
 // Design is a bait that is to be made: its mold, the cups it is poured from, and how they lie in it.
 type Design struct {
 	Name      string    `json:"name" maxLength:"80"`
-	Mold      string    `json:"mold" maxLength:"64" doc:"uid of a mold, or the key of one of our shapes"`
+	Mold      string    `json:"mold" maxLength:"64" format:"uid" doc:"uid of a mold, or the key of one of our shapes"`
 	Cups      []Poured  `json:"cups" maxItems:"8" nullable:"false"`
 	Structure Structure `json:"structure"`
 	Hook      Weight    `json:"hook"`
@@ -20,7 +20,7 @@ type Design struct {
 
 // Poured is a cup that a design takes from the bench, and how hot it goes in.
 type Poured struct {
-	Cup   string  `json:"cup" maxLength:"64" doc:"uid of a cup on the bench; empty where it is still to be chosen"`
+	Cup   string  `json:"cup" maxLength:"64" format:"uid" doc:"uid of a cup on the bench; empty where it is still to be chosen"`
 	PourC float64 `json:"pourC"`
 }
 
@@ -82,8 +82,8 @@ func (d *Design) soften(cup int) {
 
 // Check says what is wrong with a design in its mold.
 func (d *Design) Check(m *Mold) error {
-	if n := len([]rune(strings.TrimSpace(d.Name))); n == 0 || n > 80 {
-		return measure.Faulty("name", "give the bait a name of 1 to 80 letters")
+	if err := measure.CheckName("name", "the bait", d.Name, 80); err != nil {
+		return err
 	}
 	s := m.Bait()
 	if err := d.Structure.Check(&s); err != nil {

@@ -74,8 +74,11 @@ const (
 
 // Check says what is wrong with a mold, at its field.
 func (m *Mold) Check() error {
-	if n := len([]rune(strings.TrimSpace(m.Name))); n == 0 || n > 80 {
-		return measure.Faulty("name", "give the mold a name of 1 to 80 letters")
+	if err := measure.CheckName("name", "the mold", m.Name, 80); err != nil {
+		return err
+	}
+	if err := measure.CheckNote("notes", m.Notes); err != nil {
+		return err
 	}
 	if len(m.Notes) > 4000 {
 		return measure.Faulty("notes", "notes have up to 4,000 letters")

@@ -4,12 +4,10 @@ import (
 	"cmp"
 	"context"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
-	"sync/atomic"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 )
 
 // found is a set of bottles with doses, in steps, and what they come to. Bottles ascend.
@@ -79,24 +77,12 @@ const smallRack = 14
 // nearEnough is a ΔE00, well below what can be seen.
 const nearEnough = 0.1
 
-// parallel does n things on all processors; do gets a solver of its own.
+// parallel does n things on the processors that the context allows; do gets a solver of its own.
 func parallel(ctx context.Context, p *problem, n int, do func(s *solver, i int)) error {
-	var next atomic.Int64
-	var all sync.WaitGroup
-	for range min(n, runtime.GOMAXPROCS(0)) {
-		all.Go(func() {
-			s := p.solver()
-			for ctx.Err() == nil {
-				i := int(next.Add(1)) - 1
-				if i >= n {
-					return
-				}
-				do(s, i)
-			}
-		})
-	}
-	all.Wait()
-	return ctx.Err()
+	return cores.EachWith(ctx, n, p.solver, func(s *solver, i int) error {
+		do(s, i)
+		return nil
+	})
 }
 
 // fit solves sets where they stand.

@@ -32,7 +32,7 @@ type Colourant struct {
 
 // Part is one bottle in a dilution of the maker's own.
 type Part struct {
-	Material string  `json:"material" maxLength:"64" doc:"uid of the bottle"`
+	Material string  `json:"material" maxLength:"64" format:"uid" doc:"uid of the bottle"`
 	Share    float64 `json:"share" minimum:"0" maximum:"1" doc:"Its share of the volume"`
 }
 

@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
-	"strings"
-	"unicode/utf8"
 
 	"cloudburst/core/measure"
 )
@@ -47,7 +45,7 @@ type Material struct {
 	Name      string     `json:"name" minLength:"1" maxLength:"80" doc:"The maker's own name for it"`
 	Family    string     `json:"family,omitempty" maxLength:"80" doc:"Family of typical values it started from"`
 	Note      string     `json:"note,omitempty" maxLength:"2000"`
-	Replaces  string     `json:"replaces,omitempty" maxLength:"64" doc:"uid of the bottle of the same stuff before this one"`
+	Replaces  string     `json:"replaces,omitempty" maxLength:"64" format:"uid" doc:"uid of the bottle of the same stuff before this one"`
 	Heat      *HeatLimit `json:"heat,omitempty"`
 	Plastisol *Plastisol `json:"plastisol,omitempty"`
 	Colourant *Colourant `json:"colourant,omitempty"`
@@ -90,7 +88,15 @@ func (h *HeatLimit) check() error {
 	return firstOf(inRange("heat.maxC", h.MaxC, 0, 260), inRange("heat.heats", float64(h.Heats), 0, 1000))
 }
 
-var uidPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,63}$`)
+var uidPattern = regexp.MustCompile(UIDPattern(false))
+
+// UIDPattern is what a uid looks like, as a regular expression; empty says whether none will do, too.
+func UIDPattern(empty bool) string {
+	if empty {
+		return `^([a-z0-9][a-z0-9-]{0,63})?$`
+	}
+	return `^[a-z0-9][a-z0-9-]{0,63}$`
+}
 
 // ValidUID says whether a text can name a material or a recipe for good.
 func ValidUID(uid string) bool { return uidPattern.MatchString(uid) }
@@ -100,8 +106,12 @@ func (m *Material) Check() error {
 	if !ValidUID(m.UID) {
 		return fmt.Errorf("uid %q: use up to 64 small letters, digits and hyphens", m.UID)
 	}
-	if n := utf8.RuneCountInString(strings.TrimSpace(m.Name)); n == 0 || n > 80 {
-		return fmt.Errorf("name: a material needs a name of 1 to 80 letters")
+	for _, err := range []error{
+		measure.CheckName("name", "the material", m.Name, 80), measure.CheckLine("family", m.Family), measure.CheckNote("note", m.Note),
+	} {
+		if err != nil {
+			return err
+		}
 	}
 	if len(m.Family) > 80 || len(m.Note) > 2000 {
 		return fmt.Errorf("note: keep a note under 2,000 letters and a family's name under 80")

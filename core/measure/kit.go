@@ -47,6 +47,9 @@ func (k Kit) Check() error {
 		if len(name) < 2 || len(name) > 40 || strings.ContainsAny(name, "0123456789+/") {
 			return fmt.Errorf("%q: name a measure with 2 to 40 letters, without figures or +", n.Name)
 		}
+		if err := CheckLine("name", n.Name); err != nil {
+			return err
+		}
 		if _, known := doseUnits[name]; known {
 			return fmt.Errorf("%q is a unit already; choose another name", n.Name)
 		}

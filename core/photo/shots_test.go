@@ -73,7 +73,7 @@ func shots(t testing.TB, kinds ...string) []shotPhoto {
 		require.NoError(t, json.Unmarshal(raw, &s), p.ID)
 		file, err := os.ReadFile("testdata/shots/" + p.File)
 		require.NoError(t, err)
-		taken, err := format.TakePhoto(file)
+		taken, err := format.TakePhoto(t.Context(), bytes.NewReader(file), int64(len(file)))
 		require.NoError(t, err)
 		img, _, err := image.Decode(bytes.NewReader(taken.JPEG))
 		require.NoError(t, err)

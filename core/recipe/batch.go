@@ -17,7 +17,7 @@ type Batch struct {
 	Goes        []Go           `json:"goes" nullable:"false" maxItems:"30" doc:"What went in, go by go"`
 	Verdict     string         `json:"verdict" maxLength:"1000" doc:"In the maker's own words"`
 	RestedHours float64        `json:"restedHours" minimum:"0" maximum:"87600" doc:"How long it had rested when it was judged"`
-	Photo       string         `json:"photo,omitempty" maxLength:"64" doc:"uid of a photo"`
+	Photo       string         `json:"photo,omitempty" maxLength:"64" format:"uid" doc:"uid of a photo"`
 }
 
 // Go is one round of dripping: some drops of some bottles, then a look.
@@ -84,6 +84,9 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 	}
 	if len(b.Verdict) > 1000 {
 		return fault("verdict", "a verdict can have 1,000 letters; this has %d", len(b.Verdict))
+	}
+	if err := measure.CheckNote("verdict", b.Verdict); err != nil {
+		return err
 	}
 	if !(b.RestedHours >= 0 && b.RestedHours <= 87600) {
 		return fault("restedHours", "hours of rest from 0 (hot from the mold) to ten years are accepted")

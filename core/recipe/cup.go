@@ -17,7 +17,7 @@ import (
 // Cup is what stands on the bench: a volume of plastisol and what went into it.
 type Cup struct {
 	Volume    measure.Volume `json:"volume"`
-	Plastisol string         `json:"plastisol" maxLength:"64" doc:"uid of the plastisol"`
+	Plastisol string         `json:"plastisol" maxLength:"64" format:"uid" doc:"uid of the plastisol"`
 	Doses     []Dose         `json:"doses" nullable:"false" maxItems:"60"`
 	WorkC     float64        `json:"workC,omitempty" minimum:"0" maximum:"260" doc:"Working temperature, °C; 0 for the usual 350 °F"`
 	Target    *Target        `json:"target,omitempty" doc:"The colour it is to become"`
@@ -36,7 +36,7 @@ func (c *Cup) WorkingC() float64 {
 
 // Dose is one material in a cup: as typed, and as an amount for this cup.
 type Dose struct {
-	Material string         `json:"material" maxLength:"64" doc:"uid of the material"`
+	Material string         `json:"material" maxLength:"64" format:"uid" doc:"uid of the material"`
 	Typed    string         `json:"typed" maxLength:"60" doc:"As the maker wrote it" example:"12 drops"`
 	Amount   measure.Amount `json:"amount"`
 }
@@ -52,7 +52,7 @@ type Target struct {
 	Lab         colour.Lab    `json:"lab"`
 	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
-	Reference   string        `json:"reference,omitempty" maxLength:"64" doc:"uid of the reference it was pinned on"`
+	Reference   string        `json:"reference,omitempty" maxLength:"64" format:"uid" doc:"uid of the reference it was pinned on"`
 	State       State         `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic was; rested where nobody said"`
 	GoodEnough  float64       `json:"goodEnough,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the baits of its own bag differ; 0 where only one is known"`
 	Error       float64       `json:"error,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed"`
@@ -66,7 +66,7 @@ type Recipe struct {
 	Tags   []string `json:"tags,omitempty" maxItems:"20"`
 	Credit string   `json:"credit,omitempty" maxLength:"120" doc:"Whose idea it was"`
 	OwnUse bool     `json:"ownUse,omitempty" doc:"For own use only: not to be sold or passed on"`
-	ForkOf string   `json:"forkOf,omitempty" maxLength:"64" doc:"uid of the recipe that it was made from"`
+	ForkOf string   `json:"forkOf,omitempty" maxLength:"64" format:"uid" doc:"uid of the recipe that it was made from"`
 	Cup
 }
 
@@ -90,8 +90,14 @@ const (
 
 // CheckName says what is wrong with the name of a recipe, a reference or a batch.
 func CheckName(name string) error {
-	if n := utf8.RuneCountInString(strings.TrimSpace(name)); n == 0 || n > 80 {
-		return fault("name", "give it a name of 1 to 80 letters, so that you find it again")
+	return measure.CheckName("name", "it", name, 80)
+}
+
+func firstFault(errs ...error) error {
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -110,7 +116,13 @@ func (r *Recipe) Check(shelf Shelf) error {
 	if len(r.Tags) > 20 || len(r.Credit) > 120 {
 		return fault("tags", "up to 20 tags and a credit of 120 letters are kept")
 	}
+	if err := firstFault(measure.CheckNote("notes", r.Notes), measure.CheckLine("credit", r.Credit)); err != nil {
+		return err
+	}
 	for _, tag := range r.Tags {
+		if err := measure.CheckLine("tags", tag); err != nil {
+			return err
+		}
 		if n := utf8.RuneCountInString(tag); n == 0 || n > 30 || strings.TrimSpace(tag) != tag {
 			return fault("tags", "a tag has 1 to 30 letters; %q has not", tag)
 		}

@@ -95,6 +95,9 @@ func Stir(c *Cup, shelf Shelf) (*Mix, error) {
 	return m, nil
 }
 
+// leastPieces of a flake per mm³ are some: less than one piece in a thousand litres is none, as when it was tapped in and out again.
+const leastPieces = 1e-9
+
 // pour adds plastisol.
 func (m *Mix) pour(p *material.Plastisol, ml float64) {
 	share := ml / m.FinishedML
@@ -124,6 +127,9 @@ func (m *Mix) add(bottle *material.Material, shelf Shelf, l *Line) {
 		m.Mirrors = append(m.Mirrors, MirrorIn{bottle.Powder, l.PerLitre})
 	case bottle.Flake != nil:
 		n := bottle.Flake.Pieces(l.Grams) / (1000 * m.FinishedML)
+		if n < leastPieces {
+			return
+		}
 		m.Flakes = append(m.Flakes, FlakeIn{l.Material, bottle.Flake, n})
 	case bottle.Additive != nil:
 		fraction := l.ML / m.FinishedML

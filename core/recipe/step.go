@@ -12,7 +12,7 @@ import (
 // Step is one thing a maker does to the cup on the bench. Fields that its kind does not use stay empty.
 type Step struct {
 	Kind     StepKind `json:"kind" enum:"drip,add,dose,remove,volume,plastisol,target,untarget,empty,work,swap,heat,pour,lost,return,name,split,merge"`
-	Material string   `json:"material,omitempty" maxLength:"64" doc:"uid of the bottle (drip, add, dose, remove, plastisol)"`
+	Material string   `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of the bottle (drip, add, dose, remove, plastisol)"`
 	Drops    int      `json:"drops,omitempty" minimum:"-1000" maximum:"1000" doc:"How many steps more, or fewer: drops of a bottle, smallest spoons of a powder (drip)"`
 	Typed    string   `json:"typed,omitempty" maxLength:"200" doc:"What was typed (add, dose, volume, work, heat, pour, lost, return)"`
 	Sure     bool     `json:"sure,omitempty" doc:"It was asked back, and is meant so"`

@@ -30,7 +30,7 @@ type Heat struct {
 type Portion struct {
 	What      StepKind `json:"what" enum:"pour,lost"`
 	ML        float64  `json:"ml" doc:"Plastisol"`
-	Plastisol string   `json:"plastisol" maxLength:"64"`
+	Plastisol string   `json:"plastisol" maxLength:"64" format:"uid"`
 	Doses     []Dose   `json:"doses" nullable:"false"`
 	Share     float64  `json:"share" doc:"Of what was in the cup"`
 	BackML    float64  `json:"backML,omitempty" doc:"Plastisol of it that came back, as sprues and plug"`

@@ -8,8 +8,8 @@ import (
 	"sync"
 )
 
-// About is said wherever a reading is shown.
-const About = "A stand-in: no scale is connected. It makes up the weight of a bottle that you drip from."
+// about is said wherever a reading is shown.
+const about = "A stand-in: no scale is connected. It makes up the weight of a bottle that you drip from."
 
 // Scale remembers what it made up for each bottle.
 type Scale struct {
@@ -22,6 +22,9 @@ type Scale struct {
 func New(seed uint64) *Scale {
 	return &Scale{left: map[string]float64{}, rng: rand.New(rand.NewPCG(seed, 11))}
 }
+
+// About says that it is a stand-in.
+func (s *Scale) About() string { return about }
 
 const (
 	dropG      = 0.054

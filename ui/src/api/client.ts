@@ -1,8 +1,47 @@
-import createClient from 'openapi-fetch'
+import createClient, { type Middleware } from 'openapi-fetch'
 
 import type { components, paths } from './schema'
 
-export const api = createClient<paths>({ baseUrl: '/api/v1' })
+/** The API without the key of an action, which every call gets on its way. */
+type Keyless<P> = {
+  [path in keyof P]: {
+    [method in keyof P[path]]: P[path][method] extends { parameters: infer X }
+      ? Omit<P[path][method], 'parameters'> & { parameters: Omit<X, 'header'> & { header?: never } }
+      : P[path][method]
+  }
+}
+
+export const api = createClient<Keyless<paths>>({ baseUrl: '/api/v1' })
+
+export const keyHeader = 'Idempotency-Key'
+
+/** Every action is sent under a key of its own, so that one that is sent again counts once. The very same action, as long as it was
+ * not answered, keeps its key: pressed twice, or once more after a broken connection, it is still one. */
+const unanswered = new Map<string, string>()
+const actions = new WeakMap<Request, string>()
+const once: Middleware = {
+  async onRequest({ request }) {
+    if (request.method === 'GET' || request.headers.has(keyHeader)) return undefined
+    const body = await request.clone().arrayBuffer()
+    const hash = await crypto.subtle?.digest('SHA-256', body).then((d) => new Uint8Array(d).join())
+    const action = `${request.method} ${request.url} ${hash ?? body.byteLength}`
+    const key = unanswered.get(action) ?? newKey()
+    unanswered.set(action, key)
+    request.headers.set(keyHeader, key)
+    actions.set(request, action)
+    return request
+  },
+  onResponse({ request, response }) {
+    if (response.status < 500) unanswered.delete(actions.get(request) ?? '')
+    return undefined
+  },
+}
+api.use(once)
+
+/** A key for one action. Where the page came over plain HTTP from another machine there is no randomUUID. */
+export const newKey = (): string =>
+  crypto.randomUUID?.() ??
+  Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
 
 type Schemas = components['schemas']
 export type BaitPage = Schemas['BaitPage']
@@ -13,7 +52,7 @@ export type Bottle = Schemas['Bottle']
 export type CountLog = Schemas['CountLog']
 export type CupCard = Schemas['CupCard']
 export type Found = Schemas['Found']
-export type Kit = Schemas['Kit']
+export type Kit = Schemas['KitAnswer']
 export type Legible = Schemas['Legible']
 export type Candidate = Schemas['Candidate']
 export type Corrected = Schemas['Corrected']
@@ -41,6 +80,7 @@ export type Look = Schemas['Look']
 export type PhotoInfo = Schemas['PhotoInfo']
 export type PinCard = Schemas['PinCard']
 export type RecipeCard = Schemas['RecipeCard']
+export type RecipeItem = Schemas['RecipeItem']
 export type ReferenceCard = Schemas['ReferenceCard']
 export type Sample = Schemas['Sample']
 export type Scaled = Schemas['Scaled']
@@ -59,8 +99,13 @@ export class Problem extends Error {
   ) {
     super(says)
   }
+  /** Nobody answered, or the database was away: the same again is taken later. */
   get unreachable(): boolean {
-    return this.status === 0 || this.status >= 500
+    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 504
+  }
+  /** The program stumbled over it. */
+  get stumbled(): boolean {
+    return this.status >= 500 && !this.unreachable
   }
 }
 
@@ -76,7 +121,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Problem(0, 'Cloudburst does not answer. Your entry is kept here and sent again.')
+    throw new Problem(0, 'Cloudburst does not answer. Your entry is still here; try again in a moment.')
   }
   if (answer.response.ok) return answer.data as T
   const at = answer.error?.errors?.[0]

@@ -11,8 +11,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List baits */
-        get: operations["list-baits"];
+        /** Get baits */
+        get: operations["get-baits"];
         put?: never;
         /** Post baits */
         post: operations["post-baits"];
@@ -132,8 +132,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List batches */
-        get: operations["list-batches"];
+        /** Get batches */
+        get: operations["get-batches"];
         put?: never;
         /** Post batches */
         post: operations["post-batches"];
@@ -185,8 +185,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List bench cups */
-        get: operations["list-bench-cups"];
+        /** Get bench cups */
+        get: operations["get-bench-cups"];
         put?: never;
         post?: never;
         delete?: never;
@@ -677,8 +677,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List recipes */
-        get: operations["list-recipes"];
+        /** Get recipes */
+        get: operations["get-recipes"];
         put?: never;
         /** Post recipes */
         post: operations["post-recipes"];
@@ -832,8 +832,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List references */
-        get: operations["list-references"];
+        /** Get references */
+        get: operations["get-references"];
         put?: never;
         /** Post references */
         post: operations["post-references"];
@@ -1385,7 +1385,10 @@ export interface components {
         BaitCard: {
             cups: components["schemas"]["Poured"][];
             hook: components["schemas"]["Weight"];
-            /** @description uid of a mold, or the key of one of our shapes */
+            /**
+             * Format: uid
+             * @description uid of a mold, or the key of one of our shapes
+             */
             mold: string;
             moldName: string;
             name: string;
@@ -1444,7 +1447,10 @@ export interface components {
             latest: number;
             lies: string;
             main: components["schemas"]["BaitImage"];
-            /** @description uid of a mold, or the key of one of our shapes */
+            /**
+             * Format: uid
+             * @description uid of a mold, or the key of one of our shapes
+             */
             mold: string;
             moldCard: components["schemas"]["ShapeCard"];
             name: string;
@@ -1596,7 +1602,10 @@ export interface components {
             drift: components["schemas"]["Difference"];
             /** @description What went in, go by go */
             goes: components["schemas"]["Go"][];
-            /** @description uid of a photo */
+            /**
+             * Format: uid
+             * @description uid of a photo
+             */
             photo?: string;
             /**
              * Format: date
@@ -1623,9 +1632,11 @@ export interface components {
         };
         BatchInput: {
             goes: components["schemas"]["GoInput"][];
+            /** Format: uid */
             photo?: string;
             /** @description YYYY-MM-DD */
             pouredOn: string;
+            /** Format: uid */
             recipe: string;
             /** Format: double */
             restedHours: number;
@@ -1666,6 +1677,8 @@ export interface components {
             /** @description The cup is as its recipe was last saved */
             saved: boolean;
             targetSwatch?: components["schemas"]["Swatch"];
+            /** @description Why the cup can't be shown. It is as it says, and can be changed and undone */
+            trouble?: string;
             uid: string;
             /** @description Where the cup was heated */
             warmth?: components["schemas"]["Warmth"];
@@ -1709,7 +1722,10 @@ export interface components {
             /** @description Whose idea it was */
             credit?: string;
             doses: components["schemas"]["Dose"][];
-            /** @description uid of the recipe that it was made from */
+            /**
+             * Format: uid
+             * @description uid of the recipe that it was made from
+             */
             forkOf?: string;
             name: string;
             /** @description Why this version */
@@ -1717,7 +1733,10 @@ export interface components {
             notes?: string;
             /** @description For own use only: not to be sold or passed on */
             ownUse?: boolean;
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /**
              * Format: int64
@@ -1778,7 +1797,10 @@ export interface components {
             note?: string;
             plastisol?: components["schemas"]["Plastisol"];
             powder?: components["schemas"]["Powder"];
-            /** @description uid of the bottle of the same stuff before this one */
+            /**
+             * Format: uid
+             * @description uid of the bottle of the same stuff before this one
+             */
             replaces?: string;
             /** @description Off the shelf, kept for the recipes that used it */
             retired: boolean;
@@ -1810,9 +1832,17 @@ export interface components {
         CalibrateBody: {
             /** Format: double */
             grams: number;
-            /** @description What was weighed on it */
+            /**
+             * Format: uid
+             * @description What was weighed on it
+             */
             material: string;
             name: string;
+            /**
+             * Format: int64
+             * @description The revision of the measures that was seen
+             */
+            seen: number;
             /**
              * Format: double
              * @description How many of them were weighed together
@@ -1863,6 +1893,21 @@ export interface components {
              * @description Share of the light that comes through where it was wished, or through a usual body
              */
             seeThrough: number;
+        };
+        CensusBody: {
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
+            /** Format: double */
+            x0: number;
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y0: number;
+            /** Format: double */
+            y1: number;
         };
         ChangeBody: {
             /**
@@ -1955,6 +2000,11 @@ export interface components {
              */
             class: number;
             /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
+            /**
              * Format: double
              * @description px of the photo
              */
@@ -2040,7 +2090,10 @@ export interface components {
         };
         Cup: {
             doses: components["schemas"]["Dose"][];
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
@@ -2086,7 +2139,10 @@ export interface components {
         };
         Dose: {
             amount: components["schemas"]["Amount"];
-            /** @description uid of the material */
+            /**
+             * Format: uid
+             * @description uid of the material
+             */
             material: string;
             /**
              * @description As the maker wrote it
@@ -2422,6 +2478,7 @@ export interface components {
             renamed: boolean;
         };
         Item: {
+            /** Format: uid */
             material: string;
             /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
@@ -2438,13 +2495,18 @@ export interface components {
             sizeIN: number;
             swatch: components["schemas"]["Swatch"];
         };
-        Kit: {
+        KitAnswer: {
             /**
              * Format: double
              * @description What a heaped spoon holds, in level ones
              */
             heaped: number;
             named: components["schemas"]["NamedMeasure"][];
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
             /** @description Spoons owned, in teaspoons */
             spoonsTSP: number[];
         };
@@ -2499,6 +2561,7 @@ export interface components {
             /** Format: int64 */
             most: number;
             parts: components["schemas"]["LayerAsk"][];
+            /** Format: uid */
             plastisol?: string;
             /** @description Of each cup */
             volume: string;
@@ -2585,7 +2648,7 @@ export interface components {
         LightInput: {
             /** @description The bare lamp, window or sky beside a bait that is held against it */
             bare?: components["schemas"]["Disc"];
-            /** @description The card's own values, a CGATS or CSV file; empty for the card that comes with the program */
+            /** @description The card's own values, a CGATS or CSV file; empty for the card that is known here, where there is one */
             chart?: string;
             /** @description The card's outer corners: top left, top right, bottom right, bottom left */
             corners?: (number[] | null)[] | null;
@@ -2602,6 +2665,11 @@ export interface components {
              * @enum {string}
              */
             lamp?: "" | "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
             white?: components["schemas"]["Disc"];
             /**
              * Format: double
@@ -2655,6 +2723,31 @@ export interface components {
             /** @description The sum behind the figure, in the maker's units */
             working: string;
         };
+        ListedBaitCard: {
+            items: components["schemas"]["BaitCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedBatchCard: {
+            items: components["schemas"]["BatchCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedCupCard: {
+            items: components["schemas"]["CupCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedRecipeItem: {
+            items: components["schemas"]["RecipeItem"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedReferenceCard: {
+            items: components["schemas"]["ReferenceCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
         Look: {
             /** @description How it stands to the target, where there is one */
             against?: components["schemas"]["Difference"];
@@ -2707,7 +2800,10 @@ export interface components {
         LookBody: {
             ask: components["schemas"]["MatchAsk"];
             cup: components["schemas"]["Cup"];
-            /** @description uid of what gets steps more, or fewer */
+            /**
+             * Format: uid
+             * @description uid of what gets steps more, or fewer
+             */
             material?: string;
             /**
              * Format: int64
@@ -2746,7 +2842,10 @@ export interface components {
         };
         MatchAsk: {
             allow?: components["schemas"]["Allow"];
-            /** @description uid of a reference whose counted flake is to be in it */
+            /**
+             * Format: uid
+             * @description uid of a reference whose counted flake is to be in it
+             */
             flake?: string;
             /** @description What goes in anyway: additives, flake, a colour that is settled */
             held?: components["schemas"]["Dose"][] | null;
@@ -2755,7 +2854,10 @@ export interface components {
              * @description Bottles, besides those that are held
              */
             most: number;
-            /** @description uid; the first of the shelf where empty */
+            /**
+             * Format: uid
+             * @description uid; the first of the shelf where empty
+             */
             plastisol?: string;
             readings: components["schemas"]["MatchReading"][];
             seeThrough?: components["schemas"]["SeeThrough"];
@@ -2765,6 +2867,11 @@ export interface components {
         MatchLine: {
             /** @description In the last line */
             answer?: components["schemas"]["MatchAnswer"];
+            /**
+             * Format: int64
+             * @description It waits its turn: so many searches are before it
+             */
+            before?: number;
             best?: components["schemas"]["Candidate"][] | null;
             /**
              * Format: double
@@ -2852,7 +2959,7 @@ export interface components {
         };
         MaterialPage: {
             additive?: components["schemas"]["Additive"];
-            /** @description Flake: the shop's own recipes in which it leads, best first */
+            /** @description Flake: those of the shop's latest recipes in which it leads, best first */
             bestIn: components["schemas"]["BestBase"][];
             /** @description transparent, half or opaque */
             clarity: string;
@@ -2880,7 +2987,10 @@ export interface components {
             powder?: components["schemas"]["Powder"];
             properties: components["schemas"]["Property"][];
             replacedName?: string;
-            /** @description uid of the bottle of the same stuff before this one */
+            /**
+             * Format: uid
+             * @description uid of the bottle of the same stuff before this one
+             */
             replaces?: string;
             /** @description Off the shelf, kept for the recipes that used it */
             retired: boolean;
@@ -2912,7 +3022,10 @@ export interface components {
             wedge: components["schemas"]["WedgePicture"];
         };
         MergeBody: {
-            /** @description uid of the cup that is poured in */
+            /**
+             * Format: uid
+             * @description uid of the cup that is poured in
+             */
             other: string;
             /** Format: int64 */
             seen: number;
@@ -2921,7 +3034,6 @@ export interface components {
              * @description Only so much of it; 0 for all
              */
             share?: number;
-            uid: string;
         };
         Met: {
             differs: components["schemas"]["Difference"];
@@ -3143,7 +3255,10 @@ export interface components {
             size?: string;
         };
         NewCupBody: {
-            /** @description uid of a recipe to pour; empty for clear plastisol */
+            /**
+             * Format: uid
+             * @description uid of a recipe to pour; empty for clear plastisol
+             */
             recipe?: string;
             /** @description As typed; empty for the recipe's own, or 1 cup */
             volume?: string;
@@ -3178,7 +3293,10 @@ export interface components {
         };
         NewReferenceBody: {
             name: string;
-            /** @description uid of a photo; empty for a reference that is told */
+            /**
+             * Format: uid
+             * @description uid of a photo; empty for a reference that is told
+             */
             photo: string;
         };
         OneMore: {
@@ -3199,7 +3317,10 @@ export interface components {
             words: string;
         };
         Part: {
-            /** @description uid of the bottle */
+            /**
+             * Format: uid
+             * @description uid of the bottle
+             */
             material: string;
             /**
              * Format: double
@@ -3332,6 +3453,7 @@ export interface components {
              * @description Plastisol
              */
             ml: number;
+            /** Format: uid */
             plastisol: string;
             /**
              * Format: double
@@ -3342,9 +3464,15 @@ export interface components {
             what: "pour" | "lost";
         };
         "Post-baitsRequest": {
-            /** @description uid of a cup on the bench */
+            /**
+             * Format: uid
+             * @description uid of a cup on the bench
+             */
             cup?: string;
-            /** @description uid of a mold, or a shape's key */
+            /**
+             * Format: uid
+             * @description uid of a mold, or a shape's key
+             */
             mold?: string;
             name?: string;
             way?: string;
@@ -3359,7 +3487,10 @@ export interface components {
             shape: string;
         };
         Poured: {
-            /** @description uid of a cup on the bench; empty where it is still to be chosen */
+            /**
+             * Format: uid
+             * @description uid of a cup on the bench; empty where it is still to be chosen
+             */
             cup: string;
             /** Format: double */
             pourC: number;
@@ -3456,19 +3587,23 @@ export interface components {
             /** @description Whose idea it was */
             credit?: string;
             doses: components["schemas"]["Dose"][];
-            /** @description uid of the recipe that it was made from */
+            /**
+             * Format: uid
+             * @description uid of the recipe that it was made from
+             */
             forkOf?: string;
             /** @description As its target was read, or 4 mm over white */
             look: components["schemas"]["Look"];
             name: string;
-            /** @description How it stands to the colour that was sought */
-            near?: components["schemas"]["Difference"];
             /** @description Why this version */
             note?: string;
             notes?: string;
             /** @description For own use only: not to be sold or passed on */
             ownUse?: boolean;
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /**
              * Format: int64
@@ -3488,6 +3623,50 @@ export interface components {
              */
             workC?: number;
         };
+        RecipeItem: {
+            /** @description Whose idea it was */
+            credit?: string;
+            /**
+             * Format: double
+             * @description How far it is from the colour that is sought
+             */
+            deltaE00?: number;
+            doses: components["schemas"]["Dose"][];
+            /**
+             * Format: uid
+             * @description uid of the recipe that it was made from
+             */
+            forkOf?: string;
+            name: string;
+            /** @description Why this version */
+            note?: string;
+            notes?: string;
+            /** @description For own use only: not to be sold or passed on */
+            ownUse?: boolean;
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
+            plastisol: string;
+            /**
+             * Format: int64
+             * @description Counts the saves; send it back with the next one
+             */
+            revision: number;
+            /** Format: date-time */
+            savedAt: string;
+            seen: components["schemas"]["Seen"];
+            tags?: string[] | null;
+            /** @description The colour it is to become */
+            target?: components["schemas"]["Target"];
+            uid: string;
+            volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
+        };
         RecipesBeside: {
             /** @description From the first to the other */
             changed: string[];
@@ -3495,16 +3674,6 @@ export interface components {
             difference: components["schemas"]["Difference"];
             one: components["schemas"]["BesideRecipe"];
             other: components["schemas"]["BesideRecipe"];
-        };
-        Rect: {
-            /** Format: double */
-            x0: number;
-            /** Format: double */
-            x1: number;
-            /** Format: double */
-            y0: number;
-            /** Format: double */
-            y1: number;
         };
         Redose: {
             changes: string[];
@@ -3529,10 +3698,18 @@ export interface components {
              * @description Scale of the photo; 0 where nobody said
              */
             pxPerMM: number;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with one that sets something
+             */
+            revision: number;
             uid: string;
         };
         ResaveBody: {
-            /** @description uid of the cup on the bench */
+            /**
+             * Format: uid
+             * @description uid of the cup on the bench
+             */
             cup: string;
             name: string;
             /** @description Why this version */
@@ -3561,8 +3738,6 @@ export interface components {
              * @description The head that the device last saw
              */
             seen: number;
-            /** @description Made by the device: sent again after a broken connection, it counts once */
-            uid: string;
         };
         Rounding: {
             amount: components["schemas"]["Amount"];
@@ -3614,7 +3789,10 @@ export interface components {
             warning?: string;
         };
         SaveInput: {
-            /** @description uid of the cup on the bench */
+            /**
+             * Format: uid
+             * @description uid of the cup on the bench
+             */
             cup: string;
             name: string;
             /** @description Why this version */
@@ -3625,7 +3803,10 @@ export interface components {
             /** @description Whose idea it was */
             credit?: string;
             doses: components["schemas"]["Dose"][];
-            /** @description uid of the recipe that it was made from */
+            /**
+             * Format: uid
+             * @description uid of the recipe that it was made from
+             */
             forkOf?: string;
             name: string;
             /** @description Why this version */
@@ -3633,7 +3814,10 @@ export interface components {
             notes?: string;
             /** @description For own use only: not to be sold or passed on */
             ownUse?: boolean;
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /**
              * Format: int64
@@ -3692,6 +3876,16 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        Seen: {
+            /** @description At 5 mm over white, as recipes are compared with a colour that is sought */
+            near: components["schemas"]["Lab"];
+            /** @description How it stands to its target, in words */
+            nearness?: string;
+            /** @description As its target was read, or 4 mm over white */
+            swatch: components["schemas"]["Swatch"];
+            /** Format: double */
+            thicknessMM: number;
+        };
         SeenBody: {
             retired?: boolean;
             /** Format: int64 */
@@ -3701,6 +3895,11 @@ export interface components {
             aside: boolean;
             /** Format: int64 */
             sample: number;
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
         };
         SetBaitBody: {
             field: string;
@@ -3716,6 +3915,11 @@ export interface components {
         SetMineBody: {
             /** @description Differs on purpose: left out of what is scored */
             mine: boolean;
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
         };
         SetMoldBody: {
             field: string;
@@ -3732,6 +3936,11 @@ export interface components {
             b: number[] | null;
             /** @description What lies between them, as typed: 50 mm, 2 in */
             length: string;
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
         };
         ShapeCard: {
             about: string;
@@ -3755,6 +3964,8 @@ export interface components {
             volumeML: number;
         };
         Sheet: {
+            /** @description Send it back as after for the next sheet; empty at the end */
+            next?: string;
             pictures: components["schemas"]["SheetPicture"][];
             title: string;
         };
@@ -3775,6 +3986,8 @@ export interface components {
             widthPX: number;
         };
         ShopInfo: {
+            /** @description A card is known whose file need not be chosen */
+            card: boolean;
             demo: boolean;
             /**
              * Format: double
@@ -3788,6 +4001,8 @@ export interface components {
             /** @description Named places of the wedge */
             marks: components["schemas"]["Mark"][];
             name: string;
+            /** @description A scale is connected */
+            scale: boolean;
             states: components["schemas"]["Choice"][];
             /**
              * Format: double
@@ -3872,8 +4087,6 @@ export interface components {
              * @description What goes into the second cup
              */
             share: number;
-            /** @description Made by the device: sent again, it is one split */
-            uid: string;
         };
         Spoons: {
             /** @description uid of the flake on the shelf that comes nearest; empty where the shelf holds none */
@@ -3945,7 +4158,10 @@ export interface components {
             kind: "drip" | "add" | "dose" | "remove" | "volume" | "plastisol" | "target" | "untarget" | "empty" | "work" | "swap" | "heat" | "pour" | "lost" | "return" | "name" | "split" | "merge";
             /** @description (name) */
             letter?: string;
-            /** @description uid of the bottle (drip, add, dose, remove, plastisol) */
+            /**
+             * Format: uid
+             * @description uid of the bottle (drip, add, dose, remove, plastisol)
+             */
             material?: string;
             /** @description Which part of the bait it is for (name) */
             part?: string;
@@ -3961,9 +4177,8 @@ export interface components {
              * @description The head that the device last saw
              */
             seen: number;
-            step: components["schemas"]["Step"];
-            /** @description Made by the device: sent again after a broken connection, the step counts once */
-            uid: string;
+            /** @description All are taken, or none */
+            steps: components["schemas"]["Step"][];
         };
         Stock: {
             /**
@@ -4053,7 +4268,10 @@ export interface components {
             ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
             lab: components["schemas"]["Lab"];
             name: string;
-            /** @description uid of the reference it was pinned on */
+            /**
+             * Format: uid
+             * @description uid of the reference it was pinned on
+             */
             reference?: string;
             /**
              * @description How old the plastic was; rested where nobody said
@@ -4136,19 +4354,23 @@ export interface components {
             /** @description Whose idea it was */
             credit?: string;
             doses: components["schemas"]["Dose"][];
-            /** @description uid of the recipe that it was made from */
+            /**
+             * Format: uid
+             * @description uid of the recipe that it was made from
+             */
             forkOf?: string;
             /** @description As its target was read, or 4 mm over white */
             look: components["schemas"]["Look"];
             name: string;
-            /** @description How it stands to the colour that was sought */
-            near?: components["schemas"]["Difference"];
             /** @description Why this version */
             note?: string;
             notes?: string;
             /** @description For own use only: not to be sold or passed on */
             ownUse?: boolean;
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /**
              * Format: int64
@@ -4177,7 +4399,10 @@ export interface components {
             out?: components["schemas"]["Portion"][] | null;
             /** @description Which part of the bait it is for */
             part?: string;
-            /** @description uid of the plastisol */
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
             plastisol: string;
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
@@ -4266,9 +4491,13 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    "list-baits": {
+    "get-baits": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4281,7 +4510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BaitCard"][];
+                    "application/json": components["schemas"]["ListedBaitCard"];
                 };
             };
             /** @description Error */
@@ -4313,7 +4542,10 @@ export interface operations {
                 /** @description Only the main picture, while something is dragged or turned */
                 quick?: boolean;
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4411,7 +4643,10 @@ export interface operations {
                 /** @description Only the main picture, while something is dragged or turned */
                 quick?: boolean;
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 bait: string;
             };
@@ -4455,7 +4690,10 @@ export interface operations {
                 /** @description Only the main picture, while something is dragged or turned */
                 quick?: boolean;
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 bait: string;
             };
@@ -4554,7 +4792,10 @@ export interface operations {
                 /** @description Only the main picture, while something is dragged or turned */
                 quick?: boolean;
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 bait: string;
             };
@@ -4682,11 +4923,14 @@ export interface operations {
             };
         };
     };
-    "list-batches": {
+    "get-batches": {
         parameters: {
             query?: {
                 /** @description uid of a recipe; empty for all */
                 recipe?: string;
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
             };
             header?: never;
             path?: never;
@@ -4700,7 +4944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchCard"][];
+                    "application/json": components["schemas"]["ListedBatchCard"];
                 };
             };
             /** @description Error */
@@ -4717,7 +4961,10 @@ export interface operations {
     "post-batches": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4829,7 +5076,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4860,9 +5110,13 @@ export interface operations {
             };
         };
     };
-    "list-bench-cups": {
+    "get-bench-cups": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4875,7 +5129,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CupCard"][];
+                    "application/json": components["schemas"]["ListedCupCard"];
                 };
             };
             /** @description Error */
@@ -5097,7 +5351,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 cup: string;
             };
@@ -5150,7 +5407,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 cup: string;
             };
@@ -5202,7 +5462,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 cup: string;
             };
@@ -5307,7 +5570,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 cup: string;
             };
@@ -5359,7 +5625,10 @@ export interface operations {
                 bait?: string;
                 baitView?: "main" | "side" | "back" | "belly";
             };
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 cup: string;
             };
@@ -5634,7 +5903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kit"];
+                    "application/json": components["schemas"]["KitAnswer"];
                 };
             };
             /** @description Error */
@@ -5651,13 +5920,16 @@ export interface operations {
     "put-kit": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Kit"];
+                "application/json": components["schemas"]["KitAnswer"];
             };
         };
         responses: {
@@ -5667,7 +5939,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kit"];
+                    "application/json": components["schemas"]["KitAnswer"];
                 };
             };
             /** @description Error */
@@ -5684,7 +5956,10 @@ export interface operations {
     "post-kit-measures": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5700,7 +5975,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kit"];
+                    "application/json": components["schemas"]["KitAnswer"];
                 };
             };
             /** @description Error */
@@ -5750,7 +6025,10 @@ export interface operations {
     "post-match-bench": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5790,7 +6068,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MatchAsk"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -5824,7 +6101,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LayersAsk"];
-                "application/octet-stream": string;
             };
         };
         responses: {
@@ -5917,7 +6193,10 @@ export interface operations {
     "post-molds": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5981,7 +6260,10 @@ export interface operations {
     "post-molds-by-mold-fit": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 mold: string;
             };
@@ -6016,7 +6298,10 @@ export interface operations {
     "post-molds-by-mold-set": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 mold: string;
             };
@@ -6051,7 +6336,10 @@ export interface operations {
     "add-photo": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6114,13 +6402,16 @@ export interface operations {
             };
         };
     };
-    "list-recipes": {
+    "get-recipes": {
         parameters: {
             query?: {
                 /** @description In names, notes, tags, credits and the names of what is in them */
                 find?: string;
                 /** @description A colour to be near to at 5 mm over white, as #rrggbb */
                 near?: string;
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
             };
             header?: never;
             path?: never;
@@ -6134,7 +6425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecipeCard"][];
+                    "application/json": components["schemas"]["ListedRecipeItem"];
                 };
             };
             /** @description Error */
@@ -6151,7 +6442,10 @@ export interface operations {
     "post-recipes": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6235,7 +6529,10 @@ export interface operations {
     "import-recipe": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6299,7 +6596,10 @@ export interface operations {
     "put-recipes-by-recipe": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 recipe: string;
             };
@@ -6334,7 +6634,10 @@ export interface operations {
     "put-recipes-by-recipe-about": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 recipe: string;
             };
@@ -6402,7 +6705,10 @@ export interface operations {
     "post-recipes-by-recipe-fork": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 recipe: string;
             };
@@ -6515,9 +6821,13 @@ export interface operations {
             };
         };
     };
-    "list-references": {
+    "get-references": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6530,7 +6840,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReferenceCard"][];
+                    "application/json": components["schemas"]["ListedReferenceCard"];
                 };
             };
             /** @description Error */
@@ -6547,7 +6857,10 @@ export interface operations {
     "post-references": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6644,7 +6957,10 @@ export interface operations {
     "post-references-by-reference-aside": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6679,7 +6995,10 @@ export interface operations {
     "post-references-by-reference-census": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6687,7 +7006,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Rect"];
+                "application/json": components["schemas"]["CensusBody"];
             };
         };
         responses: {
@@ -6713,8 +7032,14 @@ export interface operations {
     };
     "delete-references-by-reference-census": {
         parameters: {
-            query?: never;
-            header?: never;
+            query: {
+                /** @description The revision of the reference that was seen */
+                seen: number;
+            };
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6745,7 +7070,10 @@ export interface operations {
     "post-references-by-reference-census-piece": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6780,7 +7108,10 @@ export interface operations {
     "post-references-by-reference-light": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6815,7 +7146,10 @@ export interface operations {
     "post-references-by-reference-pins": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6850,7 +7184,10 @@ export interface operations {
     "delete-references-by-reference-pins-by-pin": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
                 pin: string;
@@ -6882,7 +7219,10 @@ export interface operations {
     "post-references-by-reference-pins-by-pin-mine": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
                 pin: string;
@@ -6918,7 +7258,10 @@ export interface operations {
     "post-references-by-reference-readings": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -6988,7 +7331,10 @@ export interface operations {
     "post-references-by-reference-scale": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 reference: string;
             };
@@ -7214,6 +7560,8 @@ export interface operations {
                 cavity?: number;
                 /** @description Only the main picture, while something is dragged or turned */
                 quick?: boolean;
+                /** @description Where the sheet before it ended */
+                after?: string;
             };
             header?: never;
             path?: never;
@@ -7321,7 +7669,10 @@ export interface operations {
     "post-shelf": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7386,7 +7737,10 @@ export interface operations {
     "post-shelf-premix": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7450,7 +7804,10 @@ export interface operations {
     "put-shelf-by-material": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 material: string;
             };
@@ -7485,7 +7842,10 @@ export interface operations {
     "post-shelf-by-material-next": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 material: string;
             };
@@ -7520,7 +7880,10 @@ export interface operations {
     "put-shelf-by-material-retired": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 material: string;
             };
@@ -7555,7 +7918,10 @@ export interface operations {
     "put-shelf-by-material-stock": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
             path: {
                 material: string;
             };

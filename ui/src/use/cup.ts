@@ -1,6 +1,6 @@
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
-import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
+import { api, ask, keyHeader, newKey, Problem, type BenchState, type Step } from '@/api/client'
 
 /** How the cup is looked at. What is left out is as the target was read. */
 export interface View {
@@ -19,7 +19,7 @@ export interface View {
 /** How much of a flake one wants to see. */
 export type Wish = 'sparse' | 'medium' | 'heavy'
 
-type Job = { uid: string; step: Step } | { uid: string; redo: boolean }
+type Job = { uid: string; tries?: number } & ({ steps: Step[] } | { step: Step } | { redo: boolean })
 
 /**
  * One cup on the bench. Every step goes into an outbox that survives a reload, and is sent in order; sent twice
@@ -32,26 +32,43 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
   const merged = ref(false)
   const missing = ref(false)
   const waiting = ref(0)
+  const aside = shallowRef<Job[]>([]) // what could not be taken, to be sent once more or let go
 
+  const tries = 3
+  let looks = 0
   let outbox: Job[] = []
   let wanted = false // a fresh look, at whatever the view is by then
   let busy = false
   let ended = false
 
   const key = () => `outbox:${cup.value}`
+  const asideKey = () => `aside:${cup.value}`
   const keep = () => {
     waiting.value = outbox.length
-    if (outbox.length) localStorage.setItem(key(), JSON.stringify(outbox))
-    else localStorage.removeItem(key())
+    for (const [name, list] of [
+      [key(), outbox],
+      [asideKey(), aside.value],
+    ] as const)
+      if (list.length) localStorage.setItem(name, JSON.stringify(list))
+      else localStorage.removeItem(name)
+  }
+  const kept = (name: string): Job[] => {
+    try {
+      const list = JSON.parse(localStorage.getItem(name) ?? '[]') as unknown
+      return Array.isArray(list) ? (list as Job[]).filter((j) => typeof j?.uid === 'string') : []
+    } catch {
+      return [] // damaged
+    }
   }
 
   async function send(job: Job | undefined): Promise<BenchState> {
     const params = { path: { cup: cup.value }, query: view.value }
     const seen = state.value?.head ?? 0
     if (!job) return ask(api.GET('/bench/{cup}', { params }))
-    if ('redo' in job)
-      return ask(api.POST('/bench/{cup}/rewind', { params, body: { uid: job.uid, seen, redo: job.redo } }))
-    return ask(api.POST('/bench/{cup}/steps', { params, body: { uid: job.uid, seen, step: job.step } }))
+    const headers = { [keyHeader]: job.uid }
+    if ('redo' in job) return ask(api.POST('/bench/{cup}/rewind', { params, headers, body: { seen, redo: job.redo } }))
+    const steps = 'steps' in job ? job.steps : [job.step] // the single one is of an older version's outbox
+    return ask(api.POST('/bench/{cup}/steps', { params, headers, body: { seen, steps } }))
   }
 
   async function pump() {
@@ -65,6 +82,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
         const got = await send(job)
         if (at !== cup.value) continue
         state.value = got
+        looks = 0
         merged.value ||= got.merged
         unreachable.value = false
         if (job) outbox.shift()
@@ -75,6 +93,32 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
           unreachable.value = true
           if (!job) wanted = true
           await new Promise((wake) => setTimeout(wake, 1000))
+          continue
+        }
+        if (e.stumbled) {
+          // The program stumbles over this one. A few tries; then it is set aside and shown, and the rest goes on.
+          unreachable.value = false
+          if (!job) {
+            if (++looks < tries) {
+              wanted = true
+              await new Promise((wake) => setTimeout(wake, 300 * looks))
+              continue
+            }
+            looks = 0
+            if (!state.value) missing.value = true
+            problem.value = e
+            continue
+          }
+          job.tries = (job.tries ?? 0) + 1
+          keep()
+          if (job.tries < tries) {
+            await new Promise((wake) => setTimeout(wake, 300 * job.tries!))
+            continue
+          }
+          outbox.shift()
+          aside.value = [...aside.value, job]
+          wanted = true
+          keep()
           continue
         }
         if (job) outbox.shift() // it was refused: said at its field, and not sent again
@@ -102,7 +146,8 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
     () => {
       state.value = problem.value = undefined
       missing.value = merged.value = false
-      outbox = cup.value ? (JSON.parse(localStorage.getItem(key()) ?? '[]') as Job[]) : []
+      outbox = cup.value ? kept(key()) : []
+      aside.value = cup.value ? kept(asideKey()) : []
       waiting.value = outbox.length
       wanted = !!cup.value
       void pump()
@@ -134,8 +179,20 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
     missing,
     waiting,
     refresh,
-    take: (step: Step) => push({ uid: crypto.randomUUID(), step: { ...step, atMS: Date.now() } }),
-    undo: () => push({ uid: crypto.randomUUID(), redo: false }),
-    redo: () => push({ uid: crypto.randomUUID(), redo: true }),
+    aside,
+    take: (...steps: Step[]) => push({ uid: newKey(), steps: steps.map((s) => ({ ...s, atMS: Date.now() })) }),
+    undo: () => push({ uid: newKey(), redo: false }),
+    redo: () => push({ uid: newKey(), redo: true }),
+    /** What was set aside: once more, or let go. */
+    again: () => {
+      outbox.push(...aside.value.map((j) => ({ ...j, tries: 0 })))
+      aside.value = []
+      keep()
+      void pump()
+    },
+    letGo: () => {
+      aside.value = []
+      keep()
+    },
   }
 }

@@ -6,6 +6,7 @@ import { api, ask, type BaitPage } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
+import { useBaits, useReferences } from '@/use/lists'
 
 // What the bait is held against: the reference's photo, another bait, an earlier version of itself, other waters.
 const props = defineProps<{ page: BaitPage; look: Record<string, unknown> }>()
@@ -13,16 +14,8 @@ const what = ref<'' | 'photo' | 'bait' | 'version' | 'waters'>('')
 const photo = ref('')
 const other = ref('')
 const version = ref('')
-const { data: references } = useQuery({
-  queryKey: ['references'],
-  queryFn: () => ask(api.GET('/references')),
-  enabled: computed(() => what.value === 'photo'),
-})
-const { data: baits } = useQuery({
-  queryKey: ['baits'],
-  queryFn: () => ask(api.GET('/baits')),
-  enabled: computed(() => what.value === 'bait'),
-})
+const { items: references } = useReferences(() => what.value === 'photo')
+const { items: baits } = useBaits(() => what.value === 'bait')
 const withPhoto = computed(() => (references.value ?? []).filter((r) => r.photo))
 const shownPhoto = computed(() => withPhoto.value.find((r) => r.uid === photo.value) ?? withPhoto.value[0])
 const others = computed(() => (baits.value ?? []).filter((b) => b.uid !== props.page.uid))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
@@ -8,6 +8,7 @@ import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
 import { useBait } from '@/use/bait'
+import { useCups } from '@/use/lists'
 import { useShapes, useShop } from '@/use/shop'
 
 import BaitBeside from './BaitBeside.vue'
@@ -22,7 +23,7 @@ const router = useRouter()
 const client = useQueryClient()
 const { data: shop } = useShop()
 const { data: shapes } = useShapes()
-const { data: bench } = useQuery({ queryKey: ['cups'], queryFn: () => ask(api.GET('/bench-cups')) })
+const { items: bench } = useCups()
 const uid = computed(() => route.params.bait as string)
 const { page, look, see, set, refresh, glance, undo, back, problem, gone, file } = useBait(uid)
 const mold = computed({ get: () => page.value?.mold ?? '', set: (v: string) => void set('mold', v) })

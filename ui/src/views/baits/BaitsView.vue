@@ -1,19 +1,21 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
+import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useBaits, useCups } from '@/use/lists'
 import { useShapes } from '@/use/shop'
 
 // The baits that are being designed, and the way to molds and sheets.
 const router = useRouter()
 const client = useQueryClient()
-const { data: baits } = useQuery({ queryKey: ['baits'], queryFn: () => ask(api.GET('/baits')) })
-const { data: cups } = useQuery({ queryKey: ['cups'], queryFn: () => ask(api.GET('/bench-cups')) })
+const { items: baits, more, reading, next } = useBaits()
+const { items: cups } = useCups()
 const { data: shapes } = useShapes()
 const chosenCup = ref('')
 const chosenMold = ref('')
@@ -72,5 +74,6 @@ async function begin(way: string) {
         </RouterLink>
       </li>
     </ul>
+    <ListMore class="mt-4 text-ink" :more="more" :reading="reading" @next="next" />
   </section>
 </template>

@@ -16,6 +16,7 @@ import CupLines from './CupLines.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
 import SaveDialog from './SaveDialog.vue'
+import SetAside from './SetAside.vue'
 import SwapDialog, { type Swap } from './SwapDialog.vue'
 import ViewControls from './ViewControls.vue'
 import WedgeView from './WedgeView.vue'
@@ -187,32 +188,43 @@ function undoKeys(e: KeyboardEvent) {
         </p>
         <p v-if="state.warmth" class="ml-auto">{{ state.warmth.says }}</p>
       </div>
-      <ViewControls :look="state.look" :shop="shop" @see="see" />
-      <p v-if="cup.merged.value" class="says flex items-center justify-between text-ink" role="status">
-        Another device is adding to this cup, too. Both are counted.
-        <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
-      </p>
-      <BaitStrip
-        :state="shown"
-        :bait="(route.query.bait as string) ?? ''"
-        :view="(route.query.from as string) ?? ''"
-        @see="see"
-        @resize="(from) => (swapping = { what: 'bait', from })"
-      />
-      <WedgeView :wedge="shown.wedge" :shop="shop" :mm="state.look.thicknessMM" @mm="(mm) => see({ t: String(mm) })" />
-      <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })">
-        <button type="button" class="button mt-1 self-start" @click="correcting = true">What next?</button>
-      </LookBeside>
-      <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
-      <p>
-        <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
-          The same look with salt, glass or floating spheres
-        </button>
-        ·
-        <button type="button" class="min-h-11 underline underline-offset-4" @click="keepPoint">
-          Keep this point of the wedge as a reference
-        </button>
-      </p>
+      <SetAside :cup="cup" />
+      <template v-if="shown.trouble">
+        <ProblemNote class="text-ink" :says="shown.trouble" data-testid="trouble" />
+      </template>
+      <template v-else>
+        <ViewControls :look="state.look" :shop="shop" @see="see" />
+        <p v-if="cup.merged.value" class="says flex items-center justify-between text-ink" role="status">
+          Another device is adding to this cup, too. Both are counted.
+          <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
+        </p>
+        <BaitStrip
+          :state="shown"
+          :bait="(route.query.bait as string) ?? ''"
+          :view="(route.query.from as string) ?? ''"
+          @see="see"
+          @resize="(from) => (swapping = { what: 'bait', from })"
+        />
+        <WedgeView
+          :wedge="shown.wedge"
+          :shop="shop"
+          :mm="state.look.thicknessMM"
+          @mm="(mm) => see({ t: String(mm) })"
+        />
+        <LookBeside :state="shown" :ahead="!!aheadState" @untarget="cup.take({ kind: 'untarget' })">
+          <button type="button" class="button mt-1 self-start" @click="correcting = true">What next?</button>
+        </LookBeside>
+        <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
+        <p>
+          <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
+            The same look with salt, glass or floating spheres
+          </button>
+          ·
+          <button type="button" class="min-h-11 underline underline-offset-4" @click="keepPoint">
+            Keep this point of the wedge as a reference
+          </button>
+        </p>
+      </template>
     </div>
 
     <div class="flex min-w-0 flex-col border-l border-haze bg-mist lg:h-[calc(100dvh-3.5rem)]">
@@ -282,7 +294,7 @@ function undoKeys(e: KeyboardEvent) {
       :view="view"
       :name-of="shelf.nameOf"
       @close="correcting = false"
-      @steps="(steps) => steps.forEach((s) => cup.take(s))"
+      @steps="(steps) => cup.take(...steps)"
       @fresh="freshCup"
     />
     <SaveDialog v-if="saving" :state="state" @close="saving = false" @saved="saved" />

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ask, Problem, type BenchState, type Corrected, type Cup, type Move, type Step } from '@/api/client'
@@ -9,6 +8,7 @@ import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import type { View } from '@/use/cup'
+import { useReferences } from '@/use/lists'
 
 // What next? From the cup as it stands to its target: by the target that it has, or by what one says is wrong with it.
 const props = defineProps<{ state: BenchState; view: View; nameOf: (uid: string) => string }>()
@@ -41,7 +41,7 @@ const saidAs = (what: Move['what']) => moves.value.find((m) => m.what === what)?
 const most = ref(3)
 const noBleeding = ref(false)
 // Between two chips: any pins that are kept.
-const { data: references } = useQuery({ queryKey: ['references'], queryFn: () => ask(api.GET('/references')) })
+const { items: references } = useReferences()
 const chips = computed(() =>
   (references.value ?? []).flatMap((r) =>
     r.pins.map((p) => ({ key: p.uid, name: `${r.name}: ${p.name}`, lab: p.reading.lab })),

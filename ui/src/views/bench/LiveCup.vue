@@ -1,13 +1,15 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import TypedField from '@/parts/TypedField.vue'
+import { useCups } from '@/use/lists'
 
 // The cup as a quantity: what is in it now, what left it and came back, its heat, and the other cups on the bench.
 const props = defineProps<{ state: BenchState; problem: Problem | undefined }>()
@@ -15,10 +17,7 @@ const emit = defineEmits<{ step: [step: Step]; changed: [] }>()
 const router = useRouter()
 const client = useQueryClient()
 
-const { data: cups } = useQuery({
-  queryKey: ['cups', () => props.state.head],
-  queryFn: () => ask(api.GET('/bench-cups')),
-})
+const { items: cups, more, reading, next } = useCups(() => props.state.head)
 const others = computed(() => (cups.value ?? []).filter((c) => c.uid !== props.state.uid))
 const cup = computed(() => props.state.cup)
 const says = ref('')
@@ -42,7 +41,7 @@ const split = (part: number) =>
     await ask(
       api.POST('/bench/{cup}/split', {
         params: params.value,
-        body: { uid: crypto.randomUUID(), seen: props.state.head, share: part },
+        body: { seen: props.state.head, share: part },
       }),
     )
     emit('changed')
@@ -53,7 +52,7 @@ const merge = (other: string, part = 0) =>
     await ask(
       api.POST('/bench/{cup}/merge', {
         params: params.value,
-        body: { uid: crypto.randomUUID(), seen: props.state.head, other, share: part },
+        body: { seen: props.state.head, other, share: part },
       }),
     )
     emit('changed')
@@ -177,6 +176,7 @@ const label = (c: { letter?: string; part?: string }) =>
           </span>
         </li>
       </ul>
+      <ListMore :more="more" :reading="reading" @next="next" />
       <button type="button" class="button self-start" @click="router.push(`/count/${state.uid}`)">
         Hands full: count aloud
       </button>

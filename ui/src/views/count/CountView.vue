@@ -8,7 +8,8 @@ import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { amount } from '@/use/amount'
 import { useCup, type View } from '@/use/cup'
-import { useShelf } from '@/use/shop'
+import { useShelf, useShop } from '@/use/shop'
+import SetAside from '@/views/bench/SetAside.vue'
 
 // Counting with hands full: one large area, or any key (a foot pedal is a key), is one drop. Each is kept with its
 // time; a pause begins a new go.
@@ -19,6 +20,7 @@ const cup = useCup(
   computed<View>(() => ({})),
 )
 const { bottles, byUID, nameOf } = useShelf()
+const { data: shop } = useShop()
 const material = ref('')
 const counted = computed(() => bottles.value.filter((b) => b.colourant || b.powder || b.flake))
 watch(
@@ -158,12 +160,13 @@ function addSome() {
         >
       </div>
       <ProblemNote class="mx-4 mb-4 text-ink" :says="cup.problem.value?.message" />
+      <SetAside class="mx-4 mb-4" :cup="cup" />
       <p v-if="cup.unreachable.value" class="px-4 pb-4 font-semibold" role="status">
         Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
       </p>
     </div>
     <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-5 overflow-y-auto border-l border-haze bg-mist p-4">
-      <section class="flex flex-col gap-2">
+      <section v-if="shop?.scale" class="flex flex-col gap-2">
         <h2>By weight</h2>
         <button type="button" class="button" @click="weigh">
           {{ before === undefined ? 'Weigh the bottle before' : 'Weigh it after' }}

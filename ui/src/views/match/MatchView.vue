@@ -17,6 +17,7 @@ import {
 } from '@/api/client'
 import PhotoCrop from '@/parts/PhotoCrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useReferences } from '@/use/lists'
 import { useShelf } from '@/use/shop'
 
 import { useAsk } from './ask'
@@ -27,7 +28,7 @@ import CandidateCard from './CandidateCard.vue'
 const route = useRoute()
 const router = useRouter()
 const shelf = useShelf()
-const { data: references } = useQuery({ queryKey: ['references'], queryFn: () => answerOf(api.GET('/references')) })
+const { items: references } = useReferences()
 const uid = computed(() => (route.query.reference as string) || '')
 const { data: reference } = useQuery({
   queryKey: ['references', uid],
@@ -49,6 +50,7 @@ const { data, error, isFetching } = useQuery({
 
 // The long search: lines as it goes on, until it is done or stopped.
 const done = ref(0)
+const before = ref(0) // searches whose turn comes first
 const long = shallowRef<AbortController>()
 const found = shallowRef<MatchAnswer>()
 const onTheWay = shallowRef<Candidate[]>()
@@ -63,6 +65,7 @@ async function run(path: string, body: unknown) {
   try {
     await lines<MatchLine>(path, body, own.signal, (l) => {
       done.value = l.done
+      before.value = l.before ?? 0
       if (l.best?.length) onTheWay.value = l.best
       if (l.answer) found.value = l.answer
       if (l.layers) together.value = l.layers
@@ -178,6 +181,7 @@ const crop = computed(() => {
         </p>
         <span class="ml-auto flex items-center gap-2">
           <template v-if="long">
+            <span v-if="before" role="status">Waits its turn, {{ before }} before it</span>
             <progress :value="done" max="1" class="h-3 w-32" aria-label="How far the search has come" />
             <button type="button" class="button" @click="stop">Stop</button>
           </template>

@@ -5,7 +5,9 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useBatches } from '@/use/lists'
 import { useShelf } from '@/use/shop'
 import BatchList from '@/views/batches/BatchList.vue'
 
@@ -20,10 +22,7 @@ const { data: recipe, error } = useQuery({
   queryFn: () => ask(api.GET('/recipes/{recipe}', { params: { path: { recipe: uid.value } } })),
   retry: (n, e) => !(e instanceof Problem && e.status === 404) && n < 2,
 })
-const { data: batches } = useQuery({
-  queryKey: ['batches', uid],
-  queryFn: () => ask(api.GET('/batches', { params: { query: { recipe: uid.value } } })),
-})
+const { items: batches, more, reading, next } = useBatches(() => uid.value)
 const says = ref('')
 const client = useQueryClient()
 const { data: versions } = useQuery({
@@ -195,6 +194,7 @@ async function pour(volume: string) {
       <div>
         <h2 class="pb-2">Test batches</h2>
         <BatchList :batches="batches ?? []" />
+        <ListMore class="mt-3" :more="more" :reading="reading" @next="next" />
         <p v-if="batches && !batches.length" class="text-slate">
           None yet. After a pour, write down what really went in.
         </p>

@@ -1,23 +1,29 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { api, ask, bytesOf, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { amount } from '@/use/amount'
+import { useRecipes } from '@/use/lists'
 import { useShelf } from '@/use/shop'
 
 const { nameOf } = useShelf()
 const client = useQueryClient()
 const find = ref('')
 const near = ref('')
-const { data: recipes } = useQuery({
-  queryKey: ['recipes', 'list', find, near],
-  queryFn: () => ask(api.GET('/recipes', { params: { query: { find: find.value, near: near.value } } })),
-  placeholderData: (was) => was,
-})
+const {
+  items: recipes,
+  more,
+  reading,
+  next,
+} = useRecipes(
+  () => find.value,
+  () => near.value,
+)
 const first = ref('') // the one that another is to be laid beside
 const says = ref('')
 const done = ref('')
@@ -84,7 +90,7 @@ async function bringIn(e: Event) {
           :to="first && first !== r.uid ? `/beside?one=${first}&other=${r.uid}` : `/recipes/${r.uid}`"
           class="flex min-w-0 flex-1 items-stretch"
         >
-          <ColourPatch :hex="r.look.swatch.hex" :name="`${r.name} at ${r.look.thicknessMM} mm`" class="w-36 shrink-0" />
+          <ColourPatch :hex="r.seen.swatch.hex" :name="`${r.name} at ${r.seen.thicknessMM} mm`" class="w-36 shrink-0" />
           <div class="min-w-0 flex-1 bg-mist px-4 py-3 text-ink">
             <p class="truncate text-lg font-semibold">{{ r.name }}</p>
             <p class="truncate">
@@ -96,9 +102,9 @@ async function bringIn(e: Event) {
             <p class="text-slate">
               Version {{ r.revision }}, saved
               {{ new Date(r.savedAt).toLocaleDateString(undefined, { dateStyle: 'medium' })
-              }}<template v-if="r.look.against"> · {{ r.look.against.nearness }} to its target</template>
-              <template v-if="r.near">
-                · ΔE00 <span class="figure">{{ r.near.deltaE00.toFixed(0) }}</span> from the colour sought</template
+              }}<template v-if="r.seen.nearness"> · {{ r.seen.nearness }} to its target</template>
+              <template v-if="r.deltaE00 !== undefined">
+                · ΔE00 <span class="figure">{{ r.deltaE00.toFixed(0) }}</span> from the colour sought</template
               >
             </p>
             <p v-if="r.tags?.length || r.ownUse" class="truncate text-slate">
@@ -117,6 +123,7 @@ async function bringIn(e: Event) {
         </button>
       </li>
     </ul>
+    <ListMore class="mt-3" :more="more" :reading="reading" @next="next" />
     <p v-if="recipes && !recipes.length" class="text-lg">
       {{
         find

@@ -1,24 +1,26 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type ReferenceCard } from '@/api/client'
+import { api, Problem, type ReferenceCard } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useReferenceChange } from '@/use/reference'
 
 // Several baits of one bag: how far they differ among themselves, and the one that is not typical.
 const props = defineProps<{ reference: ReferenceCard }>()
 const emit = defineEmits<{ set: [reference: ReferenceCard] }>()
 const says = ref('')
+const change = useReferenceChange(
+  () => props.reference,
+  (r) => emit('set', r),
+)
 const aside = computed(() => [...new Set(props.reference.pins.filter((p) => p.aside).map((p) => p.sample))])
 async function put(sample: number, away: boolean) {
   try {
-    emit(
-      'set',
-      await ask(
-        api.POST('/references/{reference}/aside', {
-          params: { path: { reference: props.reference.uid } },
-          body: { sample, aside: away },
-        }),
-      ),
+    await change((seen) =>
+      api.POST('/references/{reference}/aside', {
+        params: { path: { reference: props.reference.uid } },
+        body: { seen, sample, aside: away },
+      }),
     )
     says.value = ''
   } catch (e) {

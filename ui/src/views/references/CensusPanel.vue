@@ -6,6 +6,8 @@ import { api, ask, Problem, type ReferenceCard } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useRecipeChoices } from '@/use/lists'
+import { useReferenceChange } from '@/use/reference'
 import { useShelf } from '@/use/shop'
 
 // How long a millimetre is in the photo, and the flake in a region of it: found, counted, corrected by hand, and turned into
@@ -41,8 +43,9 @@ function begin(what: 'scale' | 'count' | 'correct') {
 function take(x: number, y: number): boolean {
   if (!asks.value) return false
   if (doing.value === 'correct') {
-    void attempt(() =>
-      api.POST('/references/{reference}/census/piece', { params: { path: path() }, body: { x, y, class: kind.value } }),
+    const piece = { x, y, class: kind.value }
+    void attempt((seen) =>
+      api.POST('/references/{reference}/census/piece', { params: { path: path() }, body: { seen, ...piece } }),
     )
     return true
   }
@@ -53,10 +56,14 @@ function take(x: number, y: number): boolean {
 defineExpose({ take })
 
 const path = () => ({ reference: props.reference.uid })
-async function attempt(work: () => Parameters<typeof ask<ReferenceCard>>[0]) {
+const change = useReferenceChange(
+  () => props.reference,
+  (r) => emit('set', r),
+)
+async function attempt(work: Parameters<typeof change>[0]) {
   says.value = ''
   try {
-    emit('set', await ask(work()))
+    await change(work)
     return true
   } catch (e) {
     if ((e as Error).name !== 'AbortError') says.value = e instanceof Problem ? e.message : String(e)
@@ -68,12 +75,12 @@ async function send() {
   stop.value = new AbortController()
   const { signal } = stop.value
   const params = { path: path() }
-  const done = await attempt(() =>
+  const done = await attempt((seen) =>
     doing.value === 'scale'
-      ? api.POST('/references/{reference}/scale', { params, body: { a, b, length: length.value }, signal })
+      ? api.POST('/references/{reference}/scale', { params, body: { seen, a, b, length: length.value }, signal })
       : api.POST('/references/{reference}/census', {
           params,
-          body: { x0: a[0], y0: a[1], x1: b[0], y1: b[1] },
+          body: { seen, x0: a[0], y0: a[1], x1: b[0], y1: b[1] },
           signal,
         }),
   )
@@ -81,13 +88,10 @@ async function send() {
   stop.value = undefined
   places.value = []
 }
-const clear = () => attempt(() => api.DELETE('/references/{reference}/census', { params: { path: path() } }))
+const clear = () =>
+  attempt((seen) => api.DELETE('/references/{reference}/census', { params: { path: path(), query: { seen } } }))
 
-const { data: recipes } = useQuery({
-  queryKey: ['recipes'],
-  queryFn: () => ask(api.GET('/recipes')),
-  enabled: computed(() => !!found.value),
-})
+const { items: recipes } = useRecipeChoices(() => !!found.value)
 const bases = computed(() => [
   { key: '', name: 'clear plastisol' },
   ...(recipes.value ?? []).map((r) => ({ key: r.uid, name: r.name })),

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type ReferenceCard, type ShopInfo } from '@/api/client'
+import { api, Problem, type ReferenceCard, type ShopInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useReferenceChange } from '@/use/reference'
 
 // The light of the photo, undone by something known in it. What is to be pointed at next is asked for; the photo hands the
 // places over.
@@ -45,6 +46,10 @@ function take(x: number, y: number): boolean {
 }
 defineExpose({ take })
 
+const change = useReferenceChange(
+  () => props.reference,
+  (r) => emit('lit', r),
+)
 async function send(none = false) {
   const [a, b] = places.value
   busy.value = true
@@ -58,11 +63,11 @@ async function send(none = false) {
       ...(kind.value === 'card' && !none ? { corners: places.value.map((p) => [p.x, p.y]), chart: chart.value } : {}),
       ...(kind.value === 'bare' && !none ? { bare: a! } : {}),
     }
-    emit(
-      'lit',
-      await ask(
-        api.POST('/references/{reference}/light', { params: { path: { reference: props.reference.uid } }, body }),
-      ),
+    await change((seen) =>
+      api.POST('/references/{reference}/light', {
+        params: { path: { reference: props.reference.uid } },
+        body: { seen, ...body },
+      }),
     )
     kind.value = undefined
     says.value = ''
@@ -120,7 +125,9 @@ async function file(e: Event) {
         <label>Grey, %<input v-model="greyPct" class="field figure" inputmode="decimal" /></label>
       </div>
       <label v-if="kind === 'card'" class="button cursor-pointer">
-        {{ chartName || 'The card’s own file (CGATS or CSV)' }}
+        {{
+          chartName || (shop.card ? 'The card’s own file, if it is another one' : 'The card’s own file (CGATS or CSV)')
+        }}
         <input
           type="file"
           accept=".txt,.csv,.cgats,text/plain,text/csv"

@@ -6,6 +6,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useReferenceChange } from '@/use/reference'
 import { useShop } from '@/use/shop'
 
 import BagPanel from './BagPanel.vue'
@@ -141,13 +142,15 @@ const remove = (pin: PinCard) =>
       await ask(api.DELETE('/references/{reference}/pins/{pin}', { params })),
     )
   })
+const change = useReferenceChange(
+  () => reference.value!,
+  (r) => client.setQueryData(['references', uid.value], r),
+)
 const setMine = (pin: PinCard) =>
   attempt(async () => {
     const params = { path: { reference: uid.value, pin: pin.uid } }
-    const body = { mine: !pin.mine }
-    client.setQueryData(
-      ['references', uid.value],
-      await ask(api.POST('/references/{reference}/pins/{pin}/mine', { params, body })),
+    await change((seen) =>
+      api.POST('/references/{reference}/pins/{pin}/mine', { params, body: { seen, mine: !pin.mine } }),
     )
   })
 const aim = (pin: PinCard) =>
@@ -156,7 +159,7 @@ const aim = (pin: PinCard) =>
     cup ||= (await ask(api.POST('/bench', { params: { query: {} }, body: {} }))).uid
     const params = { path: { cup }, query: {} }
     const { head } = await ask(api.GET('/bench/{cup}', { params }))
-    const body = { uid: crypto.randomUUID(), seen: head, step: { kind: 'target' as const, target: pin.target } }
+    const body = { seen: head, steps: [{ kind: 'target' as const, target: pin.target }] }
     await ask(api.POST('/bench/{cup}/steps', { params, body }))
     await router.push(`/bench/${cup}`)
   })

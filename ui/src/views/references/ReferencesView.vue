@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type PhotoInfo } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import ListMore from '@/parts/ListMore.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useReferences } from '@/use/lists'
 
 const router = useRouter()
 const client = useQueryClient()
-const { data: references } = useQuery({ queryKey: ['references'], queryFn: () => ask(api.GET('/references')) })
+const { items: references, more, reading, next } = useReferences()
 const says = ref('')
 
 const told = ref('')
@@ -57,5 +59,6 @@ async function begin(name: string, photo: string) {
         </RouterLink>
       </li>
     </ul>
+    <ListMore class="mt-4 text-ink" :more="more" :reading="reading" @next="next" />
   </section>
 </template>

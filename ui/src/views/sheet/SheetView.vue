@@ -6,6 +6,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
+import { useCups } from '@/use/lists'
 import { useShapes, useShop } from '@/use/shop'
 
 // One colour in every bait, or every colour in one bait, in one light.
@@ -13,7 +14,7 @@ const route = useRoute()
 const router = useRouter()
 const { data: shop } = useShop()
 const { data: shapes } = useShapes()
-const { data: cups } = useQuery({ queryKey: ['cups'], queryFn: () => ask(api.GET('/bench-cups')) })
+const { items: cups } = useCups()
 const q = (key: string) => (route.query[key] as string) ?? ''
 const pick = (key: string, usual = '') =>
   computed({
@@ -24,13 +25,14 @@ const ground = pick('ground', 'white')
 const light = pick('light', 'D65')
 const cup = pick('cup')
 const bait = pick('bait')
+const after = pick('after')
 const look = computed(() => ({ ground: ground.value as 'white', light: light.value as 'D65' }))
 const { data: sheet } = useQuery({
-  queryKey: ['sheet', cup, bait, look],
+  queryKey: ['sheet', cup, bait, look, after],
   queryFn: () =>
     cup.value
       ? ask(api.GET('/sheet/{cup}', { params: { path: { cup: cup.value }, query: look.value } }))
-      : ask(api.GET('/sheet', { params: { query: { ...look.value, bait: bait.value } } })),
+      : ask(api.GET('/sheet', { params: { query: { ...look.value, bait: bait.value, after: after.value } } })),
   placeholderData: (was) => was,
 })
 </script>
@@ -53,6 +55,10 @@ const { data: sheet } = useQuery({
     </div>
     <div v-if="sheet" class="grid grid-cols-1 gap-4 sm:grid-cols-2 lg:grid-cols-4" data-testid="sheet">
       <BaitPatch v-for="p in sheet.pictures" :key="p.key" :png="p.png" :name="p.name" />
+    </div>
+    <div v-if="sheet && (after || sheet.next)" class="flex gap-3 pt-4 text-ink">
+      <button v-if="after" type="button" class="button" @click="after = ''">First sheet</button>
+      <button v-if="sheet.next" type="button" class="button" @click="after = sheet.next">Next sheet</button>
     </div>
   </section>
 </template>

@@ -30,9 +30,10 @@ async function tell(work: () => Promise<Kit>) {
     await client.invalidateQueries({ queryKey: ['shelf'] })
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)
+    if (e instanceof Problem && e.status === 409) await client.invalidateQueries({ queryKey: ['kit'] })
   }
 }
-const keep = (change: Partial<Kit>) => tell(() => ask(api.PUT('/kit', { body: { ...(kit.value as Kit), ...change } })))
+const keep = (change: Partial<Kit>) => tell(() => ask(api.PUT('/kit', { body: { ...kit.value!, ...change } })))
 function toggle(tsp: number) {
   const owned = kit.value?.spoonsTSP ?? []
   void keep({ spoonsTSP: owned.includes(tsp) ? owned.filter((s) => s !== tsp) : [...owned, tsp].sort((a, b) => b - a) })
@@ -51,6 +52,7 @@ const calibrate = () =>
     ask(
       api.POST('/kit/measures', {
         body: {
+          seen: kit.value?.revision ?? 0,
           name: name.value,
           material: material.value,
           grams: Number(grams.value.replace(',', '.')) || 0,

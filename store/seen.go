@@ -1,0 +1,178 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"slices"
+	"strings"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/material"
+	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
+)
+
+// Seen is what a list shows of a recipe's colour. It is kept with the version, and worked out again when one of its materials changed.
+type Seen struct {
+	Swatch      recipe.Swatch `json:"swatch" doc:"As its target was read, or 4 mm over white"`
+	ThicknessMM float64       `json:"thicknessMM"`
+	Nearness    string        `json:"nearness,omitempty" doc:"How it stands to its target, in words"`
+	Near        colour.Lab    `json:"near" doc:"At 5 mm over white, as recipes are compared with a colour that is sought"`
+}
+
+// nearMM is the thickness at which recipes are compared with a colour that is sought.
+const nearMM = 5
+
+func see(r *SavedRecipe, shelf recipe.Shelf) (*Seen, error) {
+	mix, err := recipe.Stir(&r.Cup, shelf)
+	if err != nil {
+		return nil, err
+	}
+	at := recipe.Condition{ThicknessMM: 4, Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	if t := r.Target; t != nil {
+		at.ThicknessMM, at.Ground = t.ThicknessMM, t.Ground
+		if t.State != "" {
+			at.State = t.State
+		}
+	}
+	lab := mix.Colour(at)
+	s := &Seen{
+		Swatch: recipe.NewSwatch(lab), ThicknessMM: at.ThicknessMM,
+		Near: mix.Colour(recipe.Condition{ThicknessMM: nearMM, Ground: optics.White, Light: colour.D65}),
+	}
+	if r.Target != nil {
+		s.Nearness = colour.Compare(lab, r.Target.Lab).Nearness
+	}
+	return s, nil
+}
+
+// SeenOf gives what a list shows of each recipe's colour, and keeps what had to be worked out for it.
+func (sh *Shop) SeenOf(ctx context.Context, list []SavedRecipe) ([]Seen, error) {
+	shelf, sums, err := sh.shelf(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Seen, len(list))
+	var fresh []int
+	for i := range list {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		s := list[i].seen
+		if s == nil {
+			if s, err = see(&list[i], shelf); err != nil {
+				return nil, err
+			}
+			fresh = append(fresh, i)
+		}
+		out[i] = *s
+	}
+	for part := range slices.Chunk(fresh, someAtOnce) {
+		if err := sh.keepSeen(ctx, list, out, part, sums); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// keepSeen writes colours down, unless a material changed since they were worked out.
+func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, which []int, of shelfSums) error {
+	return inTx(ctx, sh.db, func(tx *sql.Tx) error {
+		now, err := sumsOf(ctx, tx, sh.id, "LOCK IN SHARE MODE")
+		if err != nil || now != of {
+			return err
+		}
+		for _, i := range which {
+			doc, err := asJSON(seen[i])
+			if err != nil {
+				return err
+			}
+			near := seen[i].Near
+			if _, err := tx.ExecContext(ctx, "UPDATE recipe_revision SET seen = ?, near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND recipe_uid = ? AND revision = ?",
+				doc, near.L, near.A, near.B, sh.id, list[i].UID, list[i].Revision); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// unsee forgets the colours of every recipe that has a material in it, also within a dilution.
+func unsee(ctx context.Context, tx *sql.Tx, shop int64, uid string, shelf recipe.Shelf) error {
+	uids := []string{uid}
+	for other, m := range shelf {
+		if m.Colourant != nil && slices.ContainsFunc(m.Colourant.Contains, func(p material.Part) bool { return p.Material == uid }) {
+			uids = append(uids, other)
+		}
+	}
+	in := marks(len(uids))
+	for _, query := range []string{
+		"UPDATE recipe_revision SET seen = NULL, near_l = NULL WHERE shop_id = ? AND plastisol_uid IN (" + in + ")",
+		`UPDATE recipe_revision r JOIN recipe_dose d ON d.shop_id = r.shop_id AND d.recipe_uid = r.recipe_uid AND d.revision = r.revision
+			SET r.seen = NULL, r.near_l = NULL WHERE r.shop_id = ? AND d.material_uid IN (` + in + ")",
+	} {
+		if _, err := tx.ExecContext(ctx, query, append([]any{shop}, anys(uids)...)...); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// NearRecipe is a recipe with its distance from a colour.
+type NearRecipe struct {
+	UID      string
+	DeltaE00 float64
+}
+
+// RecipesNear lists recipes, the one nearest to a colour at 5 mm over white first.
+func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string, page Page) (Listed[NearRecipe], error) {
+	none := Listed[NearRecipe]{}
+	where, args, err := sh.mentions(ctx, find)
+	if err != nil {
+		return none, err
+	}
+	args = append([]any{sh.id}, args...)
+	unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+` AND r.near_l IS NULL`, args...)
+	if err != nil {
+		return none, err
+	}
+	seen, err := sh.SeenOf(ctx, unseen)
+	if err != nil {
+		return none, err
+	}
+	var all []NearRecipe
+	for i, r := range unseen {
+		all = append(all, NearRecipe{r.UID, colour.DeltaE00(seen[i].Near, wanted)})
+	}
+	known := map[string]bool{}
+	for _, n := range all {
+		known[n.UID] = true
+	}
+	err = sh.eachRow(ctx, `SELECT recipe.uid, r.near_l, r.near_a, r.near_b`+newestRecipes+where+` AND r.near_l IS NOT NULL`, args, func(row *sql.Rows) error {
+		var uid string
+		var lab colour.Lab
+		err := row.Scan(&uid, &lab.L, &lab.A, &lab.B)
+		if !known[uid] {
+			all = append(all, NearRecipe{uid, colour.DeltaE00(lab, wanted)})
+		}
+		return err
+	})
+	if err != nil {
+		return none, err
+	}
+	place := func(n *NearRecipe) string { return fmt.Sprintf("%012.6f", n.DeltaE00) + "\x00" + n.UID }
+	slices.SortFunc(all, func(a, b NearRecipe) int { return strings.Compare(place(&a), place(&b)) })
+	if page.After != "" {
+		parts, err := page.parts(2)
+		if err != nil {
+			return none, err
+		}
+		last := strings.Join(parts, "\x00")
+		all = slices.DeleteFunc(all, func(n NearRecipe) bool { return place(&n) <= last })
+	}
+	if all == nil {
+		all = []NearRecipe{}
+	}
+	return cut(all, page.Most, func(n *NearRecipe) string { return cursorOf(place(n)) }), nil
+}

@@ -1,0 +1,49 @@
+import { useInfiniteQuery } from '@tanstack/vue-query'
+import { computed, type MaybeRefOrGetter, toValue } from 'vue'
+
+import { api, ask } from '@/api/client'
+
+/** A list that is read in parts: what was read so far, and the way to what follows. */
+function useList<T>(
+  key: unknown[],
+  part: (after: string) => Promise<{ items: T[]; next?: string }>,
+  enabled: MaybeRefOrGetter<boolean> = true,
+) {
+  const query = useInfiniteQuery({
+    queryKey: key,
+    queryFn: ({ pageParam }) => part(pageParam),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
+    placeholderData: (was) => was,
+    enabled: computed(() => toValue(enabled)),
+  })
+  return {
+    items: computed(() => query.data.value?.pages.flatMap((p) => p.items)),
+    more: query.hasNextPage,
+    reading: query.isFetchingNextPage,
+    next: () => void query.fetchNextPage(),
+  }
+}
+
+const most = 60 // for what is chosen from; the shop's latest things are what one wants
+
+export const useRecipes = (find: () => string, near: () => string) =>
+  useList(['recipes', 'list', find, near], (after) =>
+    ask(api.GET('/recipes', { params: { query: { find: find(), near: near(), after } } })),
+  )
+export const useRecipeChoices = (enabled: MaybeRefOrGetter<boolean>) =>
+  useList(['recipes', 'choices'], (after) => ask(api.GET('/recipes', { params: { query: { after, most } } })), enabled)
+export const useBatches = (recipe: () => string) =>
+  useList(['batches', 'list', recipe], (after) =>
+    ask(api.GET('/batches', { params: { query: { recipe: recipe(), after } } })),
+  )
+export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true) =>
+  useList(
+    ['references', 'list'],
+    (after) => ask(api.GET('/references', { params: { query: { after, most } } })),
+    enabled,
+  )
+export const useBaits = (enabled: MaybeRefOrGetter<boolean> = true) =>
+  useList(['baits', 'list'], (after) => ask(api.GET('/baits', { params: { query: { after } } })), enabled)
+export const useCups = (also: () => unknown = () => 0) =>
+  useList(['cups', also], (after) => ask(api.GET('/bench-cups', { params: { query: { after, most: 24 } } })))

@@ -1,0 +1,592 @@
+package web_test
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"maps"
+	"math/rand/v2"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/web"
+)
+
+var (
+	fuzzFor  = flag.Duration("fuzz-for", 40*time.Second, "how long the API is fuzzed")
+	fuzzSeed = flag.Uint64("fuzz-seed", 0, "seed of the API's fuzz; 0 for one of the day")
+)
+
+// The API is asked everything its own description allows, and much that it does not: wrong types, missing and extra fields, figures
+// that are none or huge, long strings, ids of another kind and of another alphabet, cut-off bodies, and valid requests in any order.
+// Nothing of it is a mistake of ours (5xx), whatever was stored can be read again, and what is said is fit for a maker.
+func TestTheAPIIsFuzzed(t *testing.T) {
+	seed := cmp.Or(*fuzzSeed, uint64(time.Now().Unix()/86_400))
+	t.Logf("seed %d: go test ./web -run Fuzzed -args -fuzz-for 10m -fuzz-seed %d", seed, seed)
+	raw, err := web.OpenAPI()
+	require.NoError(t, err)
+	f := &fuzzer{server: serve(t, true), rng: rand.New(rand.NewPCG(seed, 1)), ids: map[string][]string{}, seen: map[string]float64{}, tally: map[int]int{}}
+	require.NoError(t, json.Unmarshal(raw, &f.doc))
+	f.photo, err = os.ReadFile("../e2e/testdata/bait.jpg")
+	require.NoError(t, err)
+	for path, item := range f.doc.Paths {
+		for method, o := range item {
+			o.method, o.path = strings.ToUpper(method), path
+			f.ops = append(f.ops, o)
+		}
+	}
+	slices.SortFunc(f.ops, func(a, b *operation) int { return cmp.Compare(a.path+a.method, b.path+b.method) })
+	f.readAll()
+	n := 0
+	for until := time.Now().Add(*fuzzFor); time.Now().Before(until) && f.wrongs < 12; n++ {
+		f.one(f.ops[f.rng.IntN(len(f.ops))])
+		if n%400 == 399 {
+			f.readAll()
+		}
+	}
+	f.readAll()
+	t.Logf("%d requests: %v; %d ids", n, f.tally, len(f.seen))
+	require.Greater(t, f.tally[200], n/12, "many valid ones were among them")
+	require.Greater(t, f.tally[422], n/12, "and many that were not")
+}
+
+type schema struct {
+	Ref                  string `json:"$ref"`
+	Type                 any
+	Format, Pattern      string
+	Enum                 []any
+	Minimum, Maximum     *float64
+	MinItems, MaxItems   *int
+	MinLength, MaxLength *int
+	Properties           map[string]*schema
+	Required             []string
+	Items                *schema
+}
+
+func (s *schema) kind() string {
+	switch t := s.Type.(type) {
+	case string:
+		return t
+	case []any:
+		k, _ := t[0].(string)
+		return k
+	}
+	return ""
+}
+
+type operation struct {
+	method, path string
+	Parameters   []struct {
+		Name, In string
+		Required bool
+		Schema   *schema
+	}
+	RequestBody *struct {
+		Content map[string]struct{ Schema *schema }
+	}
+}
+
+type fuzzer struct {
+	*server
+	rng *rand.Rand
+	doc struct {
+		Paths      map[string]map[string]*operation
+		Components struct{ Schemas map[string]*schema }
+	}
+	ops    []*operation
+	ids    map[string][]string // by kind
+	seen   map[string]float64  // head or revision by uid
+	photo  []byte
+	tally  map[int]int
+	wrongs int
+}
+
+// kinds of ids, by where they come from.
+var kindOfList = map[string]string{
+	"/bench-cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/shelf": "material",
+}
+
+func (f *fuzzer) pick(list []string) string {
+	if len(list) == 0 {
+		return ""
+	}
+	return list[f.rng.IntN(len(list))]
+}
+
+func (f *fuzzer) learn(kind string, v any) {
+	o, ok := v.(map[string]any)
+	if !ok {
+		return
+	}
+	uid, _ := o["uid"].(string)
+	if uid == "" {
+		return
+	}
+	if !slices.Contains(f.ids[kind], uid) {
+		f.ids[kind] = append(f.ids[kind], uid)
+	}
+	for _, key := range []string{"head", "revision"} {
+		if n, ok := o[key].(float64); ok {
+			f.seen[uid] = n
+		}
+	}
+	if p, ok := o["photo"].(map[string]any); ok {
+		f.learn("photo", p)
+	}
+	pins, _ := o["pins"].([]any)
+	for _, p := range pins {
+		f.learn("pin", p)
+	}
+}
+
+// readAll reads everything there is: what can't be read was stored by mistake.
+func (f *fuzzer) readAll() {
+	for path, kind := range kindOfList {
+		after := ""
+		for range 6 {
+			query := ""
+			if path != "/molds" && path != "/shelf" {
+				query = "?most=40&after=" + after
+			}
+			v := f.must("GET", path+query)
+			items, _ := v.([]any)
+			after = ""
+			if page, ok := v.(map[string]any); ok {
+				items, _ = page["items"].([]any)
+				after, _ = page["next"].(string)
+			}
+			for _, it := range items {
+				f.learn(kind, it)
+			}
+			if after == "" {
+				break
+			}
+		}
+	}
+	some := func(list []string) []string { return list[max(0, len(list)-12):] }
+	for _, uid := range some(f.ids["cup"]) {
+		if w := f.ask("GET", "/api/v1/bench/"+uid, nil); w.Code != 404 { // one that was poured into another is gone
+			v := f.must("GET", "/bench/"+uid)
+			require.Empty(f.t, v.(map[string]any)["trouble"], "a cup that can't be shown: %.2000v", v)
+			f.must("GET", "/bench/"+uid+"/log")
+		}
+	}
+	for _, uid := range some(f.ids["bait"]) {
+		if w := f.ask("GET", "/api/v1/baits/"+uid+"?quick=true", nil); w.Code != 404 { // one that was put away is gone
+			f.must("GET", "/baits/"+uid)
+		}
+	}
+	for _, uid := range some(f.ids["recipe"]) {
+		f.must("GET", "/recipes/"+uid+"/versions")
+		f.must("GET", "/recipes/"+uid+"/export")
+	}
+	for _, kind := range []string{"reference", "mold"} {
+		for _, uid := range some(f.ids[kind]) {
+			f.must("GET", "/"+kind+"s/"+uid)
+		}
+	}
+	for _, uid := range some(f.ids["material"]) {
+		f.must("GET", "/shelf/"+uid)
+	}
+	f.must("GET", "/kit")
+}
+
+func (f *fuzzer) must(method, path string) any {
+	f.t.Helper()
+	w := f.ask(method, "/api/v1"+path, nil)
+	require.Equal(f.t, 200, w.Code, "%s %s: %.600s", method, path, w.Body)
+	var v any
+	require.NoError(f.t, json.Unmarshal(w.Body.Bytes(), &v))
+	return v
+}
+
+func (f *fuzzer) chance(oneIn int) bool { return f.rng.IntN(oneIn) == 0 }
+
+// one asks one operation something.
+func (f *fuzzer) one(o *operation) {
+	path, query := o.path, url.Values{}
+	main := "" // the thing that the path names
+	for _, p := range o.Parameters {
+		switch p.In {
+		case "path":
+			uid := f.uid(p.Name)
+			if f.chance(12) {
+				uid = f.odd()
+			}
+			main = cmp.Or(main, uid)
+			path = strings.ReplaceAll(path, "{"+p.Name+"}", url.PathEscape(cmp.Or(uid, "x")))
+		case "query":
+			if !p.Required && f.chance(2) {
+				continue
+			}
+			switch v := f.value(p.Schema, p.Name, main, 0).(type) {
+			case []any:
+				for _, one := range v {
+					query.Add(p.Name, text(one))
+				}
+			default:
+				query.Set(p.Name, text(v))
+			}
+			if f.chance(25) {
+				query.Set(p.Name, f.oddText())
+			}
+		}
+	}
+	if f.chance(40) {
+		query.Set("more", "1")
+	}
+	var body []byte
+	kind := "application/json"
+	if o.RequestBody != nil {
+		for k, c := range o.RequestBody.Content {
+			kind = k
+			if k == "application/json" {
+				v := f.value(c.Schema, "", main, 0)
+				if f.chance(3) {
+					v = f.spoil(v)
+				}
+				body = f.written(v)
+			} else {
+				body = f.file(path)
+			}
+		}
+		if f.chance(30) && len(body) > 0 {
+			body = body[:f.rng.IntN(len(body))]
+		}
+	}
+	ctx, cancel := context.WithTimeout(f.t.Context(), 4*time.Second)
+	defer cancel()
+	var in io.Reader = bytes.NewReader(body)
+	if f.chance(60) { // cut off on its way
+		in = io.MultiReader(bytes.NewReader(body[:len(body)/2]), broken{})
+	}
+	address := "/api/v1" + path
+	if len(query) > 0 {
+		address += "?" + query.Encode()
+	}
+	r := httptest.NewRequestWithContext(ctx, o.method, address, in)
+	r.Host = "127.0.0.1:8080"
+	r.Header.Set("Content-Type", kind)
+	if f.chance(80) {
+		r.Header.Set("Content-Type", f.pick([]string{"text/plain", "application/xml", "", "multipart/form-data"}))
+	}
+	if !f.chance(100) {
+		r.Header.Set("Idempotency-Key", fmt.Sprintf("fuzz-%d", f.rng.Uint64()))
+	}
+	w := httptest.NewRecorder()
+	f.ServeHTTP(w, r)
+	f.tally[w.Code]++
+	f.judge(o, address, body, w)
+}
+
+type broken struct{}
+
+func (broken) Read([]byte) (int, error) { return 0, errors.New("gone") }
+
+// notForMakers is what nobody at a bench should have to read.
+var notForMakers = regexp.MustCompile(`\bexpected\b|invalid character|strconv|\b(?i:sql)\b|Error \d{4}|json: |runtime|\bnil\b|panic|goroutine|\bstruct\b|interface|unmarshal|\bregexp?\b|\buint|float64|index out|EOF|0x[0-9a-f]{6}|%!|\bNaN\b|[+-]Inf|schema|undefined|validation`)
+
+func (f *fuzzer) judge(o *operation, address string, body []byte, w *httptest.ResponseRecorder) {
+	f.t.Helper()
+	say := func(what string) {
+		f.wrongs++
+		f.t.Errorf("%s\n%s %s\n%.1500s\n→ %d %.800s", what, o.method, address, body, w.Code, w.Body)
+	}
+	if w.Code >= 500 {
+		say("a mistake of ours")
+		return
+	}
+	kind := w.Header().Get("Content-Type")
+	switch {
+	case w.Code >= 400 && w.Code != 403:
+		var p struct {
+			Detail string
+			Errors []struct{ Location, Message string }
+		}
+		if err := json.Unmarshal(w.Body.Bytes(), &p); err != nil || p.Detail == "" {
+			say("an answer without words")
+			return
+		}
+		said := p.Detail
+		for _, e := range p.Errors {
+			said += "\n" + e.Message
+		}
+		if bad := notForMakers.FindString(said); bad != "" && !bytes.Contains(body, []byte(bad)) && !strings.Contains(address, url.QueryEscape(bad)) {
+			say("not a maker's words: " + bad)
+		}
+		if w.Body.Len() > 6000 {
+			say("an answer that grows with what was sent")
+		}
+	case strings.Contains(kind, "ndjson"):
+		lines := bytes.Split(bytes.TrimSpace(w.Body.Bytes()), []byte("\n"))
+		var last struct {
+			Error          string
+			Answer, Layers any
+		}
+		if err := json.Unmarshal(lines[len(lines)-1], &last); err == nil && notForMakers.MatchString(last.Error) {
+			say("not a maker's words")
+		}
+	case strings.Contains(kind, "json"):
+		var v any
+		if err := json.Unmarshal(w.Body.Bytes(), &v); err != nil {
+			say("an answer that can't be read: " + err.Error())
+			return
+		}
+		switch {
+		case strings.HasPrefix(o.path, "/bench") && o.path != "/bench-cups":
+			if m, ok := v.(map[string]any); ok && m["trouble"] != nil {
+				say("a cup that can't be shown")
+			}
+			f.learn("cup", v)
+		case strings.HasPrefix(o.path, "/baits/"):
+			f.learn("bait", v)
+		case strings.HasPrefix(o.path, "/recipes/{"), o.path == "/recipes" && o.method == "POST":
+			f.learn("recipe", v)
+		case strings.HasPrefix(o.path, "/references/{"), o.path == "/references" && o.method == "POST":
+			f.learn("reference", v)
+		case strings.HasPrefix(o.path, "/molds/{"):
+			f.learn("mold", v)
+		case strings.HasPrefix(o.path, "/shelf/{"):
+			f.learn("material", v)
+		case o.path == "/kit":
+			if m, ok := v.(map[string]any); ok {
+				f.seen["kit"], _ = m["revision"].(float64)
+			}
+		}
+	}
+}
+
+// uid is an id for a field of this name.
+func (f *fuzzer) uid(name string) string {
+	kind := map[string]string{
+		"cup": "cup", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin",
+		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
+		"flake": "reference", "one": "pin", "other": "cup",
+	}[name]
+	if f.chance(25) {
+		for k := range f.ids {
+			kind = k
+		}
+	}
+	if kind == "mold" && f.chance(2) {
+		return f.pick([]string{"paddle-minnow", "stick-worm", "curl-tail-grub"})
+	}
+	list := f.ids[kind]
+	if kind == "cup" || kind == "bait" || kind == "recipe" { // the latest are worked on most
+		list = list[max(0, len(list)-8):]
+	}
+	if uid := f.pick(list); uid != "" {
+		return uid
+	}
+	return "nothing-here"
+}
+
+var (
+	texts = []string{
+		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz", "350F", "177 C", "half", "1/3", "all", "20 %", ".015", "50 mm",
+		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes", "laminate", "pour", "single", "core", "three", "name", "mold", "way", "add",
+		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape", "retired", "lengthMM", "strength", "drops", "dropML", "note", "heat", "#c0ffee",
+		"dark dull olive", "too dark", "clear-red", "carbon-black", "hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5", "2 tsp heaped", "5 gal",
+	}
+	oddTexts = []string{
+		"", " ", "NaN", "Inf", "-Inf", "1e999", "1e308", "-1e308", "1e-320", "0x1p-2", "null", "größe", "日本", "\u202e gnol", "a\u200bb", "\x00", "'; DROP TABLE cup; --", "%", "_", "\\", "🐟", "../../etc",
+		"١٢ drops", "½ cup", "1/0", "0/0", "99999999999999999999", "--", "+", "1 cup cup", "\n", "<b>", "\u2028", "1e1e1", "infinity cups", "nan drops",
+	}
+)
+
+func (f *fuzzer) odd() string {
+	return f.pick([]string{"größe", "日本", "A", "a b", "..", "x'y", "%00", "\u202e", strings.Repeat("x", 65), strings.Repeat("ü", 70), "-", "a_b", f.pick(f.ids["material"]), f.pick(f.ids["cup"]), f.pick(f.ids["pin"])})
+}
+
+func (f *fuzzer) oddText() string {
+	if f.chance(6) {
+		return strings.Repeat(f.pick(oddTexts)+"x", 3000)
+	}
+	return f.pick(oddTexts)
+}
+
+// value is one that a schema allows, mostly.
+func (f *fuzzer) value(s *schema, name, main string, deep int) any {
+	for s.Ref != "" {
+		s = f.doc.Components.Schemas[s.Ref[strings.LastIndex(s.Ref, "/")+1:]]
+	}
+	switch {
+	case name == "seen" || name == "revision":
+		if !f.chance(6) {
+			return cmp.Or(f.seen[main], f.seen["kit"], 1)
+		}
+	case len(s.Enum) > 0:
+		return s.Enum[f.rng.IntN(len(s.Enum))]
+	case s.Format == "uid":
+		return f.uid(name)
+	}
+	switch s.kind() {
+	case "object":
+		o := map[string]any{}
+		for _, key := range slices.Sorted(maps.Keys(s.Properties)) {
+			if !slices.Contains(s.Required, key) && (f.chance(2) || deep > 3) {
+				continue
+			}
+			o[key] = f.value(s.Properties[key], key, main, deep+1)
+		}
+		return o
+	case "array":
+		least, most := 0, 3
+		if s.MinItems != nil {
+			least = *s.MinItems
+		}
+		if s.MaxItems != nil {
+			most = min(*s.MaxItems, least+3)
+		}
+		list := []any{}
+		for range least + f.rng.IntN(max(1, most-least+1)) {
+			list = append(list, f.value(s.Items, name, main, deep+1))
+		}
+		return list
+	case "number", "integer":
+		low, high := 0.0, 20.0
+		if s.Minimum != nil {
+			low, high = *s.Minimum, *s.Minimum+20
+		}
+		if s.Maximum != nil {
+			high = *s.Maximum
+		}
+		v := low + f.rng.Float64()*(high-low)
+		if f.chance(3) {
+			v = []float64{low, high, (low + high) / 2, low + (high-low)*1e-9}[f.rng.IntN(4)]
+		}
+		if f.chance(8) {
+			v = []float64{1e300, -1e300, 1.8e308 / 2, 5e-324, -1, 2.5e9}[f.rng.IntN(6)]
+		}
+		if s.kind() == "integer" {
+			return float64(int64(max(-1e15, min(1e15, v))))
+		}
+		return v
+	case "boolean":
+		return f.chance(2)
+	case "string":
+		if s.Pattern != "" && strings.HasPrefix(s.Pattern, "^(#") {
+			return f.pick([]string{"#c0a040", ""})
+		}
+		return f.pick(texts)
+	}
+	return f.pick(texts)
+}
+
+// spoil breaks a value somewhere.
+func (f *fuzzer) spoil(v any) any {
+	if f.chance(3) {
+		return f.wrong()
+	}
+	switch v := v.(type) {
+	case map[string]any:
+		keys := slices.Sorted(maps.Keys(v))
+		if len(keys) == 0 || f.chance(6) {
+			v[f.pick([]string{"more", "uid", "größe", "__proto__", ""})] = f.wrong()
+			return v
+		}
+		key := f.pick(keys)
+		if f.chance(5) {
+			delete(v, key)
+		} else {
+			v[key] = f.spoil(v[key])
+		}
+		return v
+	case []any:
+		if len(v) == 0 || f.chance(4) {
+			return slices.Repeat(append(v, f.wrong()), 1+f.rng.IntN(300))
+		}
+		i := f.rng.IntN(len(v))
+		v[i] = f.spoil(v[i])
+		return v
+	}
+	return f.wrong()
+}
+
+func (f *fuzzer) wrong() any {
+	switch f.rng.IntN(9) {
+	case 0:
+		return nil
+	case 1:
+		return []any{[]any{map[string]any{}}, 1.0}
+	case 2:
+		return map[string]any{"a": 1.0}
+	case 3:
+		return rawNumber(f.pick([]string{"1e308", "-1e308", "1e400", "-1e400", "NaN", "Infinity", "1e-400", "0.1e1000000", "123456789012345678901234567890", "-0"}))
+	case 4, 5:
+		return f.oddText()
+	case 6:
+		return f.chance(2)
+	case 7:
+		return f.odd()
+	}
+	return float64(f.rng.IntN(2000)) - 1000
+}
+
+// rawNumber is written as it is, whether it is a number in JSON or not.
+type rawNumber string
+
+func (f *fuzzer) written(v any) []byte {
+	const mark = "\uE000number:"
+	var swap func(v any) any
+	swap = func(v any) any {
+		switch v := v.(type) {
+		case rawNumber:
+			return mark + string(v)
+		case map[string]any:
+			for k := range v {
+				v[k] = swap(v[k])
+			}
+		case []any:
+			for i := range v {
+				v[i] = swap(v[i])
+			}
+		}
+		return v
+	}
+	raw, err := json.Marshal(swap(v))
+	require.NoError(f.t, err)
+	return regexp.MustCompile(`"`+mark+`([^"]*)"`).ReplaceAll(raw, []byte("$1"))
+}
+
+// file is something to bring in: a photo, or a recipe of the shop, whole or spoiled.
+func (f *fuzzer) file(path string) []byte {
+	raw := slices.Clone(f.photo)
+	if strings.Contains(path, "import") {
+		raw = f.ask("GET", "/api/v1/recipes/"+f.uid("recipe")+"/export", nil).Body.Bytes()
+		if f.chance(2) {
+			var v any
+			if json.Unmarshal(raw, &v) == nil {
+				raw = f.written(f.spoil(v))
+			}
+		}
+	}
+	for f.chance(2) && len(raw) > 0 {
+		raw[f.rng.IntN(len(raw))] ^= byte(1 << f.rng.IntN(8))
+	}
+	return raw
+}
+
+func text(v any) string {
+	switch v := v.(type) {
+	case float64:
+		return strconv.FormatFloat(v, 'g', -1, 64)
+	case nil:
+		return ""
+	}
+	return fmt.Sprint(v)
+}
