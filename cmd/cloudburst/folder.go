@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"syscall"
@@ -24,7 +25,10 @@ func claim(dir string) (unlock func(), err error) {
 	raw, err := os.ReadFile(versionFile)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
-		if len(entries) > 0 {
+		// A first start that was broken off at once has left no more than these.
+		if slices.ContainsFunc(entries, func(e fs.DirEntry) bool {
+			return e.Name() != "lock" && e.Name() != filepath.Base(unfinished(versionFile))
+		}) {
 			return nil, fmt.Errorf("the folder %s is not empty and holds no Cloudburst data; choose an empty or a new one with CLOUDBURST_DATA", dir)
 		}
 	case err != nil:
@@ -49,12 +53,19 @@ func claim(dir string) (unlock func(), err error) {
 		lock.Close()
 		return nil, fmt.Errorf("another Cloudburst is using the data folder %s. End it first, or choose another one with CLOUDBURST_DATA", dir)
 	}
-	if err := os.WriteFile(versionFile, fmt.Appendln(nil, store.SchemaVersion), 0o600); err != nil {
+	err = os.WriteFile(unfinished(versionFile), fmt.Appendln(nil, store.SchemaVersion), 0o600)
+	if err == nil {
+		err = os.Rename(unfinished(versionFile), versionFile)
+	}
+	if err != nil {
 		lock.Close()
 		return nil, fmt.Errorf("can't write to the data folder %s: %s. Give yourself the right to it, or choose another one with CLOUDBURST_DATA", dir, reason(err))
 	}
 	return func() { lock.Close() }, nil
 }
+
+// unfinished is where a file is written before it counts.
+func unfinished(file string) string { return file + ".unfinished" }
 
 // reason is what the system says, without the path that the sentence has already.
 func reason(err error) string {

@@ -133,23 +133,6 @@ func (r *Recipe) Check(shelf Shelf) error {
 	return r.Cup.Check(shelf)
 }
 
-// Mentions says whether all the words sought are somewhere in a recipe: its name, notes, tags, credit, or the names of
-// what is in it. No words are in every recipe.
-func (r *Recipe) Mentions(words string, shelf Shelf) bool {
-	text := []string{r.Name, r.Notes, r.Credit, shelf[r.Plastisol].Name}
-	text = append(text, r.Tags...)
-	for _, d := range r.Doses {
-		text = append(text, shelf[d.Material].Name)
-	}
-	all := strings.ToLower(strings.Join(text, "\n"))
-	for _, w := range strings.Fields(strings.ToLower(words)) {
-		if !strings.Contains(all, w) {
-			return false
-		}
-	}
-	return true
-}
-
 // Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.
 func (c *Cup) Check(shelf Shelf) error {
 	if err := c.Volume.Check(); err != nil {

@@ -14,6 +14,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -40,19 +41,30 @@ type Instance struct {
 	mu       sync.Mutex
 	stdin    io.WriteCloser // the server ends when this closes, even by our sudden death
 	exited   chan struct{}  // closed when the current server process has ended
-	stopping bool
+	stopping chan struct{}  // closed when it is to end for good
 }
 
 const (
 	database = "cloudburst"
 	user     = "cloudburst"
-	patience = 2 * time.Minute // a start after a crash replays the log first
 )
+
+// Every wait has an end. Debian's server now and then hangs where it is asked to end while it starts; whatever it was doing then, it
+// can be killed: its log brings back all that was promised.
+const (
+	askFor     = 5 * time.Second // a server that was asked to end is killed after this
+	killFor    = 5 * time.Second // and given up after this
+	connectFor = 2 * time.Second // for one try to reach it
+	stopFor    = 20 * time.Second
+)
+
+// startFor is how long a server may take to answer, try by try; a start after a crash replays the log first.
+var startFor = []time.Duration{12 * time.Second, 30 * time.Second, 2 * time.Minute}
 
 // Start runs the server in its folder, installing it on the first start, and waits until it answers. If the
 // server dies later, it is started again.
 func Start(ctx context.Context, o Options) (*Instance, error) {
-	i := &Instance{Options: o}
+	i := &Instance{Options: o, stopping: make(chan struct{})}
 	server, err := find("mariadbd")
 	if err != nil {
 		return nil, err
@@ -60,7 +72,7 @@ func Start(ctx context.Context, o Options) (*Instance, error) {
 	if err := os.MkdirAll(o.Dir, 0o700); err != nil {
 		return nil, fmt.Errorf("the database's folder can't be made: %w", err)
 	}
-	if err := i.endOrphan(); err != nil {
+	if err := i.endOthers(); err != nil {
 		return nil, err
 	}
 	// Temporary tables in a folder of its own: in the machine's, another server would take them away when it starts.
@@ -76,16 +88,17 @@ func Start(ctx context.Context, o Options) (*Instance, error) {
 	if i.socket, err = socketPath(o.Dir); err != nil {
 		return nil, err
 	}
-	if !o.Throwaway {
-		if i.port, err = freePort(); err != nil {
-			return nil, err
+	for try, patience := range startFor {
+		if err = i.run(ctx, server, patience); err == nil {
+			go i.keepRunning(server)
+			return i, nil
 		}
+		if ctx.Err() != nil || !errors.Is(err, errSilent) {
+			break
+		}
+		i.Log.Warn("the database does not answer and is started anew", "try", try+1)
 	}
-	if err := i.run(ctx, server); err != nil {
-		return nil, err
-	}
-	go i.keepRunning(server)
-	return i, nil
+	return nil, err
 }
 
 func (i *Instance) path(name string) string { return filepath.Join(i.Dir, name) }
@@ -102,7 +115,11 @@ func (i *Instance) DSN(name string) string {
 }
 
 // Port is the loopback port, for a database client of one's own; 0 where there is none.
-func (i *Instance) Port() int { return i.port }
+func (i *Instance) Port() int {
+	i.mu.Lock()
+	defer i.mu.Unlock()
+	return i.port
+}
 
 // find looks for a server program, also where Debian hides it from ordinary users.
 func find(name string) (string, error) {
@@ -136,7 +153,13 @@ func (i *Instance) install(ctx context.Context) error {
 	}
 	cmd := exec.CommandContext(ctx, tool, append(args, asRoot()...)...)
 	cmd.Env = append(os.Environ(), "TMPDIR="+i.path("tmp"))
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) } // the script and the server that it runs
+	cmd.WaitDelay = killFor
 	out, err := cmd.CombinedOutput()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
 	if err != nil {
 		return fmt.Errorf("installing the database failed: %w: %s", err, lastLines(out, 3))
 	}
@@ -151,14 +174,24 @@ func asRoot() []string {
 	return nil
 }
 
-// guard runs mariadbd and ends it when its own standard input closes, which happens however the parent dies.
-// (A parent-death signal would not reach mariadbd.)
+// guard runs mariadbd and ends it when its own standard input closes, which happens however the parent dies: it asks, and kills
+// what doesn't listen. (A parent-death signal would not reach mariadbd.)
 const guard = `exec 3<&0; "$@" </dev/null 3<&- & p=$!
-trap 'kill -TERM $p' TERM; (cat <&3 >/dev/null; kill -TERM $p) & w=$!; exec 3<&-
+end() { kill -TERM $p; i=0; while kill -0 $p && [ $i -lt 50 ]; do sleep 0.1; i=$((i+1)); done; kill -KILL $p; } 2>/dev/null
+trap 'end &' TERM; (cat <&3 >/dev/null; end) & w=$!; exec 3<&-
 wait $p; wait $p; r=$?; kill $w 2>/dev/null; exit $r`
 
 // run starts one server process and waits until it answers.
-func (i *Instance) run(ctx context.Context, server string) error {
+func (i *Instance) run(ctx context.Context, server string, patience time.Duration) error {
+	if !i.Throwaway {
+		port, err := freePort() // anew each time: somebody else may have taken the last one
+		if err != nil {
+			return err
+		}
+		i.mu.Lock()
+		i.port = port
+		i.mu.Unlock()
+	}
 	init, err := i.writeAccounts()
 	if err != nil {
 		return err
@@ -194,23 +227,36 @@ func (i *Instance) run(ctx context.Context, server string) error {
 	i.mu.Lock()
 	i.stdin, i.exited = stdin, exited
 	i.mu.Unlock()
-	return i.waitUntilItAnswers(ctx, exited)
+	if err := i.waitUntilItAnswers(ctx, exited, patience); err != nil {
+		i.end()
+		select {
+		case <-exited:
+			return err
+		case <-time.After(askFor + killFor):
+		}
+		return errors.Join(err, i.endOthers())
+	}
+	return nil
 }
 
-func (i *Instance) waitUntilItAnswers(ctx context.Context, exited chan struct{}) error {
+// errSilent is returned where a server runs but doesn't answer.
+var errSilent = errors.New("the database does not answer")
+
+func (i *Instance) waitUntilItAnswers(ctx context.Context, exited chan struct{}, patience time.Duration) error {
 	connector, err := mysql.NewConnector(mustParse(i.DSN("")))
 	if err != nil {
 		return err
 	}
 	deadline := time.Now().Add(patience)
 	for {
-		conn, err := connector.Connect(ctx)
+		try, cancel := context.WithTimeout(ctx, connectFor)
+		conn, err := connector.Connect(try)
+		cancel()
 		if err == nil {
 			return conn.Close()
 		}
 		select {
 		case <-ctx.Done():
-			i.end()
 			return ctx.Err()
 		case <-exited:
 			log, _ := os.ReadFile(i.path("err.log"))
@@ -218,8 +264,7 @@ func (i *Instance) waitUntilItAnswers(ctx context.Context, exited chan struct{})
 		case <-time.After(20 * time.Millisecond):
 		}
 		if time.Now().After(deadline) {
-			i.end()
-			return fmt.Errorf("the database did not answer within %v (%w); see %s", patience, err, i.path("err.log"))
+			return fmt.Errorf("%w: it was started and given %v (%w); see %s", errSilent, patience, err, i.path("err.log"))
 		}
 	}
 }
@@ -232,39 +277,38 @@ func mustParse(dsn string) *mysql.Config {
 	return cfg
 }
 
-// keepRunning starts the server again when it dies, unless it dies over and over.
+// keepRunning starts the server again when it dies. Where it dies over and over, as with a full disk, it goes on trying with growing
+// pauses.
 func (i *Instance) keepRunning(server string) {
-	deaths := 0
+	const longest, calm = 15 * time.Second, 10 * time.Second
+	pause := time.Duration(0)
 	for {
 		i.mu.Lock()
 		exited := i.exited
 		i.mu.Unlock()
 		since := time.Now()
 		<-exited
-		i.mu.Lock()
-		stopping := i.stopping
-		i.mu.Unlock()
-		if stopping {
-			return
+		if time.Since(since) > calm {
+			pause = 0
 		}
-		if deaths++; time.Since(since) > time.Minute {
-			deaths = 1
-		}
-		if deaths > 5 {
-			i.Log.Error("the database keeps dying; end Cloudburst and look at its log", "log", i.path("err.log"))
+		select {
+		case <-i.stopping:
 			return
+		case <-time.After(pause):
 		}
 		i.Log.Warn("the database ended unexpectedly and is started again")
-		if err := i.endOrphan(); err != nil { // the guard may have died and left the server
+		i.end()                               // what is left of the last one
+		if err := i.endOthers(); err != nil { // the guard may have died and left the server
 			i.Log.Error("the database's remains can't be cleared", "err", err)
 		}
-		if err := i.run(context.Background(), server); err != nil {
-			i.Log.Error("the database could not be started again", "err", err)
+		if err := i.run(context.Background(), server, startFor[len(startFor)-1]); err != nil {
+			i.Log.Error("the database could not be started again; it is tried again", "err", err, "log", i.path("err.log"))
 		}
+		pause = min(longest, max(time.Second/4, 2*pause))
 	}
 }
 
-// end asks the current server process to end.
+// end asks the current server process to end; it is killed if it doesn't.
 func (i *Instance) end() {
 	i.mu.Lock()
 	defer i.mu.Unlock()
@@ -273,8 +317,8 @@ func (i *Instance) end() {
 
 // Stop ends the server and waits until it has written everything down.
 func (i *Instance) Stop() error {
+	close(i.stopping)
 	i.mu.Lock()
-	i.stopping = true
 	exited := i.exited
 	i.mu.Unlock()
 	i.end()
@@ -284,7 +328,7 @@ func (i *Instance) Stop() error {
 			os.RemoveAll(filepath.Dir(i.socket))
 		}
 		return nil
-	case <-time.After(patience):
+	case <-time.After(stopFor):
 		return errors.New("the database did not end in time; it will recover at the next start")
 	}
 }
@@ -304,39 +348,74 @@ func (i *Instance) writeAccounts() (string, error) {
 		}
 	}
 	w("ALTER USER 'root'@'localhost' IDENTIFIED BY '%s'", i.password)
-	for _, host := range []string{"127.0.0.1", "::1", "%"} {
-		w("DROP USER IF EXISTS 'root'@'%s'", host)
-	}
-	w("DROP USER IF EXISTS ''@'localhost'")
+	// Every other account goes, whatever a version of the server brings; mariadb.sys is locked and owns its views.
+	w("DELETE FROM mysql.global_priv WHERE NOT (User = '%s' AND Host IN ('localhost', '127.0.0.1')) AND NOT (User IN ('root', 'mariadb.sys') AND Host = 'localhost')", user)
+	w("ALTER USER IF EXISTS 'mariadb.sys'@'localhost' IDENTIFIED BY '%s' ACCOUNT LOCK", i.password)
+	w("FLUSH PRIVILEGES")
 	file := i.path("accounts.sql")
 	return file, os.WriteFile(file, b.Bytes(), 0o600)
 }
 
-// endOrphan ends a server that an earlier run left in this folder.
-func (i *Instance) endOrphan() error {
-	raw, err := os.ReadFile(i.path("pid"))
-	if err != nil {
-		return nil //nolint:nilerr // no file, no server
-	}
-	pid, err := strconv.Atoi(strings.TrimSpace(string(raw)))
-	if err != nil || !i.runsHere(pid) {
-		return nil //nolint:nilerr // the number belongs to somebody else by now
-	}
-	if err := syscall.Kill(pid, syscall.SIGTERM); err != nil {
-		return fmt.Errorf("a database from an earlier start still runs (process %d) and can't be ended: %w", pid, err)
-	}
-	for deadline := time.Now().Add(patience); i.runsHere(pid); time.Sleep(20 * time.Millisecond) {
-		if time.Now().After(deadline) {
-			return fmt.Errorf("a database from an earlier start still runs (process %d); end it and start again", pid)
+// endOthers ends every server that an earlier run left on this instance's data. It is found by its data folder, not by a file that it may
+// never have written: asked first, then killed.
+func (i *Instance) endOthers() error {
+	for _, how := range []struct {
+		signal syscall.Signal
+		wait   time.Duration
+	}{{syscall.SIGTERM, askFor}, {syscall.SIGKILL, killFor}} {
+		pids := i.serversHere()
+		for _, pid := range pids {
+			if err := syscall.Kill(pid, how.signal); err != nil && !errors.Is(err, syscall.ESRCH) {
+				return fmt.Errorf("a database from an earlier start still runs (process %d) and can't be ended: %w", pid, err)
+			}
+		}
+		for deadline := time.Now().Add(how.wait); len(pids) > 0 && time.Now().Before(deadline); pids = i.serversHere() {
+			time.Sleep(20 * time.Millisecond)
+		}
+		if len(pids) == 0 {
+			return nil
 		}
 	}
-	return nil
+	return fmt.Errorf("a database from an earlier start still runs (processes %v); end it and start again", i.serversHere())
 }
 
-// runsHere says whether a process is a server on this instance's data.
-func (i *Instance) runsHere(pid int) bool {
-	raw, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	return err == nil && bytes.Contains(raw, []byte("--datadir="+i.path("data")+"\x00"))
+// serversHere are the processes of servers on this instance's data, half installed or whole.
+func (i *Instance) serversHere() (pids []int) {
+	dir, err := filepath.Abs(i.path("data"))
+	if err != nil {
+		return nil
+	}
+	list, _ := filepath.Glob("/proc/[0-9]*/cmdline")
+	for _, file := range list {
+		raw, err := os.ReadFile(file)
+		if err != nil {
+			continue // gone meanwhile
+		}
+		words := strings.Split(string(raw), "\x00")
+		if name := filepath.Base(words[0]); name != "mariadbd" && name != "mysqld" {
+			continue
+		}
+		pid, err := strconv.Atoi(filepath.Base(filepath.Dir(file)))
+		if err == nil && slices.ContainsFunc(words, func(w string) bool {
+			of, ok := strings.CutPrefix(w, "--datadir=")
+			return ok && (sameFolder(of, dir, pid) || sameFolder(of, dir+".unfinished", pid))
+		}) {
+			pids = append(pids, pid)
+		}
+	}
+	return pids
+}
+
+// sameFolder says whether a process means this folder; it may name it from where it stands.
+func sameFolder(named, dir string, pid int) bool {
+	if !filepath.IsAbs(named) {
+		at, err := os.Readlink(fmt.Sprintf("/proc/%d/cwd", pid))
+		if err != nil {
+			return false
+		}
+		named = filepath.Join(at, named)
+	}
+	return filepath.Clean(named) == dir
 }
 
 func lastLines(text []byte, n int) string {

@@ -107,6 +107,106 @@ func TestNobodyElseGetsIn(t *testing.T) {
 	}
 }
 
+// Every account has a password, or is locked.
+func TestNoAccountIsWithoutAPassword(t *testing.T) {
+	t.Parallel()
+	dir, err := os.MkdirTemp("", "cb-inst-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	i := start(t, dir)
+	defer i.Stop() //nolint:errcheck // the folder goes anyway
+	password, err := os.ReadFile(filepath.Join(dir, "secret"))
+	require.NoError(t, err)
+	db, err := sql.Open("mysql", "root:"+string(password)+"@unix("+filepath.Join(dir, "socket")+")/mysql")
+	require.NoError(t, err)
+	defer db.Close()
+	rows, err := db.Query("SELECT CONCAT(User, '@', Host), COALESCE(JSON_VALUE(Priv, '$.authentication_string'), '') FROM global_priv")
+	require.NoError(t, err)
+	defer rows.Close()
+	n := 0
+	for rows.Next() {
+		var who, secret string
+		require.NoError(t, rows.Scan(&who, &secret))
+		assert.Len(t, secret, 41, "%s: a hashed password", who)
+		n++
+	}
+	assert.Equal(t, 4, n, "ours twice, root, and the owner of the server's own views, which is locked")
+}
+
+// A server that hangs, and an earlier one that no file tells of, are killed where asking does not help.
+func TestAServerThatHangsIsKilled(t *testing.T) {
+	t.Parallel()
+	dir, err := os.MkdirTemp("", "cb-inst-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	i := start(t, dir)
+	exec(t, i, "CREATE TABLE kept (n INT)")
+	exec(t, i, "INSERT INTO kept VALUES (1)")
+	hung := pid(t, dir)
+	parent := parentOf(t, hung)
+	require.NoError(t, syscall.Kill(hung, syscall.SIGSTOP))
+	require.NoError(t, syscall.Kill(parent, syscall.SIGSTOP), "its guard hangs, too")
+	require.NoError(t, os.Remove(filepath.Join(dir, "pid")))
+	began := time.Now()
+	again := start(t, dir)
+	assert.Less(t, time.Since(began), 20*time.Second)
+	assert.Equal(t, 1, count(t, again))
+	require.NoError(t, syscall.Kill(parent, syscall.SIGKILL)) // it would bury its child, but hangs
+	assert.Eventually(t, func() bool { return syscall.Kill(hung, 0) != nil }, 5*time.Second, 20*time.Millisecond, "nothing is left of it")
+
+	require.NoError(t, syscall.Kill(pid(t, dir), syscall.SIGSTOP))
+	began = time.Now()
+	assert.NoError(t, again.Stop())
+	assert.Less(t, time.Since(began), 15*time.Second)
+}
+
+func parentOf(t *testing.T, pid int) int {
+	t.Helper()
+	raw, err := os.ReadFile("/proc/" + strconv.Itoa(pid) + "/stat")
+	require.NoError(t, err)
+	_, rest, _ := strings.Cut(string(raw), ") ")
+	parent, err := strconv.Atoi(strings.Fields(rest)[1])
+	require.NoError(t, err)
+	return parent
+}
+
+// However often it dies, it comes back.
+func TestAServerThatDiesOverAndOverComesBack(t *testing.T) {
+	t.Parallel()
+	dir, err := os.MkdirTemp("", "cb-inst-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	i := start(t, dir)
+	defer i.Stop() //nolint:errcheck // the folder goes anyway
+	exec(t, i, "CREATE TABLE kept (n INT)")
+	for range 7 {
+		exec(t, i, "INSERT INTO kept VALUES (1)")
+		require.NoError(t, syscall.Kill(pid(t, dir), syscall.SIGKILL))
+		count(t, i)
+	}
+	assert.Equal(t, 7, count(t, i))
+}
+
+// A start that is broken off leaves nothing that the next one stumbles over.
+func TestAStartThatIsBrokenOff(t *testing.T) {
+	t.Parallel()
+	dir, err := os.MkdirTemp("", "cb-inst-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	for ms := 20; ms < 1200; ms += 130 {
+		ctx, cancel := context.WithTimeout(t.Context(), time.Duration(ms)*time.Millisecond)
+		i, err := mariadb.Start(ctx, mariadb.Options{Dir: dir, Log: slog.New(slog.DiscardHandler)})
+		if err == nil {
+			assert.NoError(t, i.Stop())
+		}
+		cancel()
+	}
+	began := time.Now()
+	i := start(t, dir)
+	assert.Less(t, time.Since(began), 20*time.Second)
+	assert.NoError(t, i.Stop())
+}
+
 // Several are installed and run on one machine at once. (A server takes away all temporary tables that it finds in its folder for them.)
 func TestSeveralAtOnce(t *testing.T) {
 	var all sync.WaitGroup
