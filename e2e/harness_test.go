@@ -14,6 +14,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -52,6 +53,25 @@ type program struct {
 	data string
 	url  string
 	done chan error
+	said *log
+}
+
+// log is what the program has said so far.
+type log struct {
+	mu   sync.Mutex
+	text strings.Builder
+}
+
+func (l *log) Write(b []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.text.Write(b)
+}
+
+func (l *log) String() string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.text.String()
 }
 
 // dataFolder is a short folder of the test's own; a socket's path must not be long.
@@ -71,13 +91,12 @@ func start(t *testing.T, data, command string) *program {
 
 func startAt(t *testing.T, data, command, addr string) *program {
 	t.Helper()
-	p := &program{t: t, data: data, done: make(chan error, 1)}
+	p := &program{t: t, data: data, done: make(chan error, 1), said: &log{}}
 	p.cmd = exec.Command(binary, command)
 	p.cmd.Env = append(os.Environ(), "CLOUDBURST_DATA="+data, "CLOUDBURST_ADDR="+addr, "CLOUDBURST_DSN=")
 	out, err := p.cmd.StdoutPipe()
 	require.NoError(t, err)
-	var said strings.Builder
-	p.cmd.Stderr = &said
+	p.cmd.Stderr = p.said
 	require.NoError(t, p.cmd.Start())
 	ready := make(chan string, 1)
 	go func() {
@@ -92,9 +111,9 @@ func startAt(t *testing.T, data, command, addr string) *program {
 	select {
 	case p.url = <-ready:
 	case err := <-p.done:
-		t.Fatalf("the program ended: %v\n%s", err, said.String())
+		t.Fatalf("the program ended: %v\n%s", err, p.said.String())
 	case <-time.After(time.Minute):
-		t.Fatalf("the program did not get ready\n%s", said.String())
+		t.Fatalf("the program did not get ready\n%s", p.said.String())
 	}
 	return p
 }

@@ -84,7 +84,7 @@ async function bringIn(e: Event) {
     </p>
     <ProblemNote class="mb-4 text-ink" :says="says" />
     <p v-if="done" class="says mb-4 text-ink" role="status">{{ done }}</p>
-    <ul class="grid gap-3 lg:grid-cols-2">
+    <ul class="grid grid-cols-1 gap-3 lg:grid-cols-2">
       <li v-for="r in recipes" :key="r.uid" class="flex items-stretch">
         <RouterLink
           :to="first && first !== r.uid ? `/beside?one=${first}&other=${r.uid}` : `/recipes/${r.uid}`"
