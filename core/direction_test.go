@@ -2,6 +2,12 @@
 package core_test
 
 import (
+	"cmp"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"os"
 	"os/exec"
 	"strings"
 	"testing"
@@ -68,6 +74,59 @@ func TestNothingImportsBackUp(t *testing.T) {
 			}
 		}
 	}
+}
+
+// Stand-ins make figures up. Which shop meets them is chosen in cmd: no screen is wired to one.
+func TestStandInsAreChosenInCmd(t *testing.T) {
+	for pkg, deps := range imports(t, "./...") {
+		for _, dep := range deps {
+			if strings.HasPrefix(dep, "cloudburst/stand/") && !strings.HasPrefix(pkg, "cloudburst/cmd/") && pkg != "cloudburst/demo" && !strings.HasPrefix(pkg, "cloudburst/stand/") {
+				t.Errorf("%s imports %s; stand-ins exist only in the demo shop and in tests", pkg, dep)
+			}
+		}
+	}
+}
+
+// A panic in a goroutine that nobody recovers ends the program. Goroutines for work start in core/cores, which gives a panic back as an
+// error; those that run as long as the program does are listed here.
+func TestGoroutinesGiveTheirPanicsBack(t *testing.T) {
+	asLongAsTheProgram := map[string]int{"cmd/cloudburst/serve.go": 2, "store/mariadb/instance.go": 2}
+	found := map[string]int{}
+	root := os.DirFS("..")
+	require.NoError(t, fs.WalkDir(root, ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() && (path == "ui" || path == "tools" || strings.HasPrefix(d.Name(), ".") && path != ".") {
+			return cmp.Or(err, fs.SkipDir)
+		}
+		if !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasPrefix(path, "core/cores/") {
+			return nil
+		}
+		src, err := fs.ReadFile(root, path)
+		if err != nil {
+			return err
+		}
+		file, err := parser.ParseFile(token.NewFileSet(), path, src, 0)
+		if err != nil {
+			return err
+		}
+		for _, imp := range file.Imports {
+			if imp.Path.Value == `"golang.org/x/sync/errgroup"` {
+				t.Errorf("%s imports errgroup, which lets a panic through; use core/cores", path)
+			}
+		}
+		ast.Inspect(file, func(n ast.Node) bool {
+			switch n := n.(type) {
+			case *ast.GoStmt:
+				found[path]++
+			case *ast.SelectorExpr:
+				if x, ok := n.X.(*ast.Ident); ok && x.Name == "sync" && n.Sel.Name == "WaitGroup" {
+					t.Errorf("%s has a WaitGroup of its own, which lets a panic through; use core/cores", path)
+				}
+			}
+			return true
+		})
+		return nil
+	}))
+	require.Equal(t, asLongAsTheProgram, found)
 }
 
 // The core is handed the time; it never looks at a clock, a file or the environment.

@@ -113,6 +113,7 @@ type fuzzer struct {
 	photo  []byte
 	tally  map[int]int
 	wrongs int
+	tame   bool // asks validly, as far as it knows
 }
 
 // kinds of ids, by where they come from.
@@ -153,8 +154,8 @@ func (f *fuzzer) learn(kind string, v any) {
 	}
 }
 
-// readAll reads everything there is: what can't be read was stored by mistake.
-func (f *fuzzer) readAll() {
+// readLists learns what there is.
+func (f *fuzzer) readLists() {
 	for path, kind := range kindOfList {
 		after := ""
 		for range 6 {
@@ -177,6 +178,20 @@ func (f *fuzzer) readAll() {
 			}
 		}
 	}
+	for _, uid := range f.ids["cup"][max(0, len(f.ids["cup"])-8):] {
+		var cup map[string]any
+		if w := f.ask("GET", "/api/v1/bench/"+uid, nil); w.Code == 200 && json.Unmarshal(w.Body.Bytes(), &cup) == nil {
+			f.learn("cup", cup)
+		}
+	}
+	if kit, ok := f.must("GET", "/kit").(map[string]any); ok {
+		f.seen["kit"], _ = kit["revision"].(float64)
+	}
+}
+
+// readAll reads everything there is: what can't be read was stored by mistake.
+func (f *fuzzer) readAll() {
+	f.readLists()
 	some := func(list []string) []string { return list[max(0, len(list)-12):] }
 	for _, uid := range some(f.ids["cup"]) {
 		if w := f.ask("GET", "/api/v1/bench/"+uid, nil); w.Code != 404 { // one that was poured into another is gone
@@ -202,7 +217,6 @@ func (f *fuzzer) readAll() {
 	for _, uid := range some(f.ids["material"]) {
 		f.must("GET", "/shelf/"+uid)
 	}
-	f.must("GET", "/kit")
 }
 
 func (f *fuzzer) must(method, path string) any {
@@ -216,15 +230,18 @@ func (f *fuzzer) must(method, path string) any {
 
 func (f *fuzzer) chance(oneIn int) bool { return f.rng.IntN(oneIn) == 0 }
 
-// one asks one operation something.
-func (f *fuzzer) one(o *operation) {
+// odds is a chance to ask what is not valid.
+func (f *fuzzer) odds(oneIn int) bool { return !f.tame && f.chance(oneIn) }
+
+// request makes something to ask of one operation.
+func (f *fuzzer) request(o *operation) (address, kind string, body []byte) {
 	path, query := o.path, url.Values{}
 	main := "" // the thing that the path names
 	for _, p := range o.Parameters {
 		switch p.In {
 		case "path":
 			uid := f.uid(p.Name)
-			if f.chance(12) {
+			if f.odds(12) {
 				uid = f.odd()
 			}
 			main = cmp.Or(main, uid)
@@ -241,22 +258,21 @@ func (f *fuzzer) one(o *operation) {
 			default:
 				query.Set(p.Name, text(v))
 			}
-			if f.chance(25) {
+			if f.odds(25) {
 				query.Set(p.Name, f.oddText())
 			}
 		}
 	}
-	if f.chance(40) {
+	if f.odds(40) {
 		query.Set("more", "1")
 	}
-	var body []byte
-	kind := "application/json"
+	kind = "application/json"
 	if o.RequestBody != nil {
 		for k, c := range o.RequestBody.Content {
 			kind = k
 			if k == "application/json" {
 				v := f.value(c.Schema, "", main, 0)
-				if f.chance(3) {
+				if f.odds(3) {
 					v = f.spoil(v)
 				}
 				body = f.written(v)
@@ -264,31 +280,46 @@ func (f *fuzzer) one(o *operation) {
 				body = f.file(path)
 			}
 		}
-		if f.chance(30) && len(body) > 0 {
+		if f.odds(30) && len(body) > 0 {
 			body = body[:f.rng.IntN(len(body))]
 		}
 	}
+	address = "/api/v1" + path
+	if len(query) > 0 {
+		address += "?" + query.Encode()
+	}
+	return address, kind, body
+}
+
+func (f *fuzzer) sendAs(ctx context.Context, method, address, kind, key string, body io.Reader) *httptest.ResponseRecorder {
+	r := httptest.NewRequestWithContext(ctx, method, address, body)
+	r.Host = "127.0.0.1:8080"
+	r.Header.Set("Content-Type", kind)
+	if key != "" {
+		r.Header.Set("Idempotency-Key", key)
+	}
+	w := httptest.NewRecorder()
+	f.ServeHTTP(w, r)
+	return w
+}
+
+// one asks one operation something.
+func (f *fuzzer) one(o *operation) {
+	address, kind, body := f.request(o)
 	ctx, cancel := context.WithTimeout(f.t.Context(), 4*time.Second)
 	defer cancel()
 	var in io.Reader = bytes.NewReader(body)
 	if f.chance(60) { // cut off on its way
 		in = io.MultiReader(bytes.NewReader(body[:len(body)/2]), broken{})
 	}
-	address := "/api/v1" + path
-	if len(query) > 0 {
-		address += "?" + query.Encode()
-	}
-	r := httptest.NewRequestWithContext(ctx, o.method, address, in)
-	r.Host = "127.0.0.1:8080"
-	r.Header.Set("Content-Type", kind)
 	if f.chance(80) {
-		r.Header.Set("Content-Type", f.pick([]string{"text/plain", "application/xml", "", "multipart/form-data"}))
+		kind = f.pick([]string{"text/plain", "application/xml", "", "multipart/form-data"})
 	}
-	if !f.chance(100) {
-		r.Header.Set("Idempotency-Key", fmt.Sprintf("fuzz-%d", f.rng.Uint64()))
+	key := fmt.Sprintf("fuzz-%d", f.rng.Uint64())
+	if f.chance(100) {
+		key = ""
 	}
-	w := httptest.NewRecorder()
-	f.ServeHTTP(w, r)
+	w := f.sendAs(ctx, o.method, address, kind, key, in)
 	f.tally[w.Code]++
 	f.judge(o, address, body, w)
 }
@@ -346,26 +377,31 @@ func (f *fuzzer) judge(o *operation, address string, body []byte, w *httptest.Re
 			say("an answer that can't be read: " + err.Error())
 			return
 		}
-		switch {
-		case strings.HasPrefix(o.path, "/bench") && o.path != "/bench-cups":
-			if m, ok := v.(map[string]any); ok && m["trouble"] != nil {
-				say("a cup that can't be shown")
-			}
-			f.learn("cup", v)
-		case strings.HasPrefix(o.path, "/baits/"):
-			f.learn("bait", v)
-		case strings.HasPrefix(o.path, "/recipes/{"), o.path == "/recipes" && o.method == "POST":
-			f.learn("recipe", v)
-		case strings.HasPrefix(o.path, "/references/{"), o.path == "/references" && o.method == "POST":
-			f.learn("reference", v)
-		case strings.HasPrefix(o.path, "/molds/{"):
-			f.learn("mold", v)
-		case strings.HasPrefix(o.path, "/shelf/{"):
-			f.learn("material", v)
-		case o.path == "/kit":
-			if m, ok := v.(map[string]any); ok {
-				f.seen["kit"], _ = m["revision"].(float64)
-			}
+		if m, ok := v.(map[string]any); ok && strings.HasPrefix(o.path, "/bench") && m["trouble"] != nil {
+			say("a cup that can't be shown")
+		}
+		f.learnFrom(o, v)
+	}
+}
+
+// learnFrom remembers what an answer tells of ids and revisions.
+func (f *fuzzer) learnFrom(o *operation, v any) {
+	switch {
+	case strings.HasPrefix(o.path, "/bench") && o.path != "/bench-cups":
+		f.learn("cup", v)
+	case strings.HasPrefix(o.path, "/baits/"):
+		f.learn("bait", v)
+	case strings.HasPrefix(o.path, "/recipes/{"), o.path == "/recipes" && o.method == "POST":
+		f.learn("recipe", v)
+	case strings.HasPrefix(o.path, "/references/{"), o.path == "/references" && o.method == "POST":
+		f.learn("reference", v)
+	case strings.HasPrefix(o.path, "/molds/{"):
+		f.learn("mold", v)
+	case strings.HasPrefix(o.path, "/shelf/{"):
+		f.learn("material", v)
+	case o.path == "/kit":
+		if m, ok := v.(map[string]any); ok {
+			f.seen["kit"], _ = m["revision"].(float64)
 		}
 	}
 }
@@ -377,10 +413,13 @@ func (f *fuzzer) uid(name string) string {
 		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
 		"flake": "reference", "one": "pin", "other": "cup",
 	}[name]
-	if f.chance(25) {
+	if f.odds(25) {
 		for k := range f.ids {
 			kind = k
 		}
+	}
+	if name == "plastisol" && !f.chance(4) {
+		return f.pick([]string{"skerry-medium", "skerry-soft"})
 	}
 	if kind == "mold" && f.chance(2) {
 		return f.pick([]string{"paddle-minnow", "stick-worm", "curl-tail-grub"})
@@ -400,7 +439,7 @@ var (
 		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz", "350F", "177 C", "half", "1/3", "all", "20 %", ".015", "50 mm",
 		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes", "laminate", "pour", "single", "core", "three", "name", "mold", "way", "add",
 		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape", "retired", "lengthMM", "strength", "drops", "dropML", "note", "heat", "#c0ffee",
-		"dark dull olive", "too dark", "clear-red", "carbon-black", "hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5", "2 tsp heaped", "5 gal",
+		"dark dull olive", "paddle-minnow", "2026-11-21", "1 cup", "2 drops", "too dark", "clear-red", "carbon-black", "hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5", "2 tsp heaped", "5 gal",
 	}
 	oddTexts = []string{
 		"", " ", "NaN", "Inf", "-Inf", "1e999", "1e308", "-1e308", "1e-320", "0x1p-2", "null", "größe", "日本", "\u202e gnol", "a\u200bb", "\x00", "'; DROP TABLE cup; --", "%", "_", "\\", "🐟", "../../etc",
@@ -426,8 +465,11 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 	}
 	switch {
 	case name == "seen" || name == "revision":
-		if !f.chance(6) {
-			return cmp.Or(f.seen[main], f.seen["kit"], 1)
+		if !f.odds(6) {
+			if n, known := f.seen[main]; known {
+				return n
+			}
+			return cmp.Or(f.seen["kit"], 1)
 		}
 	case len(s.Enum) > 0:
 		return s.Enum[f.rng.IntN(len(s.Enum))]
@@ -442,6 +484,9 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 				continue
 			}
 			o[key] = f.value(s.Properties[key], key, main, deep+1)
+		}
+		if uid, ok := o["recipe"].(string); ok && o["revision"] != nil {
+			o["revision"] = cmp.Or(f.seen[uid], 1)
 		}
 		return o
 	case "array":
@@ -469,7 +514,7 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 		if f.chance(3) {
 			v = []float64{low, high, (low + high) / 2, low + (high-low)*1e-9}[f.rng.IntN(4)]
 		}
-		if f.chance(8) {
+		if f.odds(8) {
 			v = []float64{1e300, -1e300, 1.8e308 / 2, 5e-324, -1, 2.5e9}[f.rng.IntN(6)]
 		}
 		if s.kind() == "integer" {
@@ -482,10 +527,16 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 		if s.Pattern != "" && strings.HasPrefix(s.Pattern, "^(#") {
 			return f.pick([]string{"#c0a040", ""})
 		}
+		if fit := fitting[name]; fit != nil && f.chance(2) {
+			return f.pick(fit)
+		}
 		return f.pick(texts)
 	}
 	return f.pick(texts)
 }
+
+// fitting are texts that fit fields of a name.
+var fitting = map[string][]string{"pouredOn": {"2026-11-20"}, "volume": {"1 cup", "300 ml"}, "typed": {"3", "1/8 tsp", "2 g"}, "length": {"50 mm"}}
 
 // spoil breaks a value somewhere.
 func (f *fuzzer) spoil(v any) any {
@@ -568,14 +619,14 @@ func (f *fuzzer) file(path string) []byte {
 	raw := slices.Clone(f.photo)
 	if strings.Contains(path, "import") {
 		raw = f.ask("GET", "/api/v1/recipes/"+f.uid("recipe")+"/export", nil).Body.Bytes()
-		if f.chance(2) {
+		if f.odds(2) {
 			var v any
 			if json.Unmarshal(raw, &v) == nil {
 				raw = f.written(f.spoil(v))
 			}
 		}
 	}
-	for f.chance(2) && len(raw) > 0 {
+	for f.odds(2) && len(raw) > 0 {
 		raw[f.rng.IntN(len(raw))] ^= byte(1 << f.rng.IntN(8))
 	}
 	return raw

@@ -1,0 +1,8 @@
+//go:build !race
+
+package web_test
+
+const (
+	raceOn = false
+	slack  = 1
+)
