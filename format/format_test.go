@@ -351,3 +351,13 @@ func BenchmarkTakeTwelveMegapixels(b *testing.B) {
 func takePhoto(raw []byte) (Photo, error) {
 	return TakePhoto(context.Background(), bytes.NewReader(raw), int64(len(raw)))
 }
+
+func BenchmarkTakeFortyMegapixelsOfGrey(b *testing.B) {
+	var raw bytes.Buffer
+	require.NoError(b, png.Encode(&raw, image.NewGray(image.Rect(0, 0, 6320, 6320))))
+	for b.Loop() {
+		if _, err := takePhoto(raw.Bytes()); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

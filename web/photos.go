@@ -65,7 +65,7 @@ func (a *api) photoRoutes() {
 		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 			"application/octet-stream": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
 		}},
-		Metadata: map[string]any{"longest": longestUpload + longestAnswer},
+		Metadata: map[string]any{"longest": longestUpload + 3*longestAnswer}, // it may wait its turn behind others
 	}, func(ctx context.Context, in *struct{ photoUpload }) (*struct{ Body store.PhotoInfo }, error) {
 		defer in.file.Close()
 		if uid, done, err := a.shop.Done(ctx); done || err != nil {

@@ -113,6 +113,9 @@ func timed(ctx huma.Context, next func(huma.Context)) {
 	if !ok {
 		longest = longestAnswer
 	}
+	// The server's own deadline is for answers that come at once.
+	_, w := humachi.Unwrap(ctx)
+	_ = http.NewResponseController(w).SetWriteDeadline(time.Now().Add(longest + longestAnswer))
 	c, cancel := context.WithTimeout(ctx.Context(), longest)
 	defer cancel()
 	next(huma.WithContext(ctx, c))
