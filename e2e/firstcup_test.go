@@ -232,3 +232,41 @@ func TestTapToWedge(t *testing.T) {
 	t.Logf("tap to wedge: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio)
 	assert.Less(t, ratio, 6.0)
 }
+
+// A tap that the program stumbles over is tried a few times, then set aside and said; the taps behind it go on, also after a reload.
+func TestATapThatIsStumbledOverBlocksNoOther(t *testing.T) {
+	t.Parallel()
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/bench")
+	w.says("Wet rope")
+	stumble := `(() => {
+		const fetch = window.fetch
+		window.fetch = async (request, ...rest) => {
+			const text = request.method === 'POST' ? await request.clone().text() : ''
+			if (window.stumbles !== false && text.includes('rowan-red'))
+				return new Response('{"status":500,"detail":"Something went wrong here."}', { status: 500, headers: { 'Content-Type': 'application/problem+json' } })
+			return fetch(request, ...rest)
+		}
+	})()`
+	w.do(chromedp.Evaluate[chromedp.Void](stumble))
+	w.click(`[data-bottle="rowan-red"]`)
+	w.click(`[data-bottle="sound-blue"]`)
+	w.holds(`[data-line="sound-blue"] input`, "1 drop")
+	w.says("One of your taps could not be taken and is kept here. The others went on.")
+	w.reload()
+	w.says("One of your taps could not be taken")
+	w.holds(`[data-line="sound-blue"] input`, "1 drop")
+	assert.False(t, eval[bool](w, `!!document.querySelector('[data-line="rowan-red"]')`))
+	w.press("Try again") // the page is new: nothing stumbles now
+	w.holds(`[data-line="rowan-red"] input`, "1 drop")
+	w.until(`!document.querySelector('[data-testid="set-aside"]')`)
+}
+
+// A shop of one's own has no stand-ins: nothing that is made up gets into a real cup.
+func TestARealShopHasNoStandIns(t *testing.T) {
+	t.Parallel()
+	p := start(t, dataFolder(t), "serve")
+	assert.Contains(t, p.get("/api/v1/shop"), `"scale":false,"card":false`)
+	demo := start(t, dataFolder(t), "demo")
+	assert.Contains(t, demo.get("/api/v1/shop"), `"scale":true,"card":true`)
+}

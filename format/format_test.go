@@ -249,6 +249,29 @@ func TestBadPhotosAreRefusedInWords(t *testing.T) {
 	}
 }
 
+// A progressive JPEG of many layers costs seconds for a few kB: it is refused by its head. Ordinary ones have about ten.
+func TestAProgressiveJPEGOfManyLayersIsRefused(t *testing.T) {
+	layered := func(scans int) []byte {
+		b := []byte{0xff, 0xd8, 0xff, 0xc2, 0, 11, 8, 0x10, 0, 0x10, 0, 1, 1, 0x11, 0}
+		for range scans {
+			b = append(b, 0xff, 0xda, 0, 8, 1, 1, 0, 0, 0, 0, 0x12, 0xff, 0x00, 0x34, 0xff, 0xd0, 0x56)
+		}
+		return append(b, 0xff, 0xd9)
+	}
+	assert.Equal(t, 10, JPEGScans(layered(10)))
+	assert.Zero(t, JPEGScans(twelveMegapixels(t)), "not progressive")
+	_, err := takePhoto(layered(3000))
+	assert.ErrorContains(t, err, "built up in 3000 layers")
+	_, err = takePhoto(layered(10))
+	assert.ErrorContains(t, err, "damaged or cut off", "so far it may be one")
+
+	ctx, cancel := context.WithCancel(t.Context())
+	cancel()
+	raw := twelveMegapixels(t)
+	_, err = TakePhoto(ctx, bytes.NewReader(raw), int64(len(raw)))
+	assert.ErrorIs(t, err, context.Canceled)
+}
+
 // moving is the head of a WebP that declares itself a moving picture.
 func moving() []byte {
 	body := append([]byte("WEBPVP8X"), 10, 0, 0, 0, 0x02, 0, 0, 0, 99, 0, 0, 99, 0, 0)

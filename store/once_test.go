@@ -425,3 +425,38 @@ func TestRoomIsForWhatIsInUse(t *testing.T) {
 	_, err = sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", ""))
 	assert.NoError(t, err)
 }
+
+// A batch that is recorded while the list is read shows its own drops, or is not in it yet.
+func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
+	sh := stocked(t, storetest.Open(t), "A")
+	ctx := t.Context()
+	r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R", Cup: reddish(t)}, 0, "", "")
+	require.NoError(t, err)
+	var all sync.WaitGroup
+	done := make(chan struct{})
+	all.Go(func() {
+		defer close(done)
+		for i := range 60 {
+			drops := float64(1 + i%9)
+			_, err := sh.AddBatch(ctx, r.UID, 1, recipe.Batch{
+				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []recipe.Go{{Doses: []recipe.Dose{recipe.DripOf("clear-red", drops)}}},
+			})
+			assert.NoError(t, err)
+		}
+	})
+	for reading := true; reading; {
+		select {
+		case <-done:
+			reading = false
+		default:
+		}
+		l, err := sh.Batches(ctx, "", Page{Most: 60})
+		require.NoError(t, err)
+		for _, b := range l.Items {
+			require.Len(t, b.Goes, 1)
+			require.Len(t, b.Goes[0].Doses, 1)
+			assert.Equal(t, b.Verdict, strconv.Itoa(int(b.Goes[0].Doses[0].Amount.Value)))
+		}
+	}
+	all.Wait()
+}

@@ -335,3 +335,49 @@ func TestTapsBesideMatches(t *testing.T) {
 	}
 	assert.LessOrEqual(t, ratio, 3.0)
 }
+
+// A cup that can't be worked out can still be opened, changed and undone, and is listed with the others.
+func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
+	dsn := storetest.DSN(t)
+	st, err := store.Open(t.Context(), dsn)
+	require.NoError(t, err)
+	t.Cleanup(func() { st.Close() })
+	require.NoError(t, st.Migrate(t.Context()))
+	shop, err := st.NewShopWith(t.Context(), "Test", true, demo.Load)
+	require.NoError(t, err)
+	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+	db, err := sql.Open("mysql", dsn)
+	require.NoError(t, err)
+	defer db.Close()
+	cup := get[bench](s, "POST", "/bench", anything{"recipe": "wet-rope"})
+	tapped := get[bench](s, "POST", "/bench/"+cup.UID+"/steps", drip("rowan-red", 0, 1))
+	// As a version that knew more would have stored it.
+	_, err = db.Exec("UPDATE cup_step SET after = REPLACE(after, 'tea-brown', 'from-the-future') WHERE cup_uid = ?", cup.UID)
+	require.NoError(t, err)
+	type shown struct {
+		Trouble string
+		CanUndo bool
+		Head    int
+	}
+	open := get[shown](s, "GET", "/bench/"+cup.UID, nil)
+	assert.Contains(t, open.Trouble, "can't be worked out")
+	assert.True(t, open.CanUndo)
+	assert.NotEmpty(t, list[anything](s, "/bench-cups"))
+	assert.Empty(t, get[shown](s, "POST", "/bench/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}}).Trouble, "changed")
+	back := get[shown](s, "POST", "/bench/"+cup.UID+"/rewind", anything{"seen": open.Head + 1, "redo": false})
+	assert.NotEmpty(t, back.Trouble)
+	assert.Empty(t, get[shown](s, "POST", "/bench/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone")
+}
+
+// Without a scale or a card nothing is made up.
+func TestARealShopMeetsNoStandIn(t *testing.T) {
+	s := serve(t, true)
+	s.Handler = web.New(web.Config{Store: s.store, Shop: s.shop, Log: slog.New(slog.DiscardHandler)})
+	status, _, says := s.refused("GET", "/scale/peat-black", nil)
+	assert.Equal(t, 404, status)
+	assert.Contains(t, says, "No scale is connected")
+	ref := list[card](s, "/references")[0].UID
+	_, field, says := s.refused("POST", "/references/"+ref+"/light", anything{"kind": "card", "corners": [][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}})
+	assert.Equal(t, "body.chart", field)
+	assert.Contains(t, says, "your card's own values")
+}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -272,4 +273,26 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 	}
 	t.Logf("ΔE00 %.2f in the median, %.2f at most", quantile(off, 0.5), quantile(off, 1))
 	assert.Less(t, quantile(off, 0.5), 0.5)
+}
+
+// The long search ends with an answer on the longest shelf, too: sets of three grow with its cube.
+func TestTheLongSearchIsBounded(t *testing.T) {
+	if testing.Short() {
+		t.Skip("a quarter of a minute")
+	}
+	shelf, uids := rack(3, MaxAllowed)
+	truth := cupOf("1 cup")
+	for _, i := range []int{3, 50, 120} {
+		m := shelf[uids[i]]
+		truth.Doses = append(truth.Doses, recipe.Dose{Material: m.UID, Amount: m.Middling()})
+	}
+	w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 3}
+	last, began := 0.0, time.Now()
+	r, err := Harder(context.Background(), w, shelf, spoonKit, func(p Progress) { last = p.Done })
+	require.NoError(t, err)
+	t.Logf("%d bottles: %d sets in %v, ΔE00 %.2f", len(uids), r.Tried, time.Since(began).Round(time.Millisecond), r.Candidates[0].DeltaE00)
+	assert.Equal(t, 80, r.Likeliest)
+	assert.Less(t, r.Tried, 110_000, "a whole shelf has 1.3 million")
+	assert.Greater(t, last, 0.85)
+	assert.Less(t, r.Candidates[0].DeltaE00, 0.3)
 }

@@ -47,6 +47,7 @@ type Result struct {
 	Candidates []Candidate `json:"candidates" nullable:"false"`
 	Limit      *Limit      `json:"limit,omitempty" doc:"Where even the best misses: what is lacking"`
 	Tried      int         `json:"tried" doc:"Sets of bottles that were worked out"`
+	Likeliest  int         `json:"likeliest,omitempty" doc:"Where the shelf is too long for every set of three: of so many bottles, the likeliest, they were"`
 }
 
 // Candidates is how many are shown.
@@ -134,7 +135,8 @@ func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, 
 			if !differs(&f) {
 				continue
 			}
-			for _, r := range s.roundOf(&f)[:1] {
+			near := s.roundOf(&f)
+			for _, r := range near[:min(1, len(near))] {
 				if !differs(&r) { // rounding may have left a bottle out
 					break
 				}

@@ -2830,6 +2830,11 @@ export interface components {
             candidates: components["schemas"]["Candidate"][];
             /** @description Where flake was to be in it: which, and what else could stand for it */
             flake?: components["schemas"]["KindMatched"][] | null;
+            /**
+             * Format: int64
+             * @description Where the shelf is too long for every set of three: of so many bottles, the likeliest, they were
+             */
+            likeliest?: number;
             /** @description Where even the best misses: what is lacking */
             limit?: components["schemas"]["Limit"];
             /** Format: double */

@@ -177,7 +177,10 @@ const crop = computed(() => {
         <h1>Match{{ chosen ? `: ${chosen.name}` : '' }}</h1>
         <p v-if="answer && !form.together" class="text-sm" data-testid="tried">
           <span class="figure">{{ answer.tried }}</span> sets of bottles in
-          <span class="figure">{{ answer.milliseconds.toFixed(0) }} ms</span>
+          <span class="figure">{{ answer.milliseconds.toFixed(0) }} ms</span
+          ><template v-if="answer.likeliest"
+            >; every three of the <span class="figure">{{ answer.likeliest }}</span> likeliest bottles</template
+          >
         </p>
         <span class="ml-auto flex items-center gap-2">
           <template v-if="long">
