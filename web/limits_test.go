@@ -133,6 +133,9 @@ func TestEveryBodyHasItsOwnLimit(t *testing.T) {
 // Every operation that changes something wants a key of its own, and sent twice under it counts once: whatever operation comes is
 // tried, since they are taken from the API's own description.
 func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
+	if raceOn {
+		t.Skip("thousands of requests; the fuzz runs under the race detector")
+	}
 	dsn := storetest.DSN(t)
 	st, err := store.Open(t.Context(), dsn)
 	require.NoError(t, err)

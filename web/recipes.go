@@ -345,7 +345,7 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 		return nil, problem(err, "")
 	}
 	r := recipe.Recipe{
-		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup.Cup,
+		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup.Filled(),
 	}
 	if uid == "" && cup.RecipeUID != "" { // saved as one of its own: it came from there
 		r.ForkOf = cup.RecipeUID

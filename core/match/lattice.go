@@ -157,7 +157,8 @@ func (r *rounder) walk(k int, cost float64) {
 	for j := k + 1; j < r.n; j++ {
 		want -= r.r[k][j] / r.r[k][k] * (r.x[j] - r.x0[j])
 	}
-	beside := r.p.bottles[r.set[k]].beside(max(0, want))
+	b := &r.p.bottles[r.set[k]]
+	beside := b.beside(max(0, min(want, b.most))) // else there is nothing on the one side, and it would end there
 	for range 4 {
 		x, ok := beside.next()
 		if !ok {

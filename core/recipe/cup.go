@@ -233,6 +233,19 @@ func checkThickness(field string, mm float64) error {
 	return nil
 }
 
+// Filled is the cup without lines of which nothing is in it, as when a drop was tapped in and out again: they stay on the bench, so that
+// nothing moves under the hand, and are no part of a recipe.
+func (c Cup) Filled() Cup {
+	doses := []Dose{}
+	for _, d := range c.Doses {
+		if d.Amount.Value > 0 || d.Amount.High > 0 {
+			doses = append(doses, d)
+		}
+	}
+	c.Doses = doses
+	return c
+}
+
 // Same says whether two cups hold the same, whatever way it was typed. An empty dose is no dose.
 func (c *Cup) Same(o *Cup) bool {
 	amounts := func(c *Cup) map[string]measure.Amount {

@@ -148,3 +148,17 @@ func TestEveryFigureOfASwapIsFinite(t *testing.T) {
 		}
 	})
 }
+
+// A minus where there is none adds no line, and a line of nothing is no part of a recipe.
+func TestNothingIsNoPartOfARecipe(t *testing.T) {
+	shelf := bench()
+	v := Vessel{Cup: cupOf(t, "1 cup", DripOf("clear-red", 3))}
+	after, err := Step{Kind: Drip, Material: "clear-blue", Drops: -1}.Apply(v, shelf, kit)
+	require.NoError(t, err)
+	require.Len(t, after.Doses, 1)
+	after, err = Step{Kind: Drip, Material: "clear-red", Drops: -9}.Apply(v, shelf, kit)
+	require.NoError(t, err)
+	require.Len(t, after.Doses, 1, "it stays on the bench")
+	require.Empty(t, after.Filled().Doses)
+	require.Len(t, v.Filled().Doses, 1)
+}

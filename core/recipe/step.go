@@ -133,6 +133,9 @@ func (s Step) dose(c *Cup, shelf Shelf, kit measure.Kit) error {
 		}
 		return nil
 	}
+	if s.Kind == Drip && s.Drops <= 0 && at < 0 { // fewer of what is not in it
+		return nil
+	}
 	var d Dose
 	if at >= 0 {
 		d = c.Doses[at]

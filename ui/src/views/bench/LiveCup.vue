@@ -58,6 +58,11 @@ const merge = (other: string, part = 0) =>
     emit('changed')
     await client.invalidateQueries({ queryKey: ['cups'] })
   })
+// Once for each time it is said: the field is empty afterwards, so that Enter and the button together count once.
+function cameBack() {
+  if (back.value.trim()) emit('step', { kind: 'return', typed: back.value })
+  back.value = ''
+}
 const label = (c: { letter?: string; part?: string }) =>
   [c.letter && `Cup ${c.letter}`, c.part].filter(Boolean).join(', ') || 'A cup'
 </script>
@@ -135,12 +140,14 @@ const label = (c: { letter?: string; part?: string }) =>
         </button>
         <button type="button" class="button" @click="emit('step', { kind: 'lost', typed: share })">Lost</button>
       </div>
-      <form
-        v-if="cup.out?.some((o) => o.what === 'pour')"
-        class="flex gap-2"
-        @submit.prevent="emit('step', { kind: 'return', typed: back })"
-      >
-        <input v-model="back" class="field figure flex-1" type="text" aria-label="How much came back" />
+      <form v-if="cup.out?.some((o) => o.what === 'pour')" class="flex gap-2" @submit.prevent="cameBack">
+        <input
+          v-model="back"
+          class="field figure flex-1"
+          type="text"
+          aria-label="How much came back"
+          placeholder="20 % or 40 ml"
+        />
         <button type="submit" class="button">Sprues and plug came back</button>
       </form>
       <ul v-if="cup.out?.length">
