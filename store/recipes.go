@@ -214,7 +214,7 @@ func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe) error {
 // from: if that is no longer the newest, nothing is stored and ErrStale is returned. A cup that is named belongs to the
 // recipe from now on, so that the next save goes there.
 func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note, cup string) (SavedRecipe, error) {
-	shelf, err := sh.Shelf(ctx)
+	shelf, sums, err := sh.shelf(ctx)
 	if err != nil {
 		return SavedRecipe{}, err
 	}
@@ -234,7 +234,7 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note,
 				return "", err
 			}
 		}
-		if err := saveRevision(ctx, tx, sh.id, r, base, note, shelf); err != nil {
+		if err := saveRevision(ctx, tx, sh.id, r, base, note, shelf, sums); err != nil {
 			return "", err
 		}
 		if cup == "" {
@@ -254,7 +254,7 @@ func addRecipe(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
 	return err
 }
 
-func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf recipe.Shelf) error {
+func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf recipe.Shelf, of shelfSums) error {
 	var now int
 	err := tx.QueryRowContext(ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID).Scan(&now)
 	if err != nil {
@@ -276,10 +276,27 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 			return err
 		}
 	}
+	// Its colours are kept with it, unless a material came or changed since the shelf was read.
+	var seenDoc any
+	near := []any{nil, nil, nil}
+	sums, err := sumsOf(ctx, tx, shop, "LOCK IN SHARE MODE")
+	if err != nil {
+		return err
+	}
+	if sums == of {
+		s, err := see(&SavedRecipe{Recipe: r}, shelf)
+		if err != nil {
+			return err
+		}
+		if seenDoc, err = asJSON(s); err != nil {
+			return err
+		}
+		near = s.near()
+	}
 	if _, err := tx.ExecContext(ctx, `INSERT INTO recipe_revision
-		(shop_id, recipe_uid, revision, name, notes, volume_typed, volume_ml, plastisol_uid, work_c, target, tags, credit, own_use, fork_of, note)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		shop, r.UID, next, r.Name, r.Notes, r.Volume.Typed, r.Volume.ML, r.Plastisol, r.WorkC, target, tags, r.Credit, r.OwnUse, r.ForkOf, note); err != nil {
+		(shop_id, recipe_uid, revision, name, notes, volume_typed, volume_ml, plastisol_uid, work_c, target, tags, credit, own_use, fork_of, note, seen)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		shop, r.UID, next, r.Name, r.Notes, r.Volume.Typed, r.Volume.ML, r.Plastisol, r.WorkC, target, tags, r.Credit, r.OwnUse, r.ForkOf, note, seenDoc); err != nil {
 		return err
 	}
 	for i, d := range r.Doses {
@@ -293,7 +310,8 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 		}
 	}
 	_, err = tx.ExecContext(ctx, `UPDATE recipe r JOIN recipe_revision v ON v.shop_id = r.shop_id AND v.recipe_uid = r.uid AND v.revision = ?
-		SET r.revision = v.revision, r.saved_at = v.saved_at WHERE r.shop_id = ? AND r.uid = ?`, next, shop, r.UID)
+		SET r.revision = v.revision, r.saved_at = v.saved_at, r.near_l = ?, r.near_a = ?, r.near_b = ? WHERE r.shop_id = ? AND r.uid = ?`,
+		append(append([]any{next}, near...), shop, r.UID)...)
 	return err
 }
 
@@ -371,7 +389,7 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 		if err := addRecipe(ctx, tx, sh.id, r.UID); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", shelf)
+		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", shelf, shelfSums{})
 	})
 	return sh.imported(ctx, made, err)
 }

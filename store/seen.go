@@ -1,14 +1,17 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
-	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 )
@@ -23,6 +26,9 @@ type Seen struct {
 
 // nearMM is the thickness at which recipes are compared with a colour that is sought.
 const nearMM = 5
+
+// near is how a recipe keeps its colour to be found by.
+func (s *Seen) near() []any { return []any{s.Near.L, s.Near.A, s.Near.B} }
 
 func see(r *SavedRecipe, shelf recipe.Shelf) (*Seen, error) {
 	mix, err := recipe.Stir(&r.Cup, shelf)
@@ -88,9 +94,12 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 			if err != nil {
 				return err
 			}
-			near := seen[i].Near
-			if _, err := tx.ExecContext(ctx, "UPDATE recipe_revision SET seen = ?, near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND recipe_uid = ? AND revision = ?",
-				doc, near.L, near.A, near.B, sh.id, list[i].UID, list[i].Revision); err != nil {
+			at := []any{sh.id, list[i].UID, list[i].Revision}
+			if _, err := tx.ExecContext(ctx, "UPDATE recipe_revision SET seen = ? WHERE shop_id = ? AND recipe_uid = ? AND revision = ?", append([]any{doc}, at...)...); err != nil {
+				return err
+			}
+			if _, err := tx.ExecContext(ctx, "UPDATE recipe SET near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND uid = ? AND revision = ?",
+				append(seen[i].near(), at...)...); err != nil {
 				return err
 			}
 		}
@@ -108,15 +117,17 @@ func unsee(ctx context.Context, tx *sql.Tx, shop int64, uid string, shelf recipe
 	}
 	in := marks(len(uids))
 	for _, query := range []string{
-		"UPDATE recipe_revision SET seen = NULL, near_l = NULL WHERE shop_id = ? AND plastisol_uid IN (" + in + ")",
+		"UPDATE recipe_revision SET seen = NULL WHERE shop_id = ? AND plastisol_uid IN (" + in + ")",
 		`UPDATE recipe_revision r JOIN recipe_dose d ON d.shop_id = r.shop_id AND d.recipe_uid = r.recipe_uid AND d.revision = r.revision
-			SET r.seen = NULL, r.near_l = NULL WHERE r.shop_id = ? AND d.material_uid IN (` + in + ")",
+			SET r.seen = NULL WHERE r.shop_id = ? AND d.material_uid IN (` + in + ")",
 	} {
 		if _, err := tx.ExecContext(ctx, query, append([]any{shop}, anys(uids)...)...); err != nil {
 			return err
 		}
 	}
-	return nil
+	_, err := tx.ExecContext(ctx, `UPDATE recipe JOIN recipe_revision r ON r.shop_id = recipe.shop_id AND r.recipe_uid = recipe.uid AND r.revision = recipe.revision
+		SET recipe.near_l = NULL WHERE recipe.shop_id = ? AND r.seen IS NULL`, shop)
+	return err
 }
 
 // NearRecipe is a recipe with its distance from a colour.
@@ -133,46 +144,52 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 		return none, err
 	}
 	args = append([]any{sh.id}, args...)
-	unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+` AND r.near_l IS NULL`, args...)
-	if err != nil {
-		return none, err
+	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes on from there.
+	for {
+		unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+` AND recipe.near_l IS NULL LIMIT ?`, append(args, someAtOnce)...)
+		if err != nil {
+			return none, err
+		}
+		if _, err := sh.SeenOf(ctx, unseen); err != nil {
+			return none, err
+		}
+		if len(unseen) < someAtOnce {
+			break
+		}
 	}
-	seen, err := sh.SeenOf(ctx, unseen)
-	if err != nil {
-		return none, err
+	from := newestRecipes
+	if where == "" { // no words to look for: the recipes alone will do
+		from = " FROM recipe WHERE recipe.shop_id = ?"
 	}
 	var all []NearRecipe
-	for i, r := range unseen {
-		all = append(all, NearRecipe{r.UID, colour.DeltaE00(seen[i].Near, wanted)})
-	}
-	known := map[string]bool{}
-	for _, n := range all {
-		known[n.UID] = true
-	}
-	err = sh.eachRow(ctx, `SELECT recipe.uid, r.near_l, r.near_a, r.near_b`+newestRecipes+where+` AND r.near_l IS NOT NULL`, args, func(row *sql.Rows) error {
-		var uid string
+	err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+where+` AND recipe.near_l IS NOT NULL`, args, func(row *sql.Rows) error {
+		n := NearRecipe{}
 		var lab colour.Lab
-		err := row.Scan(&uid, &lab.L, &lab.A, &lab.B)
-		if !known[uid] {
-			all = append(all, NearRecipe{uid, colour.DeltaE00(lab, wanted)})
-		}
+		err := row.Scan(&n.UID, &lab.L, &lab.A, &lab.B)
+		n.DeltaE00 = math.Round(1e6*colour.DeltaE00(lab, wanted)) / 1e6 // as the cursor has it
+		all = append(all, n)
 		return err
 	})
 	if err != nil {
 		return none, err
 	}
-	place := func(n *NearRecipe) string { return fmt.Sprintf("%012.6f", n.DeltaE00) + "\x00" + n.UID }
-	slices.SortFunc(all, func(a, b NearRecipe) int { return strings.Compare(place(&a), place(&b)) })
+	byPlace := func(a, b NearRecipe) int {
+		return cmp.Or(cmp.Compare(a.DeltaE00, b.DeltaE00), strings.Compare(a.UID, b.UID))
+	}
+	slices.SortFunc(all, byPlace)
 	if page.After != "" {
 		parts, err := page.parts(2)
 		if err != nil {
 			return none, err
 		}
-		last := strings.Join(parts, "\x00")
-		all = slices.DeleteFunc(all, func(n NearRecipe) bool { return place(&n) <= last })
+		last := NearRecipe{UID: parts[1]}
+		if last.DeltaE00, err = strconv.ParseFloat(parts[0], 64); err != nil {
+			return none, measure.Faulty("after", "this is no place in the list; begin at its top")
+		}
+		all = slices.DeleteFunc(all, func(n NearRecipe) bool { return byPlace(n, last) <= 0 })
 	}
 	if all == nil {
 		all = []NearRecipe{}
 	}
-	return cut(all, page.Most, func(n *NearRecipe) string { return cursorOf(place(n)) }), nil
+	return cut(all, page.Most, func(n *NearRecipe) string { return cursorOf(strconv.FormatFloat(n.DeltaE00, 'f', 6, 64), n.UID) }), nil
 }
