@@ -29,6 +29,7 @@ var sizes = [][2]int64{{1280, 800}, {768, 1024}, {390, 844}}
 // A hand that taps anything, types anything, goes back, reloads, presses Escape and looks up addresses that never were, on every screen.
 // Nothing of it is a mistake of ours, in the program or in the page, no screen gives up, and every cup, bait and recipe opens afterwards.
 func TestAClumsyHand(t *testing.T) {
+	t.Parallel()
 	seed := *clumsySeed
 	if seed == 0 {
 		seed = uint64(time.Now().Unix() / 86_400)

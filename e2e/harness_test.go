@@ -204,14 +204,19 @@ func (p *program) open(ctx context.Context, path string) *page {
 			}
 		}
 	}()
-	w.do(chromedp.EmulateViewport(1280, 800), chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{
-			Source: fmt.Sprintf(countAsks, slow.Milliseconds()),
-		})
-		return err
-	}))
+	w.do(chromedp.EmulateViewport(1280, 800))
+	w.before(fmt.Sprintf(countAsks, slow.Milliseconds()))
 	w.visit(path)
 	return w
+}
+
+// before runs a script before those of every page that is opened from now on.
+func (w *page) before(script string) {
+	w.t.Helper()
+	w.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+		return err
+	}))
 }
 
 // slow holds every answer back, to find tests and screens that only work with fast ones.

@@ -5,7 +5,7 @@ import (
 	"strings"
 )
 
-// Nearness puts a ΔE00 in the words used throughout: can't be told apart, same bag, close, a relative, another colour.
+// Nearness puts a ΔE00 in the words used throughout: can't be told apart, same bag, close, similar, another colour.
 func Nearness(deltaE00 float64) string {
 	switch {
 	case deltaE00 < 1:
@@ -15,7 +15,7 @@ func Nearness(deltaE00 float64) string {
 	case deltaE00 < 4:
 		return "close"
 	case deltaE00 < 8:
-		return "a relative"
+		return "similar"
 	default:
 		return "another colour"
 	}
@@ -24,7 +24,7 @@ func Nearness(deltaE00 float64) string {
 // Difference is how one colour stands to another, in words and as a figure.
 type Difference struct {
 	DeltaE00 float64 `json:"deltaE00" doc:"CIEDE2000"`
-	Nearness string  `json:"nearness" doc:"can't be told apart, same bag, close, a relative, another colour"`
+	Nearness string  `json:"nearness" doc:"can't be told apart, same bag, close, similar, another colour"`
 	Words    string  `json:"words" doc:"which way the first leans from the second; empty when they can't be told apart"`
 }
 

@@ -93,6 +93,10 @@ func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 		finite("warmth", v.WarmthAt(1e12), nil)
 		rest, other, err := v.Split(rapid.Float64Range(0, 1).Draw(t, "share"))
 		finite("split", []Vessel{rest, other}, err)
+		if err == nil {
+			require.NoError(t, rest.Check(shelf), "what is left can be kept")
+			require.NoError(t, other.Check(shelf), "so can what went over")
+		}
 		finite("merge", v.Merge(other, shelf), err)
 	})
 }

@@ -133,6 +133,9 @@ func (v Vessel) Split(share float64) (rest, other Vessel, err error) {
 	other.Out, other.Letter, other.Part = nil, "", ""
 	other.hold(v.Volume.ML*share, times(v.Doses, share))
 	rest.hold(v.Volume.ML*(1-share), times(v.Doses, 1-share))
+	if rest.Volume.Check() != nil || other.Volume.Check() != nil {
+		return v, Vessel{}, fault("typed", "a split leaves at least 1 ml of plastisol in both cups; there is too little in this one")
+	}
 	return rest, other, nil
 }
 

@@ -2122,7 +2122,7 @@ export interface components {
              * @description CIEDE2000
              */
             deltaE00: number;
-            /** @description can't be told apart, same bag, close, a relative, another colour */
+            /** @description can't be told apart, same bag, close, similar, another colour */
             nearness: string;
             /** @description which way the first leans from the second; empty when they can't be told apart */
             words: string;
