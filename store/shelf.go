@@ -164,6 +164,29 @@ func (sh *Shop) AddMaterial(ctx context.Context, m material.Material) (ShelfItem
 	return sh.Item(ctx, uid)
 }
 
+// AddStarter fills an empty shelf with a rack to begin with, all of it at once.
+func (sh *Shop) AddStarter(ctx context.Context, rack []material.Material) error {
+	return sh.change(ctx, func(tx *sql.Tx) error {
+		sums, err := sumsOf(ctx, tx, sh.id, "FOR UPDATE")
+		if err != nil {
+			return err
+		}
+		if sums.Count > 0 {
+			return measure.Faulty("shelf", "there is something on the shelf already; add bottles one by one")
+		}
+		for _, m := range rack {
+			m.UID = newUID()
+			if err := m.Check(); err != nil {
+				return err
+			}
+			if err := addMaterial(ctx, tx, sh.id, m); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
 // ChangeMaterial refines a material's properties, from the revision that was seen. ErrStale if it is no longer that.
 func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen int) (ShelfItem, error) {
 	if err := m.Check(); err != nil {

@@ -321,6 +321,9 @@ func (f *fuzzer) one(o *operation) {
 	}
 	w := f.sendAs(ctx, o.method, address, kind, key, in)
 	f.tally[w.Code]++
+	if w.Code == 503 && ctx.Err() != nil { // we did not wait any longer
+		return
+	}
 	f.judge(o, address, body, w)
 }
 

@@ -161,6 +161,8 @@ func problem(err error, stale string) error {
 		return huma.NewError(http.StatusRequestTimeout, "Stopped.")
 	case errors.Is(err, errBusy):
 		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, "Much is being worked out at once. Try again in a moment."), http.Header{"Retry-After": {"2"}})
+	case errors.Is(err, context.DeadlineExceeded):
+		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, "This took too long and was stopped. Nothing was lost; try again in a moment."), http.Header{"Retry-After": {"2"}})
 	case away(err):
 		slog.Warn("the database does not answer", "err", err)
 		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}})
@@ -173,7 +175,7 @@ func away(err error) bool {
 	var at net.Error
 	var m *mysql.MySQLError
 	switch {
-	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn), errors.As(err, &at), errors.Is(err, context.DeadlineExceeded),
+	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn), errors.As(err, &at),
 		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF), errors.Is(err, sql.ErrConnDone), strings.Contains(err.Error(), "sql: database is closed"):
 		return true
 	case errors.As(err, &m):

@@ -149,6 +149,9 @@ func (a *api) shelfRoutes() {
 		item, err := a.shop.AddMaterial(ctx, m)
 		return a.bottle(ctx, item, err)
 	})
+	huma.Post(a.huma, "/shelf/starter", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
+		return nil, problem(a.shop.AddStarter(ctx, material.Starter()), "")
+	})
 	type newPremix struct {
 		Body struct {
 			Name  string          `json:"name" maxLength:"200"`

@@ -117,6 +117,20 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	s.refused("GET", "/shelf-beside?one=peat-black&other=fine-salt", nil)
 }
 
+// An empty shelf is filled in one press, once.
+func TestTheStarterRack(t *testing.T) {
+	s := serve(t, false)
+	s.key = "the-starter-rack"
+	for range 2 {
+		assert.Equal(t, 204, s.ask("POST", "/api/v1/shelf/starter", nil).Code, "sent again it is one")
+	}
+	s.key = ""
+	assert.Len(t, get[[]anything](s, "GET", "/shelf", nil), 19)
+	get[bench](s, "POST", "/bench", anything{})
+	_, _, says := s.refused("POST", "/shelf/starter", nil)
+	assert.Contains(t, says, "something on the shelf already")
+}
+
 func TestAKitOfOnesOwn(t *testing.T) {
 	s := serve(t, true)
 	type kit struct {

@@ -1,6 +1,7 @@
 package material_test
 
 import (
+	"fmt"
 	"math"
 	"testing"
 
@@ -11,6 +12,21 @@ import (
 	. "cloudburst/core/material"
 	"cloudburst/core/optics"
 )
+
+// The rack to begin with can be kept as it is, and has what a first cup needs.
+func TestTheStarterRack(t *testing.T) {
+	kinds := map[Kind]int{}
+	names := map[string]bool{}
+	for i, m := range Starter() {
+		m.UID = fmt.Sprint("s-", i)
+		assert.NoError(t, m.Check(), m.Name)
+		assert.NotContains(t, m.Name, "class", "a plain name")
+		kinds[m.Kind]++
+		names[m.Name] = true
+	}
+	assert.Equal(t, map[Kind]int{KindPlastisol: 1, KindColourant: 12, KindPowder: 2, KindFlake: 4}, kinds)
+	assert.Len(t, names, 19)
+}
 
 func TestEveryFamilyMakesASoundBottle(t *testing.T) {
 	colourants := 0

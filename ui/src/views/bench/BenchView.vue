@@ -7,6 +7,7 @@ import { api, ask, Problem, type BenchState, type Cup } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
+import StarterRack from '@/views/shelf/StarterRack.vue'
 
 import BaitStrip from './BaitStrip.vue'
 import BenchTests from './BenchTests.vue'
@@ -110,21 +111,17 @@ async function keepPoint() {
 }
 
 // Without a cup in the address: the one that was touched last, or a first one.
-watch(
-  cupUID,
-  async (uid) => {
-    if (uid) return
-    emptyBench.value = ''
-    try {
-      const last = await ask(api.GET('/bench'))
-      if (last.cup) await router.replace(`/bench/${last.cup}`)
-      else await newCup()
-    } catch (e) {
-      emptyBench.value = e instanceof Problem ? e.message : String(e)
-    }
-  },
-  { immediate: true },
-)
+async function begin() {
+  emptyBench.value = ''
+  try {
+    const last = await ask(api.GET('/bench'))
+    if (last.cup) await router.replace(`/bench/${last.cup}`)
+    else await newCup()
+  } catch (e) {
+    emptyBench.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+watch(cupUID, (uid) => void (uid || begin()), { immediate: true })
 
 async function newCup() {
   const made = await ask(api.POST('/bench', { params: { query: {} }, body: {} }))
@@ -162,11 +159,16 @@ function undoKeys(e: KeyboardEvent) {
   <section v-if="emptyBench || cup.missing.value" class="max-w-2xl p-8">
     <h1>{{ cup.missing.value ? 'This cup is not here' : 'The bench is empty' }}</h1>
     <ProblemNote v-if="emptyBench" class="mt-4" :says="emptyBench" />
+    <StarterRack
+      v-if="emptyBench && shelf.query.isSuccess.value && !shelf.bottles.value.length"
+      class="mt-4"
+      @there="begin"
+    />
     <p class="mt-4 flex flex-wrap gap-3">
       <RouterLink v-if="cup.missing.value" to="/bench" class="button button-main"
         >The cup that was touched last</RouterLink
       >
-      <RouterLink to="/shelf" class="button button-main">Put bottles on the shelf</RouterLink>
+      <RouterLink to="/shelf" class="button">Put bottles on the shelf</RouterLink>
       <RouterLink to="/recipes" class="button">Bring in a recipe file</RouterLink>
     </p>
   </section>

@@ -7,6 +7,7 @@ import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShelf } from '@/use/shop'
 
 import AddBottle from './AddBottle.vue'
+import StarterRack from './StarterRack.vue'
 
 const { bottles, query } = useShelf()
 const find = ref('')
@@ -99,9 +100,10 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
         {{
           bottles.length
             ? 'Nothing on the shelf is like that.'
-            : 'Nothing here yet. Begin with a plastisol, then a black, a white and the colours you own.'
+            : 'Nothing here yet. Begin with a rack of what most makers own first, or with your own bottles, one by one.'
         }}
       </p>
+      <StarterRack v-if="query.isSuccess.value && !bottles.length" class="mt-4" />
     </div>
     <div class="flex flex-col gap-6 border-l border-haze bg-mist p-4">
       <AddBottle :shelf="bottles" />
