@@ -1,9 +1,11 @@
 package material
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
 
 	"cloudburst/core/measure"
 )
@@ -101,8 +103,18 @@ func UIDPattern(empty bool) string {
 // ValidUID says whether a text can name a material or a recipe for good.
 func ValidUID(uid string) bool { return uidPattern.MatchString(uid) }
 
-// Check says what is wrong with a material, naming the field, or returns nil.
+// Check says what is wrong with a material, as a Fault at its field, or returns nil.
 func (m *Material) Check() error {
+	err := m.check()
+	var f *measure.Fault
+	if err == nil || errors.As(err, &f) {
+		return err
+	}
+	field, _, _ := strings.Cut(err.Error(), ":")
+	return &measure.Fault{Field: field, Says: err.Error()}
+}
+
+func (m *Material) check() error {
 	if !ValidUID(m.UID) {
 		return fmt.Errorf("uid %q: use up to 64 small letters, digits and hyphens", m.UID)
 	}

@@ -166,3 +166,14 @@ func TestNothingIsNoPartOfARecipe(t *testing.T) {
 	require.Empty(t, after.Filled().Doses)
 	require.Len(t, v.Filled().Doses, 1)
 }
+
+// A cut of next to nothing is a slip, said in words.
+func TestACutOfNothingIsRefusedInWords(t *testing.T) {
+	var f *Fault
+	_, err := Premix("cut", "Cut", []material.Part{{Material: "clear-red", Share: 5e-324}}, 95, bench())
+	require.ErrorAs(t, err, &f)
+	require.Contains(t, f.Says, "weakest cut")
+	bad := bench()["clear-red"]
+	bad.Colourant.DropML.Value = 9
+	require.ErrorAs(t, bad.Check(), &f, "whatever is wrong with a material is said at its field")
+}

@@ -333,6 +333,9 @@ func normal(jac [][]float64, r []float64, damp float64) []float64 {
 	return x
 }
 
+// weakestCut is the least share of a bottle in a dilution.
+const weakestCut = 1e-4
+
 // Premix makes a bottle of the maker's own dilution: parts of other bottles, and clear. A part that is a dilution
 // itself is taken apart, so that a dilution always names the bottles it was made of.
 func Premix(uid, name string, parts []material.Part, clear float64, shelf Shelf) (material.Material, error) {
@@ -358,6 +361,9 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf Shelf)
 			return made, fault("parts", "only bottles of liquid colour can be cut")
 		}
 		share := p.Share / whole
+		if share < weakestCut {
+			return made, fault("parts", "one part in 10,000 is the weakest cut that is taken")
+		}
 		if of.Colourant.Movement == material.Bleeds {
 			c.Movement = material.Bleeds
 		}
