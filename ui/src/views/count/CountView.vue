@@ -11,7 +11,7 @@ import { useCup, type View } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
 import SetAside from '@/views/bench/SetAside.vue'
 
-// Counting with hands full: one large area, or any key (a foot pedal is a key), is one drop. Each is kept with its
+// Counting with hands full: one large area, or a key (a foot pedal is a key), is one drop. Each is kept with its
 // time; a pause begins a new go.
 const route = useRoute()
 const uid = computed(() => route.params.cup as string)
@@ -22,14 +22,13 @@ const cup = useCup(
 const { bottles, byUID, nameOf } = useShelf()
 const { data: shop } = useShop()
 const material = ref('')
-const counted = computed(() => bottles.value.filter((b) => b.colourant || b.powder || b.flake))
-watch(
-  [cup.state, bottles],
-  () => {
-    if (!material.value) material.value = cup.state.value?.cup.doses.at(-1)?.material ?? counted.value[0]?.uid ?? ''
-  },
-  { immediate: true },
-)
+// The cup's own bottles first, as it was when it was opened: nothing moves while one counts.
+const own = ref<string[]>()
+const counted = computed(() => {
+  const list = bottles.value.filter((b) => b.colourant || b.powder || b.flake)
+  const place = (uid: string) => (own.value?.includes(uid) ? 0 : 1)
+  return [...list].sort((a, b) => place(a.uid) - place(b.uid))
+})
 const bottle = computed(() => byUID.value.get(material.value))
 const dose = computed(() => cup.state.value?.cup.doses.find((d) => d.material === material.value))
 const drip = (drops: number) => {
@@ -44,14 +43,41 @@ const { data: log } = useQuery({
 })
 const goes = computed(() => [...(log.value?.goes ?? [])].reverse())
 
-// Any key that has no work of its own counts; so does a pedal.
+// It opens on what was dripped last. In a cup without anything it waits to be told: a wrong colour can't be taken out again.
+watch(
+  [cup.state, log],
+  () => {
+    own.value ??= cup.state.value?.cup.doses.map((d) => d.material)
+    if (material.value || !log.value || !cup.state.value) return
+    const last = log.value.log.findLast((t) => t.step.material && ['drip', 'add'].includes(t.step.kind))
+    material.value = last?.step.material ?? cup.state.value.cup.doses.at(-1)?.material ?? ''
+  },
+  { immediate: true },
+)
+
+// Space, Enter and the pedal's own key count, where nothing else has the focus; every other key keeps its work.
+const pedal = ref(localStorage.getItem('pedal') ?? 'PageDown')
+const learning = ref(false)
 function key(e: KeyboardEvent) {
-  const at = e.target as HTMLElement
-  if (e.repeat || e.ctrlKey || e.metaKey || e.altKey || at.closest('input, select, textarea, a')) return
-  if (['Tab', 'Shift', 'Escape', 'Control', 'Alt', 'Meta', 'CapsLock'].includes(e.key)) return
+  const at = document.activeElement
+  if (e.repeat || e.ctrlKey || e.metaKey || e.altKey) return
+  if (learning.value) {
+    e.preventDefault()
+    learning.value = false
+    if (e.key === 'Escape') return
+    pedal.value = e.code || e.key
+    localStorage.setItem('pedal', pedal.value)
+    return
+  }
+  if (at && at !== document.body && !at.closest('[data-testid="count-area"]')) return
+  if (e.key === ' ' || e.key === 'Enter' || (e.code || e.key) === pedal.value) drip(1)
+  else if (e.key === 'Backspace') cup.undo()
+  else return
   e.preventDefault()
-  if (e.key === 'Backspace' || e.key === 'Delete') cup.undo()
-  else drip(1)
+}
+// What was pressed with a hand gives the focus back, so that the next key counts.
+const release = (e: MouseEvent) => {
+  if (e.detail > 0) (e.currentTarget as HTMLElement).blur()
 }
 window.addEventListener('keydown', key)
 onScopeDispose(() => window.removeEventListener('keydown', key))
@@ -135,7 +161,9 @@ function addSome() {
           dose ? amount(dose) : 0
         }}</span>
         <span class="text-xl">{{ dose?.amount.unit === 'drops' || !dose ? 'drops in this cup' : 'in this cup' }}</span>
-        <span class="pt-6">Tap here, press any key, or the pedal: {{ bottle?.step ?? 'one drop' }}</span>
+        <span class="pt-6">{{
+          bottle ? `Tap here, or press space, Enter or the pedal: ${bottle.step}` : 'Choose what drips'
+        }}</span>
       </button>
       <div class="flex flex-wrap gap-2 p-4">
         <button
@@ -143,7 +171,8 @@ function addSome() {
           :key="n"
           type="button"
           class="button figure min-h-16 flex-1 text-2xl"
-          @click="drip(n)"
+          :disabled="!bottle"
+          @click="(drip(n), release($event))"
         >
           +{{ n }}
         </button>
@@ -151,7 +180,7 @@ function addSome() {
           type="button"
           class="button min-h-16 flex-1 text-xl"
           :disabled="!cup.state.value.canUndo"
-          @click="cup.undo()"
+          @click="(cup.undo(), release($event))"
         >
           Undo
         </button>
@@ -175,6 +204,15 @@ function addSome() {
         <p v-if="weighed" class="figure" data-testid="weighed">{{ weighed }}</p>
         <p v-if="scaleAbout" class="text-slate">{{ scaleAbout }}</p>
         <ProblemNote :says="says" />
+      </section>
+      <section class="flex flex-col gap-2">
+        <h2>Foot pedal</h2>
+        <button type="button" class="button" @click="((learning = true), release($event))">
+          {{ learning ? 'Step on it now' : 'Learn my pedal' }}
+        </button>
+        <p class="text-slate">
+          A pedal is a key; yours is <span class="figure">{{ pedal }}</span>.
+        </p>
       </section>
       <form class="flex flex-col gap-2" @submit.prevent="addSome">
         <h2>Some went in</h2>
