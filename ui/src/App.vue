@@ -45,7 +45,7 @@ const here = computed(() => {
         </svg>
         <span class="text-lg font-semibold tracking-tight">Cloudburst</span>
       </RouterLink>
-      <nav class="flex items-stretch overflow-x-auto max-md:order-last max-md:w-full" aria-label="Places">
+      <nav class="flex items-stretch overflow-x-auto max-lg:order-last max-lg:w-full" aria-label="Places">
         <RouterLink
           v-for="p in places"
           :key="p.to"

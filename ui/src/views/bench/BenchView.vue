@@ -173,8 +173,13 @@ function undoKeys(e: KeyboardEvent) {
     </p>
   </section>
 
-  <section v-else-if="state && shop" class="grid flex-1 lg:grid-cols-[1fr_27rem]" @keydown="undoKeys">
-    <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4">
+  <section
+    v-else-if="state && shop"
+    class="grid max-lg:h-[calc(100dvh-6.6rem)] max-lg:min-h-[36rem] max-lg:grid-rows-[9fr_11fr] max-sm:grid-rows-[2fr_3fr] lg:flex-1 lg:grid-cols-[1fr_27rem]"
+    @keydown="undoKeys"
+  >
+    <!-- On a narrow screen each part keeps its own place and scrolls by itself: what is tapped never moves under the finger. -->
+    <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4 max-lg:min-h-0 max-lg:overflow-y-auto">
       <div class="flex flex-wrap items-end gap-x-3">
         <h1 class="truncate">{{ state.recipeName || 'New cup' }}</h1>
         <p v-if="cup.unreachable.value" role="status" class="font-semibold">
@@ -195,7 +200,7 @@ function undoKeys(e: KeyboardEvent) {
         <ProblemNote class="text-ink" :says="shown.trouble" data-testid="trouble" />
       </template>
       <template v-else>
-        <ViewControls :look="state.look" :shop="shop" @see="see" />
+        <ViewControls class="max-lg:order-1" :look="state.look" :shop="shop" @see="see" />
         <p v-if="cup.merged.value" class="says flex items-center justify-between text-ink" role="status">
           Another device is adding to this cup, too. Both are counted.
           <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
@@ -229,10 +234,10 @@ function undoKeys(e: KeyboardEvent) {
       </template>
     </div>
 
-    <div class="flex min-w-0 flex-col border-l border-haze bg-mist lg:h-[calc(100dvh-3.5rem)]">
+    <div class="flex min-w-0 flex-col border-l border-haze bg-mist max-lg:min-h-0 lg:h-[calc(100dvh-3.5rem)]">
       <!-- Of one height whatever is in it, so that the shelf below does not move under a tapping hand. -->
       <CupLines
-        class="lg:h-[62%] lg:flex-none"
+        class="h-[50%] flex-none lg:h-[62%]"
         :state="state"
         :shelf="shelf.bottles.value"
         :by-u-i-d="shelf.byUID.value"
@@ -247,7 +252,7 @@ function undoKeys(e: KeyboardEvent) {
         @swap="(old) => (swapping = { what: 'line', old })"
         @wish="wish"
       />
-      <div class="mt-auto flex min-h-72 flex-1 basis-0 flex-col border-t border-slate lg:min-h-0">
+      <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-slate">
         <div class="flex border-b border-haze" role="tablist">
           <button
             v-for="t in tabs"

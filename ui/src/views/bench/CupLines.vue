@@ -60,8 +60,11 @@ watch(
 </script>
 
 <template>
-  <div class="flex min-h-0 flex-col">
-    <div class="flex flex-wrap items-center gap-2 border-b border-haze px-3 py-2">
+  <!-- On a phone all of it scrolls together, so that the lines have room. -->
+  <div class="flex min-h-0 flex-col max-sm:overflow-y-auto">
+    <div
+      class="flex flex-wrap items-center gap-2 border-b border-haze bg-mist px-3 py-2 max-sm:sticky max-sm:top-0 max-sm:z-10"
+    >
       <button type="button" class="button px-3" :disabled="!state.canUndo" @click="$emit('undo')">Undo</button>
       <button type="button" class="button px-3" :disabled="!state.canRedo" @click="$emit('redo')">Redo</button>
       <button type="button" class="button px-3" @click="$emit('fresh')">New cup</button>
@@ -87,7 +90,7 @@ watch(
       </p>
       <ProblemNote class="col-span-2" :says="at('volume')?.message" />
     </div>
-    <ul class="min-h-0 flex-1 overflow-y-auto" aria-label="In the cup">
+    <ul class="min-h-0 flex-1 overflow-y-auto max-sm:flex-none max-sm:overflow-visible" aria-label="In the cup">
       <CupLine
         v-for="l in lines"
         :key="l.dose.material"
