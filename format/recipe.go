@@ -6,10 +6,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"reflect"
 	"strings"
 
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 )
 
@@ -120,7 +122,27 @@ func ReadRecipe(r io.Reader) (Document, error) {
 	if err := d.Recipe.Check(d.Shelf()); err != nil {
 		return Document{}, fmt.Errorf("recipe %s: %w", shorten(d.Recipe.Name), err)
 	}
+	shelf := d.Shelf()
+	for _, dose := range d.Recipe.Doses {
+		m := shelf[dose.Material]
+		if err := agrees(&dose, &m, d.Recipe.Volume.ML); err != nil {
+			return Document{}, err
+		}
+	}
 	return d, nil
+}
+
+// agrees says whether a dose's amount is what was typed, as far as that reads the same in every shop: a spoon may be heaped otherwise.
+func agrees(d *recipe.Dose, m *material.Material, volumeML float64) error {
+	typed, err := measure.StandardKit().ParseDose(d.Typed, m.Form(), volumeML)
+	if err != nil || typed.Unit != d.Amount.Unit || typed.Unit == measure.InTeaspoons || typed.Estimated() || d.Amount.Estimated() {
+		return nil //nolint:nilerr // a measure of the shop's own
+	}
+	const near = 0.02
+	if math.Abs(typed.Value-d.Amount.Value) > near*max(typed.Value, d.Amount.Value)+1e-9 {
+		return fmt.Errorf("%s: %q was typed, and the amount says %s; one of them is wrong", shorten(m.Name), shorten(d.Typed), d.Amount)
+	}
+	return nil
 }
 
 func shorten(s string) string {

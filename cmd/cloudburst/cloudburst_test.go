@@ -3,6 +3,7 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"net"
 	"os"
 	"os/exec"
@@ -85,13 +86,26 @@ func TestOpticsFromATerminal(t *testing.T) {
 		"{":  "no JSON file of cases",
 		"{}": `has no "cases"`,
 		`{"cases":[{"id":"a","layers":[{"K":[1],"S":[1],"x_mm":1}]}]}`: "each has 36",
-		`{"cases":[{"id":"a","view":"sideways"}]}`:                     "none of contact, gap, transmission",
-		`{"cases":[{"id":"a","view":"gap","ground":2}]}`:               "between 0 and 1",
+		`{"cases":[{"id":"a","view":"sideways","ground":0}]}`:          "none of contact, gap, transmission",
+		`{"cases":[{"id":"a","view":"gap"}]}`:                          "say what the ground reflects",
+		`{"cases":[{"id":"a","view":"gap","ground":null}]}`:            "say what the ground reflects",
+		`{"cases":[{"id":"a","view":"transmission"}]} {"more":1}`:      "goes on after its cases",
+		layer("null", "1"):  "none is left out",
+		layer("1e200", "1"): "in 1/mm",
+		layer("1", "null"):  "a thickness from 0",
+		layer("1", "1e9"):   "a thickness from 0",
+		`{"cases":[{"id":"a","view":"gap","ground":2}]}`: "between 0 and 1",
 	} {
 		_, says, ok := run(t, nil, text, "optics", "-")
 		assert.False(t, ok)
 		assert.Contains(t, says, want)
 	}
+}
+
+// layer is a case of one layer, even in all bands.
+func layer(k, mm string) string {
+	row := strings.TrimSuffix(strings.Repeat(k+",", colour.Bands), ",")
+	return fmt.Sprintf(`{"cases":[{"id":"a","view":"gap","ground":0.5,"layers":[{"K":[%s],"S":[%s],"x_mm":%s}]}]}`, row, row, mm)
 }
 
 func TestPredictFromATerminal(t *testing.T) {
@@ -126,6 +140,15 @@ func TestPredictFromATerminal(t *testing.T) {
 		want := mix.Colour(recipe.Condition{ThicknessMM: c.ThicknessMM, Ground: optics.Ground(c.Ground), Light: colour.Light(c.Light)})
 		assert.Equal(t, want, c.Lab)
 	}
+	_, says, ok = run(t, nil, strings.Replace(file.String(), `"typed": "9 drops"`, `"typed": "90 drops"`, 1), "predict", "-")
+	assert.False(t, ok)
+	assert.Contains(t, says, "one of them is wrong")
+	_, says, ok = run(t, nil, file.String(), "predict", "-", "--thickness="+strings.Repeat("1,", 60)+"1")
+	assert.False(t, ok)
+	assert.Contains(t, says, "up to 60")
+	_, says, ok = run(t, nil, file.String(), "predict", "-", "--thickness=1e9")
+	assert.False(t, ok)
+	assert.Contains(t, says, "0.05 to 100 mm")
 	_, says, ok = run(t, nil, "hello", "predict", "-")
 	assert.False(t, ok)
 	assert.Contains(t, says, "no complete JSON")

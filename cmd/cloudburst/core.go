@@ -53,6 +53,10 @@ func (c *predictCmd) Run() error {
 	if err != nil {
 		return err
 	}
+	const most = 60
+	if len(c.Thickness) > most {
+		return fmt.Errorf("%d thicknesses; up to %d are worked out at once", len(c.Thickness), most)
+	}
 	shelf := doc.Shelf()
 	mix, err := recipe.Stir(&doc.Recipe.Cup, shelf)
 	if err != nil {
@@ -89,16 +93,22 @@ func (c *matchCmd) Run() error {
 		return fmt.Errorf("%s has no target to match; pin one on a reference and save the recipe again", r.Name)
 	}
 	w := match.Wish{Cup: recipe.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target}, Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most}
+	shelf := doc.Shelf()
 	for _, m := range doc.Materials {
 		if m.Colourant != nil || m.Powder != nil {
 			w.Allowed = append(w.Allowed, m.UID)
+		}
+	}
+	for _, d := range r.Doses { // salt, flake and the like go in anyway, and are seen
+		if m := shelf[d.Material]; m.Flake != nil || m.Additive != nil {
+			w.Cup.Doses = append(w.Cup.Doses, d)
 		}
 	}
 	search := match.Search
 	if c.Harder {
 		search = match.Harder
 	}
-	out, err := search(context.Background(), &w, doc.Shelf(), measure.Kit{}, nil)
+	out, err := search(context.Background(), &w, shelf, measure.Kit{}, nil)
 	if err != nil {
 		return err
 	}
@@ -113,14 +123,20 @@ type opticsCmd struct {
 type opticsCase struct {
 	ID     string `json:"id"`
 	Layers []struct {
-		K []float64 `json:"K"`
-		S []float64 `json:"S"`
-		X float64   `json:"x_mm"`
+		K []*float64 `json:"K"`
+		S []*float64 `json:"S"`
+		X *float64   `json:"x_mm"`
 	} `json:"layers"`
-	View     string  `json:"view"`
-	Surfaces bool    `json:"surfaces"`
-	Ground   float64 `json:"ground"`
+	View     string   `json:"view"`
+	Surfaces bool     `json:"surfaces"`
+	Ground   *float64 `json:"ground"`
 }
+
+// The most that a figure of a case can be, in 1/mm and mm: far beyond any plastic, and still worked out.
+const (
+	mostPerMM = 1e6
+	mostMM    = 1e4
+)
 
 type opticsResult struct {
 	ID       string           `json:"id"`
@@ -145,8 +161,12 @@ func (c *opticsCmd) Run() error {
 	var file struct {
 		Cases []opticsCase `json:"cases"`
 	}
-	if err := json.NewDecoder(in).Decode(&file); err != nil {
+	dec := json.NewDecoder(in)
+	if err := dec.Decode(&file); err != nil {
 		return fmt.Errorf("%s is no JSON file of cases: %w", c.File, err)
+	}
+	if _, err := dec.Token(); err != io.EOF {
+		return fmt.Errorf("%s goes on after its cases; take out what stands behind them", c.File)
 	}
 	if len(file.Cases) == 0 {
 		return fmt.Errorf(`%s has no "cases"`, c.File)
@@ -170,18 +190,32 @@ func (cs *opticsCase) solve() (opticsResult, error) {
 		if len(l.K) != colour.Bands || len(l.S) != colour.Bands {
 			return opticsResult{}, fmt.Errorf("layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S), colour.Bands)
 		}
-		layer := optics.Layer{ThicknessMM: l.X}
-		copy(layer.K[:], l.K)
-		copy(layer.S[:], l.S)
+		if l.X == nil || !(*l.X >= 0 && *l.X <= mostMM) {
+			return opticsResult{}, fmt.Errorf("layer %d: x_mm is a thickness from 0 to %g mm", i+1, mostMM)
+		}
+		layer := optics.Layer{ThicknessMM: *l.X}
 		for b := range layer.K {
-			if !(layer.K[b] >= 0 && layer.S[b] >= 0 && l.X >= 0) {
-				return opticsResult{}, fmt.Errorf("layer %d: K, S and x_mm can't be below zero", i+1)
+			for _, v := range []struct {
+				from *float64
+				to   *float64
+			}{{l.K[b], &layer.K[b]}, {l.S[b], &layer.S[b]}} {
+				if v.from == nil || !(*v.from >= 0 && *v.from <= mostPerMM) {
+					return opticsResult{}, fmt.Errorf("layer %d: K and S are figures from 0 to %g, in 1/mm; none is left out", i+1, mostPerMM)
+				}
+				*v.to = *v.from
 			}
 		}
 		layers = append(layers, layer)
 	}
-	if !(cs.Ground >= 0 && cs.Ground <= 1) {
-		return opticsResult{}, fmt.Errorf("a ground reflects between 0 and 1, not %g", cs.Ground)
+	reflects := 0.0
+	switch {
+	case cs.Ground != nil:
+		reflects = *cs.Ground
+	case cs.View != "transmission":
+		return opticsResult{}, fmt.Errorf("say what the ground reflects, between 0 and 1")
+	}
+	if !(reflects >= 0 && reflects <= 1) {
+		return opticsResult{}, fmt.Errorf("a ground reflects between 0 and 1, not %g", reflects)
 	}
 	st := optics.Pile(layers...)
 	var surface optics.Surface
@@ -189,7 +223,7 @@ func (cs *opticsCase) solve() (opticsResult, error) {
 		surface = optics.InAir
 	}
 	piece := surface.Enclose(&st)
-	ground := colour.Flat(cs.Ground)
+	ground := colour.Flat(reflects)
 	out := opticsResult{ID: cs.ID, Internal: opticsInternal{st.R, st.RBack, st.T}}
 	var seen colour.Spectrum
 	switch cs.View {

@@ -63,10 +63,10 @@ type killed struct {
 	did      map[string]int
 	longest  time.Duration
 
-	cup, pair, other, mold, bait, reference string
-	drops, n                                int
-	kits                                    int
-	made                                    map[string]int // how much of each kind there is to be
+	cup, pair, mold, bait, reference string
+	drops, n                         int
+	kits                             int
+	made                             map[string]int // how much of each kind there is to be
 }
 
 // launch starts the program without waiting for it.
