@@ -296,6 +296,9 @@ func (i *Instance) keepRunning(server string) {
 			return
 		case <-time.After(pause):
 		}
+		if i.ends() { // both may have been ready
+			return
+		}
 		i.Log.Warn("the database ended unexpectedly and is started again")
 		i.end()                               // what is left of the last one
 		if err := i.endOthers(); err != nil { // the guard may have died and left the server
@@ -304,7 +307,21 @@ func (i *Instance) keepRunning(server string) {
 		if err := i.run(context.Background(), server, startFor[len(startFor)-1]); err != nil {
 			i.Log.Error("the database could not be started again; it is tried again", "err", err, "log", i.path("err.log"))
 		}
+		if i.ends() { // meanwhile
+			i.end()
+			return
+		}
 		pause = min(longest, max(time.Second/4, 2*pause))
+	}
+}
+
+// ends says whether it is to end for good.
+func (i *Instance) ends() bool {
+	select {
+	case <-i.stopping:
+		return true
+	default:
+		return false
 	}
 }
 

@@ -207,6 +207,22 @@ func TestAStartThatIsBrokenOff(t *testing.T) {
 	assert.NoError(t, i.Stop())
 }
 
+// A server that was stopped stays so: the one who keeps it running does not take it for a death.
+func TestStoppedMeansStopped(t *testing.T) {
+	t.Parallel()
+	dir, err := os.MkdirTemp("", "cb-inst-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	for range 8 {
+		i := start(t, dir)
+		was := pid(t, dir)
+		require.NoError(t, i.Stop())
+		time.Sleep(150 * time.Millisecond)
+		assert.Error(t, syscall.Kill(was, 0))
+		assert.Error(t, syscall.Kill(pid0(dir), 0), "no new one came")
+	}
+}
+
 // Several are installed and run on one machine at once. (A server takes away all temporary tables that it finds in its folder for them.)
 func TestSeveralAtOnce(t *testing.T) {
 	var all sync.WaitGroup
