@@ -177,3 +177,12 @@ func TestACutOfNothingIsRefusedInWords(t *testing.T) {
 	bad.Colourant.DropML.Value = 9
 	require.ErrorAs(t, bad.Check(), &f, "whatever is wrong with a material is said at its field")
 }
+
+// A guess whose upper end no cup could take is shown all the same.
+func TestAGuessBeyondWhatACupTakesIsShown(t *testing.T) {
+	c := Cup{Volume: measure.Volume{Typed: "1 ml", ML: 1}, Plastisol: "soft-plastisol", Doses: []Dose{
+		{Material: "floating-spheres", Typed: "some", Amount: measure.Amount{Value: 0.3, Low: 0, High: 0.6, Unit: measure.InGrams}},
+	}}
+	require.NoError(t, c.Check(bench()))
+	lookAt(t, c, on(4, optics.White))
+}

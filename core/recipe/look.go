@@ -106,11 +106,19 @@ func spread(c *Cup, shelf Shelf, at Condition) (deltaE00 float64, guessed bool, 
 	if !guessed {
 		return 0, false, nil
 	}
-	m1, err := Stir(&low, shelf)
+	// Where no cup could take that much, the guess ends at what was put down.
+	end := func(at *Cup) (*Mix, error) {
+		m, err := Stir(at, shelf)
+		if err != nil {
+			return Stir(c, shelf)
+		}
+		return m, nil
+	}
+	m1, err := end(&low)
 	if err != nil {
 		return 0, true, err
 	}
-	m2, err := Stir(&high, shelf)
+	m2, err := end(&high)
 	if err != nil {
 		return 0, true, err
 	}
