@@ -27,6 +27,12 @@ type Seen struct {
 // nearMM is the thickness at which recipes are compared with a colour that is sought.
 const nearMM = 5
 
+// mostPerL is the most that one ΔE00 can be in L: its weight S_L at L 0 or 100, a little more for the rounding. Chroma and hue only ever add.
+const mostPerL = 1.75
+
+// everyL is farther than any two colours are apart in L, also where one of them glows.
+const everyL = 250
+
 // near is how a recipe keeps its colour to be found by.
 func (s *Seen) near() []any { return []any{s.Near.L, s.Near.A, s.Near.B} }
 
@@ -161,32 +167,42 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 	if where == "" { // no words to look for: the recipes alone will do
 		from = " FROM recipe WHERE recipe.shop_id = ?"
 	}
-	var all []NearRecipe
-	err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+where+` AND recipe.near_l IS NOT NULL`, args, func(row *sql.Rows) error {
-		n := NearRecipe{}
-		var lab colour.Lab
-		err := row.Scan(&n.UID, &lab.L, &lab.A, &lab.B)
-		n.DeltaE00 = math.Round(1e6*colour.DeltaE00(lab, wanted)) / 1e6 // as the cursor has it
-		all = append(all, n)
-		return err
-	})
-	if err != nil {
-		return none, err
-	}
-	byPlace := func(a, b NearRecipe) int {
-		return cmp.Or(cmp.Compare(a.DeltaE00, b.DeltaE00), strings.Compare(a.UID, b.UID))
-	}
-	slices.SortFunc(all, byPlace)
+	last := NearRecipe{DeltaE00: -1}
 	if page.After != "" {
 		parts, err := page.parts(2)
 		if err != nil {
 			return none, err
 		}
-		last := NearRecipe{UID: parts[1]}
-		if last.DeltaE00, err = strconv.ParseFloat(parts[0], 64); err != nil {
+		last.UID = parts[1]
+		if last.DeltaE00, err = strconv.ParseFloat(parts[0], 64); err != nil || measure.NotFinite(last.DeltaE00) != "" {
 			return none, measure.Faulty("after", "this is no place in the list; begin at its top")
 		}
-		all = slices.DeleteFunc(all, func(n NearRecipe) bool { return byPlace(n, last) <= 0 })
+	}
+	byPlace := func(a, b NearRecipe) int {
+		return cmp.Or(cmp.Compare(a.DeltaE00, b.DeltaE00), strings.Compare(a.UID, b.UID))
+	}
+	// Only those of nearly its lightness are read: what is farther than w in L is farther than w/mostPerL in ΔE00.
+	var all []NearRecipe
+	for w := min(max(8, last.DeltaE00*mostPerL), everyL); ; w *= 6 {
+		all = all[:0]
+		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+where+` AND recipe.near_l BETWEEN ? AND ?`,
+			append(slices.Clone(args), wanted.L-w, wanted.L+w), func(row *sql.Rows) error {
+				n := NearRecipe{}
+				var lab colour.Lab
+				err := row.Scan(&n.UID, &lab.L, &lab.A, &lab.B)
+				n.DeltaE00 = math.Round(1e6*colour.DeltaE00(lab, wanted)) / 1e6 // as the cursor has it
+				if byPlace(n, last) > 0 {
+					all = append(all, n)
+				}
+				return err
+			})
+		if err != nil {
+			return none, err
+		}
+		slices.SortFunc(all, byPlace)
+		if w >= everyL || len(all) > page.Most && all[page.Most].DeltaE00 <= w/mostPerL {
+			break
+		}
 	}
 	if all == nil {
 		all = []NearRecipe{}

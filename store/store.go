@@ -22,7 +22,7 @@ import (
 var migrations embed.FS
 
 // SchemaVersion is the newest migration that this program knows.
-const SchemaVersion = 9
+const SchemaVersion = 10
 
 // What can go wrong that a maker can do something about.
 var (

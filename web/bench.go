@@ -86,12 +86,13 @@ func (a *api) benchRoutes() {
 	type newCup struct {
 		ViewQuery
 		Body struct {
-			Volume string `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
-			Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe to pour; empty for clear plastisol"`
+			Volume   string        `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
+			Recipe   string        `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe to pour; empty for clear plastisol"`
+			Rounding recipe.Rounds `json:"rounding,omitempty" enum:"lines,together,weaker" doc:"How the lines of a recipe in another volume are rounded; empty for together, where that comes closer"`
 		}
 	}
 	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
-		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.ViewQuery)
+		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -147,7 +148,7 @@ func (a *api) benchRoutes() {
 }
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
-func (a *api) pour(ctx context.Context, recipeUID, volume string, q ViewQuery) (recipe.Cup, *store.SavedRecipe, error) {
+func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery) (recipe.Cup, *store.SavedRecipe, error) {
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return recipe.Cup{}, nil, err
@@ -169,7 +170,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, q ViewQuery) (
 		if err != nil {
 			return recipe.Cup{}, nil, err
 		}
-		return s.Cup, &r, nil
+		return *s.By(by), &r, nil
 	}
 	if volume == "" {
 		volume = "1 cup"

@@ -120,12 +120,22 @@ func (a *api) liveRoutes() {
 
 	type swap struct {
 		CupPath
-		Old string `query:"old" maxLength:"64" format:"uid" required:"true"`
-		New string `query:"new" maxLength:"64" format:"uid" required:"true"`
+		Old  string      `query:"old" maxLength:"64" format:"uid" required:"true"`
+		New  string      `query:"new" maxLength:"64" format:"uid" required:"true"`
+		Keep recipe.Keep `query:"keep" enum:"cover,count" default:"cover" doc:"Of a flake: as much of it to see, or as many pieces"`
+		For  string      `query:"for" maxLength:"64" format:"uid" doc:"The bait that it is for: its pieces are counted, its gate and thin sections looked at"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
+		swap := recipe.InPlace{Old: in.Old, New: in.New, Keep: in.Keep}
+		if in.For != "" {
+			m, err := a.mold(ctx, in.For)
+			if err != nil {
+				return nil, fieldProblem("for", err.Error())
+			}
+			swap.Mold = &m.Mold
+		}
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
-			return recipe.Replace(c, in.Old, in.New, shelf, kit)
+			return recipe.Replace(c, swap, shelf, kit)
 		})
 	})
 	type with struct {
@@ -137,6 +147,30 @@ func (a *api) liveRoutes() {
 		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.LookWith(c, in.Material, in.Typed, shelf, kit)
 		})
+	})
+	type loads struct {
+		CupPath
+		Typed string `query:"typed" maxLength:"200" required:"true" doc:"A quarter cup, 21 %, 50 g"`
+	}
+	huma.Get(a.huma, "/bench/{cup}/loads", func(ctx context.Context, in *loads) (*struct {
+		Body []recipe.Load `nullable:"false"`
+	}, error,
+	) {
+		b, err := a.shop.Cup(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		shelf, kit, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		list, err := dear(ctx, a.budget, func(context.Context) ([]recipe.Load, error) { return recipe.Loads(&b.Cup.Cup, in.Typed, shelf, kit) })
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		return &struct {
+			Body []recipe.Load `nullable:"false"`
+		}{list}, nil
 	})
 	type resize struct {
 		CupPath

@@ -105,7 +105,7 @@ func (a *api) censusRoutes() {
 		if r.Census == nil {
 			return nil, problem(measure.Faulty("recipe", "count the flake first"), "")
 		}
-		cup, _, err := a.pour(ctx, in.Recipe, "", ViewQuery{})
+		cup, _, err := a.pour(ctx, in.Recipe, "", "", ViewQuery{})
 		if err != nil {
 			return nil, problem(err, "")
 		}

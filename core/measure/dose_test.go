@@ -324,3 +324,32 @@ func BenchmarkRound(b *testing.B) {
 		k.Round(0.7123)
 	}
 }
+
+// A load is told as a share of the weight, and in words.
+func TestLoadsInWordsAndPercent(t *testing.T) {
+	k := StandardKit()
+	for typed, want := range map[string]Amount{
+		"21 %":                {Value: 0.21 / 0.79 * CupML * 1.03, Unit: InGrams},
+		"21% by weight":       {Value: 0.21 / 0.79 * CupML * 1.03, Unit: InGrams},
+		"a quarter cup":       {Value: TeaspoonsPerCup / 4, Unit: InTeaspoons},
+		"quarter of a cup":    {Value: TeaspoonsPerCup / 4, Unit: InTeaspoons},
+		"half a cup of salt":  {Value: TeaspoonsPerCup / 2, Unit: InTeaspoons},
+		"three quarters cup":  {Value: TeaspoonsPerCup * 3 / 4, Unit: InTeaspoons},
+		"a teaspoon":          {Value: 1, Unit: InTeaspoons},
+		"half a teaspoon":     {Value: 0.5, Unit: InTeaspoons},
+		"about a quarter cup": {Value: TeaspoonsPerCup / 4, Unit: InTeaspoons, Low: TeaspoonsPerCup / 8, High: TeaspoonsPerCup * 3 / 8},
+	} {
+		got, err := k.ParseDose(typed, Solid, CupML)
+		if assert.NoError(t, err, typed) {
+			assert.InDelta(t, want.Value, got.Value, 1e-9, typed)
+			assert.InDelta(t, want.High, got.High, 1e-9, typed)
+			assert.Equal(t, want.Unit, got.Unit, typed)
+		}
+	}
+	for _, typed := range []string{"%", "99 %", "x %", "-3 %", "2 cups %"} {
+		_, err := k.ParseDose(typed, Solid, CupML)
+		assert.ErrorContains(t, err, "type", typed)
+	}
+	_, err := k.ParseDose("5 %", Liquid, CupML)
+	assert.Error(t, err, "a dye is dripped")
+}

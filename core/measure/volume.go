@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+	"math"
 	"strings"
 )
 
@@ -61,4 +62,45 @@ func (v Volume) String() string {
 		return v.Typed
 	}
 	return fmt.Sprintf("%s (%s ml)", v.Typed, Number(v.ML, 1))
+}
+
+// The share by which a handy volume may be smaller, or larger, than the one that was asked for.
+const (
+	handyLeast = 0.7
+	handyMost  = 1.5
+)
+
+// HandyBelow lists volumes below this one that are easily measured in its units, the nearest first: half fluid ounces, or 5 ml, and
+// coarser for pails.
+func (v Volume) HandyBelow() []Volume { return v.handy(-1) }
+
+// HandyAbove lists those above it.
+func (v Volume) HandyAbove() []Volume { return v.handy(1) }
+
+func (v Volume) handy(by float64) []Volume {
+	step, unit := FluidOunceML/2, "fl oz"
+	if _, spelled, _ := split(v.Typed); spelled == "ml" || spelled == "cc" || strings.HasPrefix(spelled, "mil") || strings.HasPrefix(spelled, "l") {
+		step, unit = 5, "ml"
+	}
+	for v.ML/step > 40 {
+		step *= 2
+	}
+	var out []Volume
+	for n := math.Round(v.ML/step) - by; ; n += by {
+		ml := n * step
+		if ml < handyLeast*v.ML || ml > handyMost*v.ML || ml < minVolumeML || ml > maxVolumeML {
+			if len(out) > 0 || n < 1 || ml > handyMost*v.ML {
+				return out
+			}
+			continue
+		}
+		if by*(ml-v.ML) < 1e-6*v.ML {
+			continue
+		}
+		typed := Number(ml, 0) + " ml"
+		if unit != "ml" {
+			typed = Number(ml/FluidOunceML, 1) + " fl oz"
+		}
+		out = append(out, Volume{typed, ml})
+	}
 }

@@ -137,7 +137,7 @@ func TestEveryFigureOfASwapIsFinite(t *testing.T) {
 		families := material.Families()
 		old := rapid.SampledFrom(c.Doses).Draw(t, "old").Material
 		new := rapid.SampledFrom(families).Draw(t, "new").Key
-		if s, err := Replace(&c, old, new, shelf, kit); err == nil {
+		if s, err := Replace(&c, InPlace{Old: old, New: new}, shelf, kit); err == nil {
 			require.Empty(t, measure.NotFinite(s))
 		}
 		if s, err := LookWith(&c, "salt-fine", rapid.SampledFrom([]string{"0 g", "1/4 cup", "1/64 tsp"}).Draw(t, "salt"), shelf, kit); err == nil {

@@ -3,6 +3,8 @@ package recipe_test
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -300,20 +302,20 @@ func TestSlipsAreAskedBack(t *testing.T) {
 
 func TestReplaceKeepsTheLook(t *testing.T) {
 	c := cupOf(t, "1 cup", DripOf("carbon-black", 2), DripOf("clear-yellow", 10))
-	s, err := Replace(&c, "carbon-black", "grey-tint", bench(), kit)
+	s, err := Replace(&c, InPlace{Old: "carbon-black", New: "grey-tint"}, bench(), kit)
 	require.NoError(t, err)
 	assert.InDelta(t, 20, amount(s.Cup, "grey-tint"), 1, "a tenth of the strength: ten times the drops")
 	assert.Less(t, s.DeltaE00, 1.0)
 	assert.Empty(t, s.Lost)
-	s, err = Replace(&c, "clear-yellow", "solid-yellow", bench(), kit)
+	s, err = Replace(&c, InPlace{Old: "clear-yellow", New: "solid-yellow"}, bench(), kit)
 	require.NoError(t, err)
 	assert.NotEmpty(t, s.Lost, "an opaque yellow can't be see-through: %v", s)
 	assert.Len(t, s.After, len(s.Before))
-	_, err = Replace(&c, "clear-yellow", "carbon-black", bench(), kit)
+	_, err = Replace(&c, InPlace{Old: "clear-yellow", New: "carbon-black"}, bench(), kit)
 	assertFault(t, err, "new", "in this cup already")
-	_, err = Replace(&c, "clear-blue", "grey-tint", bench(), kit)
+	_, err = Replace(&c, InPlace{Old: "clear-blue", New: "grey-tint"}, bench(), kit)
 	assertFault(t, err, "old", "not in this cup")
-	_, err = Replace(&c, "clear-yellow", "salt-fine", bench(), kit)
+	_, err = Replace(&c, InPlace{Old: "clear-yellow", New: "salt-fine"}, bench(), kit)
 	assertFault(t, err, "new", "colourant, powder or flake")
 }
 
@@ -344,6 +346,80 @@ func TestSameLookWithSalt(t *testing.T) {
 	assertFault(t, err, "material", "additive")
 	_, err = LookWith(&c, "salt-coarse", "much", bench(), kit)
 	assertFault(t, err, "typed", "no number")
+}
+
+// The advice is never worse, by its own measure, than the doses as they are; where none is better, it says so.
+func TestLoadAdviceIsNeverWorseThanNone(t *testing.T) {
+	held := 0
+	for _, c := range []Cup{
+		cupOf(t, "1 cup", DripOf("clear-red", 20), DripOf("carbon-black", 2)),
+		cupOf(t, "1 cup", DripOf("clear-brown", 12), DripOf("clear-green", 6), tsp("flake-gold", 0.5)),
+		cupOf(t, "1 cup", DripOf("clear-yellow", 4)),
+		cupOf(t, "1 cup", DripOf("titanium-white", 20)),
+		cupOf(t, "1/2 cup", DripOf("clear-blue", 40), DripOf("clear-red", 30)),
+	} {
+		loads, err := Loads(&c, "a quarter cup", bench(), kit)
+		require.NoError(t, err)
+		require.Len(t, loads, 3)
+		for _, l := range loads {
+			as := c
+			as.Doses = slices.Clone(l.Swapped.Cup.Doses)
+			for i, d := range as.Doses { // the colours as they were, the rest as advised
+				for _, was := range c.Doses {
+					if m := bench()[d.Material]; d.Material == was.Material && m.Colourant != nil {
+						as.Doses[i] = was
+					}
+				}
+			}
+			m, naive := stir(t, as), 0.0
+			for i, at := range []Condition{on(FinMM, optics.White), on(BodyMM, optics.White), on(BodyMM, optics.Dark), on(BodyMM, optics.Against)} {
+				naive += colour.DeltaE00(m.Colour(at), l.Swapped.Before[i].Swatch.Lab) / 4
+			}
+			assert.LessOrEqual(t, l.Swapped.DeltaE00, naive+1e-9, "%s in %v", l.Name, c.Doses)
+			if l.Swapped.Hold != "" {
+				held++
+				assert.InDelta(t, naive, l.Swapped.DeltaE00, 1e-9)
+			}
+			assert.Greater(t, l.Swapped.Is.LoadPercent, 15.0)
+			assert.Less(t, l.Swapped.Is.Strength, l.Swapped.Was.Strength)
+			assert.Greater(t, l.Swapped.Is.YieldML, 30.0/2)
+		}
+		assert.Less(t, loads[0].Swapped.DeltaE00, loads[2].Swapped.DeltaE00+0.3, "glass clouds least, fine salt most")
+	}
+	assert.Positive(t, held, "at least one of them is best left alone")
+}
+
+// Another size of flake: at arm's length the same, close up a fifth of the pieces.
+func TestAnotherFlakeIsToldBySizeAndCount(t *testing.T) {
+	shelf := bench()
+	for key, in := range map[string]float64{"fine": 0.015, "coarse": 0.035, "huge": 0.094} {
+		f, _ := material.FindFamily("flake-gold")
+		m := f.New(key, key)
+		m.Flake.Resize(in, material.Measured)
+		shelf[key] = m
+	}
+	c := cupOf(t, "1 cup", DripOf("clear-brown", 6), tsp("fine", 0.5))
+	mold := bait.NewMold("Ours", "drop-shot-minnow")
+	s, err := Replace(&c, InPlace{Old: "fine", New: "coarse", Mold: &mold}, shelf, kit)
+	require.NoError(t, err)
+	require.Len(t, s.Flake, 1)
+	f := s.Flake[0]
+	assert.InDelta(t, 1, f.Is.CoverPerMM/f.Was.CoverPerMM, 0.15, "as much of it to see")
+	assert.InDelta(t, 5.4, f.Was.PerBait/f.Is.PerBait, 1)
+	assert.NotEqual(t, "can't be told apart", s.Nearness)
+	assert.Contains(t, strings.Join(s.Lost, "; "), "pieces a bait instead of")
+	one, err := Stir(&c, shelf)
+	require.NoError(t, err)
+	assert.InDelta(t, one.Legibility(over(8))[0].PiecesTotal/one.FinishedML*mold.VolumeML(), f.Was.PerBait, 1e-6, "of this bait")
+
+	s, err = Replace(&c, InPlace{Old: "fine", New: "coarse", Keep: KeepCount}, shelf, kit)
+	require.NoError(t, err)
+	assert.InDelta(t, 1, s.Flake[0].Is.PerBait/s.Flake[0].Was.PerBait, 0.15)
+	assert.Contains(t, strings.Join(s.Changes, "; "), "Transparent brown", "so much more flake moves the colour: the base follows")
+
+	s, err = Replace(&c, InPlace{Old: "fine", New: "huge", Mold: &mold}, shelf, kit)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(s.Lost, "; "), "gate")
 }
 
 func TestPremixKnowsItsContents(t *testing.T) {

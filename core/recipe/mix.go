@@ -23,6 +23,7 @@ type Mix struct {
 	glows       []optics.Glow
 	baseS       float64                   // the plastisol's own haze, 1/mm
 	share       map[material.Role]float64 // of the finished volume, by additive
+	loadG       float64                   // salt, glass and spheres
 	grade       float64                   // hand index of the plastisol, see feel.go
 }
 
@@ -134,6 +135,10 @@ func (m *Mix) add(bottle *material.Material, shelf Shelf, l *Line) {
 	case bottle.Additive != nil:
 		fraction := l.ML / m.FinishedML
 		m.share[bottle.Additive.Role] += fraction
+		switch bottle.Additive.Role {
+		case material.Salt, material.Glass, material.Spheres:
+			m.loadG += l.Grams
+		}
 		haze := colour.Flat(bottle.Additive.Scatters(fraction))
 		addTo(&m.S, &haze, 1)
 	}

@@ -3,9 +3,10 @@ package recipe
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"cloudburst/core/colour"
-	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
 
@@ -17,7 +18,45 @@ type Scaled struct {
 	Lines    []ScaledLine   `json:"lines" nullable:"false"`
 	DeltaE00 float64        `json:"deltaE00" doc:"Colour error of all that is taken together"`
 	Nearness string         `json:"nearness"`
-	Cup      Cup            `json:"cup" doc:"The cup to pour: the new volume with what to take"`
+	Cup      Cup            `json:"cup" doc:"The cup to pour: the new volume with what to take, line by line"`
+	Together *Rounded       `json:"together,omitempty" doc:"All lines rounded together, where that comes closer"`
+	Weaker   *Rounded       `json:"weaker,omitempty" doc:"With weaker cuts of its bottles, where the shelf has them and that comes closer"`
+	Even     []EvenVolume   `json:"even" nullable:"false" doc:"Volumes near by at which every line comes out even"`
+}
+
+// Rounds is a way to round the lines of a scaled cup.
+type Rounds string
+
+// The ways: each line by itself, all together, together and with weaker cuts.
+const (
+	RoundLines    Rounds = "lines"
+	RoundTogether Rounds = "together"
+	RoundWeaker   Rounds = "weaker"
+)
+
+// By is the cup rounded in one of the ways; the nearest to it, where that one comes no closer.
+func (s *Scaled) By(way Rounds) *Cup {
+	switch {
+	case way == RoundWeaker && s.Weaker != nil:
+		return &s.Weaker.Cup
+	case way != RoundLines && s.Together != nil:
+		return &s.Together.Cup
+	}
+	return &s.Cup
+}
+
+// Rounded is another way to round a cup.
+type Rounded struct {
+	DeltaE00 float64 `json:"deltaE00"`
+	Nearness string  `json:"nearness"`
+	Says     string  `json:"says" doc:"What it does otherwise than line by line"`
+	Cup      Cup     `json:"cup"`
+}
+
+// EvenVolume is a volume at which every line of a recipe can be measured as it is.
+type EvenVolume struct {
+	Volume measure.Volume `json:"volume"`
+	Says   string         `json:"says"`
 }
 
 // ScaledLine is one material at the new volume.
@@ -84,9 +123,8 @@ func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition
 	out.Cup = exact
 	out.Cup.Doses = make([]Dose, len(c.Doses))
 	for i, d := range exact.Doses {
-		bottle := shelf[d.Material]
 		line := ScaledLine{Material: d.Material, Was: c.Doses[i].Amount, Exact: d.Amount}
-		down, up := line.round(&bottle, kit)
+		down, up := around(line.Exact, kit)
 		if line.Down, err = off(i, down); err != nil {
 			return nil, err
 		}
@@ -111,41 +149,105 @@ func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition
 	}
 	out.DeltaE00 = colour.DeltaE00(wanted, taken.Colour(at))
 	out.Nearness = colour.Nearness(out.DeltaE00)
+	out.Even = []EvenVolume{}
+	if out.DeltaE00 < enough {
+		return out, nil
+	}
+	if out.Together, err = together(&exact, wanted, at, shelf, kit, out.DeltaE00); err != nil {
+		return nil, err
+	}
+	best := out.DeltaE00
+	if out.Together != nil {
+		best = out.Together.DeltaE00
+		out.Together.Says = "Taken together: " + strings.Join(otherwise(&out.Cup, &out.Together.Cup, shelf), ", ")
+	}
+	if cut, ok := weaker(&exact, shelf); ok {
+		if out.Weaker, err = together(cut, wanted, at, shelf, kit, best); err != nil {
+			return nil, err
+		}
+		if out.Weaker != nil {
+			out.Weaker.Says = "With weaker cuts: " + strings.Join(otherwise(&out.Cup, &out.Weaker.Cup, shelf), ", ")
+		}
+	}
+	out.Even = evenVolumes(c, to, kit)
 	return out, nil
 }
 
-// round gives what can be measured just below and just above the exact amount; the same twice where it comes out even.
-func (l *ScaledLine) round(bottle *material.Material, kit measure.Kit) (down, up measure.Amount) {
-	set := func(v float64) measure.Amount { return measure.Amount{Value: v, Unit: l.Exact.Unit} }
-	v := l.Exact.Value
-	switch l.Exact.Unit {
-	case measure.InDrops:
-		return set(math.Floor(v)), set(math.Ceil(v))
-	case measure.InTeaspoons:
-		if len(kit.SpoonsTSP) == 0 || v > measure.TeaspoonsPerCup/4 { // by the cup: measured, not scooped
-			return set(v), set(v)
+// enough is the ΔE00 that no eye sees, and the least by which another way to round must be closer to be shown.
+const enough = 0.3
+
+// together rounds the colours of a cup together; nil where that does not come closer than it is already. Flake and additives are
+// rounded line by line: they are there for more than their colour.
+func together(exact *Cup, wanted colour.Lab, at Condition, shelf Shelf, kit measure.Kit, than float64) (*Rounded, error) {
+	r := &Rounded{Cup: *exact}
+	r.Cup.Doses = slices.Clone(exact.Doses)
+	var colours []int
+	for i := range r.Cup.Doses {
+		d := &r.Cup.Doses[i]
+		if m := shelf[d.Material]; m.Colourant != nil || m.Powder != nil {
+			colours = append(colours, i)
+			continue
 		}
-		// The nearest that the spoons give, and the nearest on its other side: a smallest spoon away.
-		best, _ := kit.Round(v)
-		near, step := best.TSP, kit.SmallestTSP()
-		switch {
-		case math.Abs(near-v) < 1e-9:
-			return set(near), set(near)
-		case near < v:
-			other, _ := kit.Round(max(near+step, v))
-			if other.TSP <= v {
-				other.TSP = near + step
-			}
-			return set(near), set(other.TSP)
-		default:
-			other, _ := kit.Round(min(near-step, v))
-			if other.TSP >= v {
-				other.TSP = max(0, near-step)
-			}
-			return set(max(0, other.TSP)), set(near)
+		down, up := around(d.Amount, kit)
+		a := down
+		if up.Value-d.Amount.Value < d.Amount.Value-down.Value {
+			a = up
+		}
+		d.Amount, d.Typed = a, a.String()
+	}
+	err := roundTogether(&r.Cup, colours, kit, func() (float64, error) {
+		m, err := Stir(&r.Cup, shelf)
+		if err != nil {
+			return 0, err
+		}
+		r.DeltaE00 = colour.DeltaE00(wanted, m.Colour(at))
+		return r.DeltaE00, nil
+	})
+	if err != nil || r.DeltaE00 > than-enough {
+		return nil, err
+	}
+	r.Nearness = colour.Nearness(r.DeltaE00)
+	return r, nil
+}
+
+// otherwise says where one cup's doses differ from another's.
+func otherwise(line, other *Cup, shelf Shelf) []string {
+	var out []string
+	for i, d := range other.Doses {
+		switch was := line.Doses[i]; {
+		case was.Material != d.Material:
+			out = append(out, fmt.Sprintf("%s of %s in place of %s", d.Amount, shelf[d.Material].Name, shelf[was.Material].Name))
+		case was.Amount != d.Amount:
+			out = append(out, fmt.Sprintf("%s of %s, not %s", d.Amount, shelf[d.Material].Name, was.Amount))
 		}
 	}
-	return set(v), set(v) // grams and millilitres are weighed and drawn up as they come
+	return out
+}
+
+// How far off a whole drop or a spoon an amount is still called even, as a share of it.
+const evenWithin = 0.01
+
+// evenVolumes looks for handy volumes near the wanted one at which every line is whole: the nearest below, and above.
+func evenVolumes(c *Cup, to measure.Volume, kit measure.Kit) []EvenVolume {
+	out := []EvenVolume{}
+	for _, side := range [][]measure.Volume{to.HandyBelow(), to.HandyAbove()} {
+		for _, v := range side {
+			even := true
+			for _, d := range c.Doses {
+				exact := d.Amount.Times(v.ML / c.Volume.ML)
+				down, up := around(exact, kit)
+				if off := min(exact.Value-down.Value, up.Value-exact.Value); off > evenWithin*exact.Value {
+					even = false
+					break
+				}
+			}
+			if even {
+				out = append(out, EvenVolume{v, "At " + v.Typed + " every line is whole"})
+				break
+			}
+		}
+	}
+	return out
 }
 
 // take decides which way to round, and says why.

@@ -2,9 +2,11 @@ package recipe
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -14,8 +16,12 @@ import (
 // Swapped is a cup with one thing changed and its look kept as far as that goes.
 type Swapped struct {
 	Cup      Cup         `json:"cup"`
-	DeltaE00 float64     `json:"deltaE00" doc:"Mean over thin and thick, over white and dark"`
+	DeltaE00 float64     `json:"deltaE00" doc:"Mean over thin and thick, over white and dark, at arm's length"`
 	Nearness string      `json:"nearness"`
+	Hold     string      `json:"hold,omitempty" doc:"Why the doses were left as they are, where that is the best"`
+	Flake    []SwapFlake `json:"flake" nullable:"false" doc:"How each flake shows before and after"`
+	Was      SwapFeel    `json:"was"`
+	Is       SwapFeel    `json:"is"`
 	Changes  []string    `json:"changes" nullable:"false" doc:"What changes in the cup, in words"`
 	Lost     []string    `json:"lost" nullable:"false" doc:"What can't be kept"`
 	Before   []SwapPatch `json:"before" nullable:"false"`
@@ -26,6 +32,35 @@ type Swapped struct {
 type SwapPatch struct {
 	Name   string `json:"name"`
 	Swatch Swatch `json:"swatch"`
+}
+
+// SwapFlake is a flake before and after a swap; none of it where its count is 0.
+type SwapFlake struct {
+	Was  FlakeShows `json:"was"`
+	Is   FlakeShows `json:"is"`
+	Says string     `json:"says" doc:"What changes of it, close up"`
+}
+
+// FlakeShows is how many pieces of a flake a bait has, and how many of them can be told apart.
+type FlakeShows struct {
+	Material    string  `json:"material,omitempty"`
+	SizeIN      float64 `json:"sizeIN"`
+	PerBait     float64 `json:"perBait" doc:"Pieces in the bait; in one of 6 ml where none is named"`
+	CountPerCM2 float64 `json:"countPerCM2" doc:"That can be told apart"`
+	CoverPerMM  float64 `json:"coverPerMM" doc:"mm² of flake per mm³ of plastic"`
+}
+
+// SwapFeel is what a cup is like in the hand.
+type SwapFeel struct {
+	Feel
+	LoadPercent float64 `json:"loadPercent" doc:"Salt, glass and spheres, % of the weight"`
+}
+
+// InPlace says what is put in place of what.
+type InPlace struct {
+	Old, New string
+	Keep     Keep       // of a flake: its cover (the default) or its count
+	Mold     *bait.Mold // the bait that it is for, where one is known
 }
 
 // kept is a look that is to be kept: how it was seen, and how it will be. Where free, it is only compared.
@@ -61,13 +96,15 @@ func looks() []kept {
 // Thickness is that of a bait's body and of its fins.
 type Thickness struct{ BodyMM, FinMM float64 }
 
-// Keep names the part whose look is kept.
+// Keep names what is kept.
 type Keep string
 
-// The parts.
+// The parts of a bait, and what of a flake is kept: as much of it to see, or as many pieces.
 const (
-	KeepBody Keep = "body"
-	KeepFins Keep = "fins"
+	KeepBody  Keep = "body"
+	KeepFins  Keep = "fins"
+	KeepCover Keep = "cover"
+	KeepCount Keep = "count"
 )
 
 // InAnotherBait solves the colours so that the named part of a bait of another thickness looks as it did in this one; the
@@ -101,28 +138,82 @@ func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measu
 			try.Doses[i] = c.Doses[i] // salt and softener go by volume
 		}
 	}
-	return keepLook(c, &try, free, pairs, shelf, kit)
+	out, err := keepLook(c, &try, free, pairs, shelf, kit)
+	if err != nil {
+		return nil, err
+	}
+	return out, out.tell(c, nil, shelf)
 }
 
-// Replace swaps one line for another material. Its dose is solved so that the cup looks as before; the others stay.
-func Replace(c *Cup, old, new string, shelf Shelf, kit measure.Kit) (*Swapped, error) {
-	at := slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == old })
-	bottle, ok := shelf[new]
+// Replace swaps one line for another material, so that the cup looks as before. Another bottle's dose is solved and the others stay.
+// Another flake keeps its cover or its count, and the base follows where that helps.
+func Replace(c *Cup, swap InPlace, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+	at := slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == swap.Old })
+	bottle, ok := shelf[swap.New]
 	switch {
 	case at < 0:
 		return nil, fault("old", "that is not in this cup")
 	case !ok || !bottle.Colours():
 		return nil, fault("new", "choose a colourant, powder or flake from the shelf")
-	case slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == new }) >= 0:
+	case slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == swap.New }) >= 0:
 		return nil, fault("new", "%s is in this cup already; add to it instead", bottle.Name)
 	}
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
-	try.Doses[at] = Dose{new, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
-	return keepLook(c, &try, []int{at}, looks(), shelf, kit)
+	try.Doses[at] = Dose{swap.New, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
+	old := shelf[swap.Old]
+	if old.Flake == nil || bottle.Flake == nil {
+		out, err := keepLook(c, &try, []int{at}, looks(), shelf, kit)
+		if err != nil {
+			return nil, err
+		}
+		return out, out.tell(c, swap.Mold, shelf)
+	}
+	dose, err := likeFlake(c.Doses[at].Amount, &old, &bottle, swap.Keep)
+	if err != nil {
+		return nil, err
+	}
+	try.Doses[at].Amount = dose
+	measurable(&try, []int{at}, kit)
+	out, err := keepLook(c, &try, colourants(&try, shelf), looks(), shelf, kit)
+	if err != nil {
+		return nil, err
+	}
+	return out, out.tell(c, swap.Mold, shelf)
 }
 
-// LookWith adds an amount of an additive, and lets the colours follow so that the cup looks as before.
+// likeFlake is the dose of one flake that has the cover, or the count, of a dose of another.
+func likeFlake(a measure.Amount, old, new *material.Material, keep Keep) (measure.Amount, error) {
+	_, grams, err := old.Take(a)
+	if err != nil {
+		return a, fault("old", "%s", err)
+	}
+	pieces := old.Flake.Pieces(grams)
+	if keep != KeepCount {
+		pieces *= old.Flake.AreaMM2() / new.Flake.AreaMM2()
+	}
+	unit := measure.InTeaspoons
+	if a.Unit == measure.InGrams {
+		unit = measure.InGrams
+	}
+	return new.In(unit, pieces/new.Flake.Pieces(1))
+}
+
+func colourants(c *Cup, shelf Shelf) []int {
+	var free []int
+	for i, d := range c.Doses {
+		if b := shelf[d.Material]; b.Colourant != nil || b.Powder != nil {
+			free = append(free, i)
+		}
+	}
+	return free
+}
+
+// mostFlake is how many times its flake a cup is given to show as much of it through a load; above it, the loss is said.
+const mostFlake = 2.0
+
+// LookWith adds an amount of an additive, and lets the doses follow so that the cup looks as before: flake so that as many pieces
+// show, then the colours. Where that comes no closer than the doses as they are, they are left.
 func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	m, ok := shelf[uid]
 	if !ok || m.Additive == nil {
@@ -134,33 +225,116 @@ func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped
 	}
 	try := *c
 	try.Doses = slices.DeleteFunc(slices.Clone(c.Doses), func(d Dose) bool { return d.Material == uid })
-	var free []int
-	for i, d := range try.Doses {
-		if b := shelf[d.Material]; b.Colours() {
-			free = append(free, i)
+	try.Doses = append(try.Doses, Dose{uid, typed, a})
+	before, err := Stir(c, shelf)
+	if err != nil {
+		return nil, err
+	}
+	after, err := Stir(&try, shelf)
+	if err != nil {
+		return nil, err
+	}
+	at := seenAt(BodyMM, optics.White)
+	var counted []Counted
+	var lines []int
+	for _, l := range before.Legibility(at) {
+		flake := shelf[l.Material]
+		if i := slices.IndexFunc(try.Doses, func(d Dose) bool { return d.Material == l.Material }); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
+			counted, lines = append(counted, Counted{&flake, l.CountPerCM2}), append(lines, i)
 		}
 	}
-	try.Doses = append(try.Doses, Dose{uid, typed, a})
-	return keepLook(c, &try, free, looks(), shelf, kit)
+	doses, _ := after.DosesSeen(counted, at)
+	for n, i := range lines {
+		d := &try.Doses[i]
+		d.Amount.Value = min(max(d.Amount.Value, doses[n].Value), mostFlake*d.Amount.Value)
+		if d.Amount.Value > 1.02*amountOf(c, d.Material).Value {
+			measurable(&try, []int{i}, kit)
+		}
+	}
+	out, err := keepLook(c, &try, colourants(&try, shelf), looks(), shelf, kit)
+	if err != nil {
+		return nil, err
+	}
+	return out, out.tell(c, nil, shelf)
 }
 
-// keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured.
+// Loads are salt and glass side by side: the same amount of each that the shelf has, with the look kept as far as that goes.
+func Loads(c *Cup, typed string, shelf Shelf, kit measure.Kit) ([]Load, error) {
+	out := []Load{}
+	for _, uid := range slices.Sorted(maps.Keys(shelf)) {
+		m := shelf[uid]
+		if m.Additive == nil || m.Additive.Role != material.Salt && m.Additive.Role != material.Glass {
+			continue
+		}
+		s, err := LookWith(c, uid, typed, shelf, kit)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Load{uid, m.Name, *s})
+	}
+	return out, nil
+}
+
+// Load is a cup with an amount of one salt or glass in it.
+type Load struct {
+	Material string  `json:"material"`
+	Name     string  `json:"name"`
+	Swapped  Swapped `json:"swapped"`
+}
+
+// keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured, all together. Where that
+// comes no closer than the cup as it was tried, its doses are left as they are.
 func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	before, err := Stir(was, shelf)
 	if err != nil {
 		return nil, err
 	}
 	var wanted []colour.Lab
-	out := &Swapped{Changes: []string{}, Lost: []string{}}
+	out := &Swapped{Changes: []string{}, Lost: []string{}, Flake: []SwapFlake{}}
 	for _, l := range looks {
 		lab := before.Colour(l.was)
 		wanted = append(wanted, lab)
 		out.Before = append(out.Before, SwapPatch{l.name, NewSwatch(lab)})
 	}
+	off := func() (float64, error) {
+		m, err := Stir(try, shelf)
+		if err != nil {
+			return 0, err
+		}
+		sum, n := 0.0, 0.0
+		for i, l := range looks {
+			if !l.free {
+				sum, n = sum+colour.DeltaE00(m.Colour(l.is), wanted[i]), n+1
+			}
+		}
+		return sum / n, nil
+	}
+	untouched := slices.Clone(try.Doses)
+	held := math.Inf(1)
+	if !slices.ContainsFunc(free, func(i int) bool { return try.Doses[i] != doseOf(was, try.Doses[i].Material) }) {
+		if held, err = off(); err != nil {
+			return nil, err
+		}
+	}
 	if err := solve(try, free, looks, wanted, shelf); err != nil {
 		return nil, err
 	}
-	measurable(try, free, kit)
+	if err := polish(try, free, shelf, off); err != nil {
+		return nil, err
+	}
+	if err := roundTogether(try, free, kit, off); err != nil {
+		return nil, err
+	}
+	solved, err := off()
+	if err != nil {
+		return nil, err
+	}
+	if len(free) > 0 && solved > held-enough {
+		copy(try.Doses, untouched)
+		if held >= 1 {
+			out.Hold = "Hold the colours as they are: no other doses come visibly closer."
+		}
+	}
 	after, err := Stir(try, shelf)
 	if err != nil {
 		return nil, err
@@ -179,30 +353,187 @@ func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.
 		out.Lost = append(out.Lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
 	}
 	for _, d := range try.Doses {
-		if b := shelf[d.Material]; b.Runs() && amountOf(was, d.Material).Value == 0 {
+		b := shelf[d.Material]
+		was := amountOf(was, d.Material)
+		if b.Runs() && was.Value == 0 {
 			out.Lost = append(out.Lost, b.Name+" bleeds, and what it stands for may not")
+		}
+		if over := OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 && d.Amount.Value > was.Value {
+			_, usual := b.Usual()
+			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual))
 		}
 	}
 	out.Cup, out.Nearness, out.Changes = *try, colour.Nearness(out.DeltaE00), Changed(was, try, shelf)
 	return out, nil
 }
 
-// measurable rounds doses to what can be dripped and spooned.
+func doseOf(c *Cup, uid string) Dose {
+	for _, d := range c.Doses {
+		if d.Material == uid {
+			return d
+		}
+	}
+	return Dose{}
+}
+
+// tell adds what colour at arm's length does not say: how the flake shows close up, in this bait, and what the plastic is like.
+func (s *Swapped) tell(was *Cup, mold *bait.Mold, shelf Shelf) error {
+	var mixes [2]*Mix
+	var err error
+	for i, c := range []*Cup{was, &s.Cup} {
+		if mixes[i], err = Stir(c, shelf); err != nil {
+			return err
+		}
+	}
+	s.Was, s.Is = mixes[0].feels(), mixes[1].feels()
+	ml := usualBaitML
+	if mold != nil {
+		ml = mold.VolumeML()
+	}
+	shows := [2][]FlakeShows{mixes[0].shows(ml, shelf), mixes[1].shows(ml, shelf)}
+	add := func(f SwapFlake) {
+		f.Says = f.says()
+		s.Flake = append(s.Flake, f)
+	}
+	for _, was := range shows[0] {
+		is := slices.IndexFunc(shows[1], func(o FlakeShows) bool { return o.Material == was.Material })
+		if is < 0 { // the one that is new stands for the one that is gone
+			is = slices.IndexFunc(shows[1], func(o FlakeShows) bool {
+				return !slices.ContainsFunc(shows[0], func(w FlakeShows) bool { return w.Material == o.Material })
+			})
+		}
+		f := SwapFlake{Was: was}
+		if is >= 0 {
+			f.Is = shows[1][is]
+			shows[1] = slices.Delete(shows[1], is, is+1)
+		}
+		add(f)
+	}
+	for _, is := range shows[1] {
+		if amountOf(was, is.Material).Value == 0 {
+			add(SwapFlake{Is: is})
+		}
+	}
+	for _, f := range s.Flake {
+		if f.Says != "" {
+			s.Lost = append(s.Lost, f.Says)
+			if s.DeltaE00 < 4 {
+				s.Nearness += " at arm's length; close up the flake is another"
+			}
+			break
+		}
+	}
+	if mold != nil {
+		had := map[string]bool{}
+		for _, w := range MoldWatch(mixes[0], shelf, mold) {
+			had[w.Says] = true
+		}
+		for _, w := range MoldWatch(mixes[1], shelf, mold) {
+			if !had[w.Says] {
+				s.Lost = append(s.Lost, w.Says)
+			}
+		}
+	}
+	return nil
+}
+
+// How much of a count or a size may change before the eye sees it close up, as a factor.
+const (
+	sameCount = 1.4
+	sameCut   = 1.25
+)
+
+func (f *SwapFlake) says() string {
+	if f.Was.PerBait == 0 || f.Is.PerBait == 0 {
+		return ""
+	}
+	count, size := f.Is.PerBait/f.Was.PerBait, f.Is.SizeIN/f.Was.SizeIN
+	seen := 1.0
+	if f.Was.CountPerCM2 > 0 {
+		seen = f.Is.CountPerCM2 / f.Was.CountPerCM2
+	}
+	switch {
+	case size > sameCut || size < 1/sameCut || count > sameCount || count < 1/sameCount:
+		return fmt.Sprintf("flake: about %s pieces a bait instead of %s, each with %s × the area", measure.Number(f.Is.PerBait, 0), measure.Number(f.Was.PerBait, 0), measure.Number(size*size, 2))
+	case seen < 0.85:
+		return fmt.Sprintf("flake: %s %% of the pieces still show", measure.Number(100*seen, 0))
+	}
+	return ""
+}
+
+func (m *Mix) feels() SwapFeel {
+	f := SwapFeel{Feel: m.Feel()}
+	f.LoadPercent = 100 * m.loadG / m.MassG
+	return f
+}
+
+// shows is how each flake of a mix shows in a bait of ml.
+func (m *Mix) shows(ml float64, shelf Shelf) []FlakeShows {
+	var out []FlakeShows
+	for _, l := range m.Legibility(seenAt(BodyMM, optics.White)) {
+		f := shelf[l.Material].Flake
+		per := l.PiecesTotal / (1000 * m.FinishedML)
+		out = append(out, FlakeShows{l.Material, f.SizeIn.Value, per * 1000 * ml, l.CountPerCM2, per * f.AreaMM2()})
+	}
+	return out
+}
+
+// measurable rounds doses to what can be dripped and spooned, each by itself.
 func measurable(c *Cup, free []int, kit measure.Kit) {
 	for _, i := range free {
 		d := &c.Doses[i]
-		switch d.Amount.Unit {
-		case measure.InDrops:
-			d.Amount.Value, _ = measure.WholeDrops(d.Amount.Value)
-		case measure.InTeaspoons:
-			if len(kit.SpoonsTSP) > 0 && d.Amount.Value < measure.TeaspoonsPerCup/4 {
-				best, _ := kit.Round(d.Amount.Value)
-				d.Amount.Value = best.TSP
-			}
+		down, up := around(d.Amount, kit)
+		near := down
+		if up.Value-d.Amount.Value < d.Amount.Value-down.Value {
+			near = up
 		}
-		d.Amount = measure.Amount{Value: d.Amount.Value, Unit: d.Amount.Unit}
+		d.Amount = near
 		d.Typed = d.Amount.String()
 	}
+}
+
+// mostDose is the most of a material that a swap puts in: its usual dose, or what was in already.
+func mostDose(d Dose, m *material.Material, volumeML float64) float64 {
+	_, usual := m.Usual()
+	most := d.Amount.Value
+	if usual.Unit == d.Amount.Unit && usual.Value > 0 {
+		most = max(most, 2*usual.Value*volumeML/measure.CupML)
+	}
+	return max(most, 1e-6)
+}
+
+// polish goes on from a solution in the eye's own measure, dose by dose, in steps that get finer.
+func polish(c *Cup, free []int, shelf Shelf, cost func() (float64, error)) error {
+	best, err := cost()
+	if err != nil {
+		return err
+	}
+	most := make([]float64, len(free))
+	for n, i := range free {
+		m := shelf[c.Doses[i].Material]
+		most[n] = mostDose(c.Doses[i], &m, c.Volume.ML)
+	}
+	for _, by := range []float64{1.4, 1.15, 1.05} {
+		for range 6 {
+			before := best
+			for n, i := range free {
+				d := &c.Doses[i]
+				was := d.Amount.Value
+				keep := was
+				for _, v := range []float64{min(was*by, most[n]), was / by} {
+					d.Amount.Value = v
+					if got, err := cost(); err == nil && got < best-1e-9 {
+						best, keep = got, v
+					}
+				}
+				d.Amount.Value = keep
+			}
+			if best > before-0.01 {
+				break
+			}
+		}
+	}
+	return nil
 }
 
 // solve moves the free doses, none below zero, until the cup looks as wanted in every look: Levenberg–Marquardt on
@@ -233,9 +564,10 @@ func solve(c *Cup, free []int, looks []kept, wanted []colour.Lab, shelf Shelf) e
 		}
 		return sum
 	}
-	scale := make([]float64, len(free))
+	scale, most := make([]float64, len(free)), make([]float64, len(free))
 	for j, i := range free {
 		m := shelf[c.Doses[i].Material]
+		most[j] = mostDose(c.Doses[i], &m, c.Volume.ML)
 		scale[j] = max(m.Middling().Times(c.Volume.ML/measure.CupML).Value, 1e-6)
 	}
 	r, err := residual()
@@ -265,7 +597,7 @@ func solve(c *Cup, free []int, looks []kept, wanted []colour.Lab, shelf Shelf) e
 			old := make([]float64, len(free))
 			for j, i := range free {
 				old[j] = c.Doses[i].Amount.Value
-				c.Doses[i].Amount.Value = max(0, old[j]-step[j]*scale[j])
+				c.Doses[i].Amount.Value = min(most[j], max(0, old[j]-step[j]*scale[j]))
 			}
 			next, err := residual()
 			if err == nil && cost(next) < cost(r)-1e-12 {

@@ -246,6 +246,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench/{cup}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List bench by cup loads */
+        get: operations["list-bench-by-cup-loads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/bench/{cup}/log": {
         parameters: {
             query?: never;
@@ -2218,6 +2235,10 @@ export interface components {
             /** @description The photo's sides, px */
             side: number[] | null;
         };
+        EvenVolume: {
+            says: string;
+            volume: components["schemas"]["Volume"];
+        };
         Face: {
             name: string;
             swatch: components["schemas"]["Swatch"];
@@ -2392,6 +2413,26 @@ export interface components {
             /** @description Where a piece is larger than a section, and stays out of it */
             section?: string;
             words: string;
+        };
+        FlakeShows: {
+            /**
+             * Format: double
+             * @description That can be told apart
+             */
+            countPerCM2: number;
+            /**
+             * Format: double
+             * @description mm² of flake per mm³ of plastic
+             */
+            coverPerMM: number;
+            material?: string;
+            /**
+             * Format: double
+             * @description Pieces in the bait; in one of 6 ml where none is named
+             */
+            perBait: number;
+            /** Format: double */
+            sizeIN: number;
         };
         Fluorescence: {
             /**
@@ -2764,6 +2805,11 @@ export interface components {
             items: components["schemas"]["ReferenceCard"][];
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
+        };
+        Load: {
+            material: string;
+            name: string;
+            swapped: components["schemas"]["Swapped"];
         };
         Look: {
             /** @description How it stands to the target, where there is one */
@@ -3282,6 +3328,11 @@ export interface components {
              * @description uid of a recipe to pour; empty for clear plastisol
              */
             recipe?: string;
+            /**
+             * @description How the lines of a recipe in another volume are rounded; empty for together, where that comes closer
+             * @enum {string}
+             */
+            rounding?: "lines" | "together" | "weaker";
             /** @description As typed; empty for the recipe's own, or 1 cup */
             volume?: string;
         };
@@ -3761,6 +3812,14 @@ export interface components {
              */
             seen: number;
         };
+        Rounded: {
+            cup: components["schemas"]["Cup"];
+            /** Format: double */
+            deltaE00: number;
+            nearness: string;
+            /** @description What it does otherwise than line by line */
+            says: string;
+        };
         Rounding: {
             amount: components["schemas"]["Amount"];
             /** Format: double */
@@ -3860,19 +3919,25 @@ export interface components {
             workC?: number;
         };
         Scaled: {
-            /** @description The cup to pour: the new volume with what to take */
+            /** @description The cup to pour: the new volume with what to take, line by line */
             cup: components["schemas"]["Cup"];
             /**
              * Format: double
              * @description Colour error of all that is taken together
              */
             deltaE00: number;
+            /** @description Volumes near by at which every line comes out even */
+            even: components["schemas"]["EvenVolume"][];
             from: components["schemas"]["Volume"];
             lines: components["schemas"]["ScaledLine"][];
             nearness: string;
             /** Format: double */
             ratio: number;
             to: components["schemas"]["Volume"];
+            /** @description All lines rounded together, where that comes closer */
+            together?: components["schemas"]["Rounded"];
+            /** @description With weaker cuts of its bottles, where the shelf has them and that comes closer */
+            weaker?: components["schemas"]["Rounded"];
         };
         ScaledLine: {
             down: components["schemas"]["Rounding"];
@@ -4245,6 +4310,54 @@ export interface components {
             spots?: components["schemas"]["Spot"][] | null;
             tail?: components["schemas"]["Tail"];
         };
+        SwapFeel: {
+            /** Format: double */
+            densityGML: number;
+            floatsFresh: boolean;
+            floatsSalt: boolean;
+            /**
+             * Format: double
+             * @description 0 runs through the fingers, 10 is a boot sole
+             */
+            hand: number;
+            handWords: string;
+            /**
+             * Format: double
+             * @description The lightest hook with which a usual bait sinks in fresh water, g
+             */
+            hookToSinkG: number;
+            /**
+             * Format: double
+             * @description Salt, glass and spheres, % of the weight
+             */
+            loadPercent: number;
+            /** Format: double */
+            massG: number;
+            /**
+             * Format: double
+             * @description How fast a usual bait sinks in fresh water, cm/s; below 0 it rises
+             */
+            sinkFreshCMS: number;
+            /** Format: double */
+            sinkSaltCMS: number;
+            /**
+             * Format: double
+             * @description Against plain plastisol of the same grade, 0..1
+             */
+            strength: number;
+            strengthWords: string;
+            /**
+             * Format: double
+             * @description What the additions add to the plastisol
+             */
+            yieldML: number;
+        };
+        SwapFlake: {
+            is: components["schemas"]["FlakeShows"];
+            /** @description What changes of it, close up */
+            says: string;
+            was: components["schemas"]["FlakeShows"];
+        };
         SwapPatch: {
             name: string;
             swatch: components["schemas"]["Swatch"];
@@ -4257,12 +4370,18 @@ export interface components {
             cup: components["schemas"]["Cup"];
             /**
              * Format: double
-             * @description Mean over thin and thick, over white and dark
+             * @description Mean over thin and thick, over white and dark, at arm's length
              */
             deltaE00: number;
+            /** @description How each flake shows before and after */
+            flake: components["schemas"]["SwapFlake"][];
+            /** @description Why the doses were left as they are, where that is the best */
+            hold?: string;
+            is: components["schemas"]["SwapFeel"];
             /** @description What can't be kept */
             lost: string[];
             nearness: string;
+            was: components["schemas"]["SwapFeel"];
         };
         Swatch: {
             /** @description Nearest sRGB colour of the same hue and lightness */
@@ -5305,6 +5424,56 @@ export interface operations {
             };
         };
     };
+    "list-bench-by-cup-loads": {
+        parameters: {
+            query: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+                /** @description A quarter cup, 21 %, 50 g */
+                typed: string;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Load"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-bench-by-cup-log": {
         parameters: {
             query?: {
@@ -5704,6 +5873,10 @@ export interface operations {
                 baitView?: "main" | "side" | "back" | "belly";
                 old: string;
                 new: string;
+                /** @description Of a flake: as much of it to see, or as many pieces */
+                keep?: "cover" | "count";
+                /** @description The bait that it is for: its pieces are counted, its gate and thin sections looked at */
+                for?: string;
             };
             header?: never;
             path: {

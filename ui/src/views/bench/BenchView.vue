@@ -292,6 +292,7 @@ function undoKeys(e: KeyboardEvent) {
       :state="state"
       :shelf="shelf.bottles.value"
       :swap="swapping"
+      :bait="(route.query.bait as string) || 'paddle-minnow'"
       @close="swapping = undefined"
       @step="cup.take"
     />

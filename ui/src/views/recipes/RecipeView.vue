@@ -72,10 +72,10 @@ async function fork() {
   }
 }
 
-async function pour(volume: string) {
+async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') {
   says.value = ''
   try {
-    const cup = await ask(api.POST('/bench', { params: { query: {} }, body: { recipe: uid.value, volume } }))
+    const cup = await ask(api.POST('/bench', { params: { query: {} }, body: { recipe: uid.value, volume, rounding } }))
     await router.push(`/bench/${cup.uid}`)
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)

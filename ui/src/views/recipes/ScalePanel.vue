@@ -11,7 +11,8 @@ import { useShelf } from '@/use/shop'
 
 // The same colour in another volume: exact drops, what rounding either way does to the colour, and which to take.
 const props = defineProps<{ recipe: RecipeCard }>()
-defineEmits<{ pour: [volume: string] }>()
+defineEmits<{ pour: [volume: string, rounding: Rounding] }>()
+type Rounding = 'lines' | 'together' | 'weaker'
 const { nameOf } = useShelf()
 const volumes = ['1/2 cup', '1 cup', '2 cups', '300 ml', '1 gal']
 const volume = ref('1/2 cup')
@@ -26,6 +27,25 @@ const { data, error, isFetching } = useQuery({
   retry: (n, e) => e instanceof Problem && e.unreachable && n < 3,
 })
 const scaled = computed(() => (error.value ? undefined : data.value))
+const wanted = ref<Rounding>('together')
+// The ways to round that there are here, the plain one first.
+const ways = computed(() => {
+  const s = scaled.value
+  if (!s) return []
+  return [
+    {
+      key: 'lines' as const,
+      name: 'Each line by itself',
+      deltaE00: s.deltaE00,
+      nearness: s.nearness,
+      says: '',
+      cup: s.cup,
+    },
+    ...(s.together ? [{ key: 'together' as const, name: 'All lines together', ...s.together }] : []),
+    ...(s.weaker ? [{ key: 'weaker' as const, name: 'With weaker cuts', ...s.weaker }] : []),
+  ]
+})
+const way = computed(() => ways.value.find((w) => w.key === wanted.value) ?? ways.value[0])
 const exact = (l: Scaled['lines'][number]) =>
   Number(l.exact.value.toFixed(3)) + (l.exact.unit === 'drops' ? '' : ` ${l.exact.unit}`)
 </script>
@@ -55,7 +75,7 @@ const exact = (l: Scaled['lines'][number]) =>
           </tr>
         </thead>
         <tbody>
-          <template v-for="l in scaled.lines" :key="l.material">
+          <template v-for="(l, i) in scaled.lines" :key="l.material">
             <tr class="border-b border-haze align-top" :data-scaled="l.material">
               <td class="px-3 py-2">{{ nameOf(l.material) }}</td>
               <td class="figure px-3 text-right">
@@ -81,9 +101,15 @@ const exact = (l: Scaled['lines'][number]) =>
                 >
               </td>
               <td class="figure px-3 py-2 text-right text-xl font-bold" data-take>
-                {{ amount({ typed: '', amount: l.take }) }}
+                {{ way ? amount(way.cup.doses[i]!) : '' }}
               </td>
-              <td class="px-3 py-2">
+              <td v-if="way?.key === 'weaker' && way.cup.doses[i]!.material !== l.material" class="px-3 py-2">
+                of {{ nameOf(way.cup.doses[i]!.material) }}, in its place
+              </td>
+              <td v-else-if="way && way.cup.doses[i]!.amount.value !== l.take.value" class="px-3 py-2">
+                off the nearest, so that all lines together come closer
+              </td>
+              <td v-else class="px-3 py-2">
                 {{ l.why }}<template v-if="l.scoops"><br />{{ l.scoops }}</template
                 ><template v-if="l.fewer"
                   ><br /><span class="text-slate">or {{ l.fewer }}</span></template
@@ -96,11 +122,20 @@ const exact = (l: Scaled['lines'][number]) =>
           </template>
         </tbody>
       </table>
-      <p class="pt-2" data-testid="rounding">
-        All taken as advised, beside the exact recipe: {{ scaled.nearness }}, ΔE00
-        <span class="figure">{{ scaled.deltaE00.toFixed(1) }}</span>, seen as on the left.
+      <div v-if="ways.length > 1" class="mt-3 flex flex-wrap gap-2" data-testid="ways">
+        <ToggleChip v-for="w in ways" :key="w.key" :on="way?.key === w.key" @click="wanted = w.key">
+          {{ w.name }}: ΔE00 <span class="figure">{{ w.deltaE00.toFixed(1) }}</span>
+        </ToggleChip>
+      </div>
+      <p v-if="way" class="pt-2" data-testid="rounding">
+        All taken as shown, beside the exact recipe: {{ way.nearness }}, ΔE00
+        <span class="figure">{{ way.deltaE00.toFixed(1) }}</span>, seen as on the left.
+        <template v-if="way.says"><br />{{ way.says }}.</template>
       </p>
-      <button type="button" class="button mt-2" @click="$emit('pour', scaled.to.typed)">
+      <p v-for="e in scaled.even" :key="e.volume.typed" class="pt-1">
+        <button type="button" class="link min-h-11" @click="volume = e.volume.typed">{{ e.says }}</button>
+      </p>
+      <button type="button" class="button mt-2" @click="$emit('pour', scaled.to.typed, way?.key ?? 'lines')">
         Pour {{ scaled.to.typed }} on the bench
       </button>
     </div>
