@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -21,6 +22,7 @@ type Scaled struct {
 	Cup      Cup            `json:"cup" doc:"The cup to pour: the new volume with what to take, line by line"`
 	Together *Rounded       `json:"together,omitempty" doc:"All lines rounded together, where that comes closer"`
 	Weaker   *Rounded       `json:"weaker,omitempty" doc:"With weaker cuts of its bottles, where the shelf has them and that comes closer"`
+	Advice   string         `json:"advice,omitempty" doc:"What to do where no way to round comes close"`
 	Even     []EvenVolume   `json:"even" nullable:"false" doc:"Volumes near by at which every line comes out even"`
 }
 
@@ -170,6 +172,19 @@ func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition
 		}
 	}
 	out.Even = evenVolumes(c, to, kit)
+	if out.Weaker != nil {
+		best = out.Weaker.DeltaE00
+	}
+	if best > 2 {
+		worst := slices.MaxFunc(out.Lines, func(a, b ScaledLine) int {
+			return cmp.Compare(min(a.Down.DeltaE00, a.Up.DeltaE00), min(b.Down.DeltaE00, b.Up.DeltaE00))
+		})
+		m := shelf[worst.Material]
+		out.Advice = "Too little to measure truly at this volume: pour more"
+		if m.Colourant != nil {
+			out.Advice += ", or make a weaker cut of " + m.Name + " first"
+		}
+	}
 	return out, nil
 }
 

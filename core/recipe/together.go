@@ -27,8 +27,15 @@ func rungs(exact measure.Amount, kit measure.Kit) []float64 {
 	_, above := around(measure.Amount{Value: up.Value + 0.5*step, Unit: exact.Unit}, kit)
 	out = append(out, above.Value)
 	slices.Sort(out)
-	return slices.Compact(out)
+	out = slices.Compact(out)
+	if out[0] == 0 && exact.Value >= mostLeftOut*step { // a recipe keeps its bottles
+		out = out[1:]
+	}
+	return out
 }
+
+// mostLeftOut is the share of the least step below which a line may be left out.
+const mostLeftOut = 0.25
 
 // roundTogether takes the free doses of a cup, exact as they stand, to what can be measured, all of them together: of the amounts about
 // each, those that bring the least cost. One line's rounding so makes up for another's. It starts from the nearest of each line and goes

@@ -3919,6 +3919,8 @@ export interface components {
             workC?: number;
         };
         Scaled: {
+            /** @description What to do where no way to round comes close */
+            advice?: string;
             /** @description The cup to pour: the new volume with what to take, line by line */
             cup: components["schemas"]["Cup"];
             /**

@@ -132,6 +132,7 @@ const exact = (l: Scaled['lines'][number]) =>
         <span class="figure">{{ way.deltaE00.toFixed(1) }}</span>, seen as on the left.
         <template v-if="way.says"><br />{{ way.says }}.</template>
       </p>
+      <p v-if="scaled.advice" class="says mt-2">{{ scaled.advice }}.</p>
       <p v-for="e in scaled.even" :key="e.volume.typed" class="pt-1">
         <button type="button" class="link min-h-11" @click="volume = e.volume.typed">{{ e.says }}</button>
       </p>
