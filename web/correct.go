@@ -110,7 +110,7 @@ func (a *api) correctRoutes() {
 		}
 		// Words are one more reading of what is wanted, where it was read in the same place.
 		if old := b.Cup.Target; old != nil && old.ThicknessMM == t.ThicknessMM && old.Ground == t.Ground {
-			t.Lab, t.Error = match.Combine(old.Lab, old.Error, got.Lab, got.Off)
+			t.Lab, t.Error = match.Combine(old.Lab, recipe.Off(old.Error, old.Exact), got.Lab, got.Off)
 			t.Reference, t.GoodEnough = old.Reference, old.GoodEnough
 		}
 		out.Target, out.Swatch, out.SeeThrough = t, recipe.NewSwatch(t.Lab), got.SeeThrough

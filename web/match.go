@@ -34,7 +34,8 @@ type MatchReading struct {
 	Weight      *float64           `json:"weight,omitempty" minimum:"0" maximum:"100" doc:"1 where nobody says; 0 leaves it aside"`
 	Between     bool               `json:"between,omitempty" doc:"Read between the pieces of flake, as a spot on a photo is"`
 	GoodEnough  float64            `json:"goodEnough,omitempty" minimum:"0" maximum:"50"`
-	Error       float64            `json:"error,omitempty" minimum:"0" maximum:"50"`
+	Error       float64            `json:"error,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which it may be off; 0 where nothing can be claimed"`
+	Exact       bool               `json:"exact,omitempty" doc:"The prediction of a cup: off by nothing"`
 	Behind      []match.LayerSlice `json:"behind,omitempty" maxItems:"4" doc:"Of a layered bait: what lies behind, front to back"`
 }
 
@@ -44,7 +45,7 @@ func (r *MatchReading) reading() match.Reading {
 		weight = *r.Weight
 	}
 	return match.Reading{
-		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: r.Error,
+		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: recipe.Off(r.Error, r.Exact),
 		At: recipe.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, recipe.Rested)},
 	}
 }

@@ -34,7 +34,7 @@ func cardOfReference(r store.Reference) ReferenceCard {
 	for _, p := range r.Pins {
 		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
-			State: p.State, Error: min(50, p.Reading.Error),
+			State: p.State, Error: min(50, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
 		}})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
 			bag = append(bag, photo.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})

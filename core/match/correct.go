@@ -1,7 +1,9 @@
 package match
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -20,6 +22,7 @@ type Correction struct {
 	MakesML  float64       `json:"makesML" doc:"Finished plastic after it"`
 	WastesML float64       `json:"wastesML" doc:"Plastic that nobody asked for: more than the cup was, or the cup that is given up"`
 	Says     string        `json:"says"`
+	costs    float64       // besides its colour, in ΔE00
 	Candidate
 }
 
@@ -35,10 +38,23 @@ const (
 	clearSteps = 24  // tried of that
 	gains      = 0.1 // ΔE00 that an addition must bring to be proposed
 	alikeOff   = 0.5 // ΔE00 within which two ways out count as equally good
-	newBottle  = 0.3 // ΔE00 that a bottle must bring that is not in the cup yet
 )
 
-// Correct works out what to do with a cup: w.Cup is what is in it now, of which w.Cup.Volume is left.
+// What a way out costs besides its colour, in the ΔE00 that it must bring to be worth it. A maker does what is little, cheap and safe
+// first, since nothing comes out of a cup again. Ours.
+const (
+	oneMoreBottle = 0.03 // to drip from one more
+	newBottle     = 0.3  // to open one that is not in the cup yet
+	bleedsNow     = 0.5  // to bring what bleeds into a cup that did not
+	wholeUsual    = 0.5  // to add as much as a usual dose
+	overUsual     = 1.5  // to go beyond a usual dose, and as much again for each doubling
+	asMuchClear   = 1.0  // plastic that nobody asked for, as much as the cup
+	clearAtAll    = 0.7  // to measure and heat it
+	freshAtAll    = 1.0  // to begin again
+)
+
+// Correct works out what to do with a cup: w.Cup is what is in it now, of which w.Cup.Volume is left. The ways out come in the order in
+// which a maker would try them: by how near they come, as far as the target is sure, and by what they cost.
 func Correct(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit) (*Corrected, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
@@ -54,49 +70,43 @@ func Correct(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit) 
 	if err != nil {
 		return nil, err
 	}
-	add, err := p.bestAddition(ctx, w, all)
+	ways, err := p.additions(ctx, w, all, now)
 	if err != nil {
 		return nil, err
 	}
-	if add != nil && add.DeltaE00 < now-gains {
-		c := Correction{Kind: "add", Adds: p.adds(&add.f), MakesML: p.finished(&add.f), Candidate: *add}
-		c.Says = fmt.Sprintf("Add %s: ΔE00 %s becomes %s.", say(c.Adds, shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1))
-		out.Options = append(out.Options, c)
+	best := now
+	for i := range ways {
+		best = min(best, ways[i].DeltaE00+ways[i].costs)
 	}
-	reached := now
-	if len(out.Options) > 0 {
-		reached = out.Options[0].DeltaE00
-	}
-	if reached > alikeOff {
-		clear, err := p.withClear(ctx, w, all, reached)
+	if best > alikeOff {
+		clear, err := p.withClear(ctx, w, all, now)
 		if err != nil {
 			return nil, err
+		}
+		reached := now
+		if len(ways) > 0 {
+			reached = ways[0].DeltaE00
 		}
 		fresh, err := freshCup(ctx, w, shelf, kit, reached)
 		if err != nil {
 			return nil, err
 		}
-		ways := []*Correction{clear, fresh}
-		if clear != nil && fresh != nil && better(fresh, clear) {
-			ways = []*Correction{fresh, clear}
-		}
-		var first []Correction
-		for _, c := range ways {
-			if c != nil {
-				c.Says += fmt.Sprintf(" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1), measure.Number(c.DeltaE00, 1), measure.Number(c.WastesML, 0))
-				if c.Kind == "fresh" {
-					c.Says = strings.Replace(c.Says, " more than was asked for", " are given up", 1)
-				}
-				first = append(first, *c)
+		for _, c := range []*Correction{clear, fresh} {
+			if c == nil {
+				continue
 			}
-		}
-		// More plastic, or a new cup, comes before an addition only if it brings what anyone can see.
-		if len(first) > 0 && first[0].DeltaE00 < reached-1 {
-			out.Options = append(first, out.Options...)
-		} else {
-			out.Options = append(out.Options, first...)
+			c.Says += fmt.Sprintf(" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1), measure.Number(c.DeltaE00, 1), measure.Number(c.WastesML, 0))
+			if c.Kind == "fresh" {
+				c.Says = strings.Replace(c.Says, " more than was asked for", " are given up", 1)
+			}
+			ways = append(ways, *c)
 		}
 	}
+	byWorth := func(a, b Correction) int {
+		return cmp.Compare(expected(a.DeltaE00, p.off)+a.costs, expected(b.DeltaE00, p.off)+b.costs)
+	}
+	slices.SortStableFunc(ways, byWorth)
+	out.Options = append(out.Options, ways...)
 	leave := Correction{Kind: "leave", Adds: []recipe.Dose{}, MakesML: p.base.FinishedML, Candidate: out.Now, Says: "Leave it: ΔE00 " + measure.Number(now, 1) + ", and nothing that is allowed brings it nearer."}
 	if len(out.Options) > 0 {
 		leave.Says = "Leave it as it is: ΔE00 " + measure.Number(now, 1) + "."
@@ -105,40 +115,88 @@ func Correct(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit) 
 	return out, nil
 }
 
-// better says whether one way out is to be preferred: the nearer, or of those that are alike the one that wastes less.
-func better(a, b *Correction) bool {
-	if math.Abs(a.DeltaE00-b.DeltaE00) > alikeOff {
-		return a.DeltaE00 < b.DeltaE00
-	}
-	return a.WastesML < b.WastesML
-}
-
-// bestAddition is the nearest of the measurable additions; a bottle that is not in the cup yet must be worth opening.
-func (p *problem) bestAddition(ctx context.Context, w *Wish, all *pool) (*Candidate, error) {
-	nearest := all.nearest(exactOf)
-	list := make([]Candidate, len(nearest))
-	errs := make([]error, len(nearest))
-	if err := parallel(ctx, p, len(nearest), func(s *solver, i int) { list[i], errs[i] = p.candidate(s, w, nearest[i]) }); err != nil {
+// additions are the one that a maker would try, and the one that comes nearest where that is visibly nearer; none where none helps.
+func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64) ([]Correction, error) {
+	likely := all.likely(exactOf)
+	list := make([]Correction, len(likely))
+	errs := make([]error, len(likely))
+	if err := parallel(ctx, p, len(likely), func(s *solver, i int) {
+		c := &list[i]
+		if c.Candidate, errs[i] = p.candidate(s, w, likely[i]); errs[i] != nil {
+			return
+		}
+		c.Kind, c.Adds, c.MakesML = "add", p.adds(&c.f), p.finished(&c.f)
+		c.costs = p.burden(c.Adds, &c.Cup, w.Cup.Volume.ML)
+	}); err != nil {
 		return nil, err
 	}
-	var best *Candidate
-	least := math.Inf(1)
-	for i := range list {
-		if errs[i] != nil {
-			return nil, errs[i]
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
+	}
+	list = slices.DeleteFunc(list, func(c Correction) bool { return c.DeltaE00 > now-gains })
+	if len(list) == 0 {
+		return nil, nil
+	}
+	tried := slices.MinFunc(list, func(a, b Correction) int {
+		return cmp.Compare(expected(a.DeltaE00, p.off)+a.costs, expected(b.DeltaE00, p.off)+b.costs)
+	})
+	nearest := slices.MinFunc(list, func(a, b Correction) int { return cmp.Compare(a.DeltaE00, b.DeltaE00) })
+	ways := []Correction{tried}
+	if nearest.DeltaE00 < tried.DeltaE00-alikeOff {
+		ways = append(ways, nearest)
+	}
+	for i := range ways {
+		c := &ways[i]
+		c.Says = fmt.Sprintf("Add %s: ΔE00 %s becomes %s.%s", say(c.Adds, p.shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1), p.beyond(c.Adds, &c.Cup))
+	}
+	return ways, nil
+}
+
+// burden is what additions to a cup of wasML cost besides their colour; after is the cup with them.
+func (p *problem) burden(adds []recipe.Dose, after *recipe.Cup, wasML float64) float64 {
+	sum := 0.0
+	bled := slices.ContainsFunc(p.cup.Doses, func(d recipe.Dose) bool { m := p.shelf[d.Material]; return m.Runs() && d.Amount.Value > 0 })
+	for _, d := range adds {
+		m := p.shelf[d.Material]
+		sum += oneMoreBottle + wholeUsual*recipe.OverUsual(&m, d.Amount, wasML)
+		if !slices.ContainsFunc(p.cup.Doses, func(in recipe.Dose) bool { return in.Material == d.Material && in.Amount.Value > 0 }) {
+			sum += newBottle
 		}
-		worth := list[i].DeltaE00
-		for _, b := range p.of(list[i].f.bottles()) {
-			worth += newBottle / 10
-			if !slices.ContainsFunc(p.cup.Doses, func(d recipe.Dose) bool { return d.Material == b.m.UID && d.Amount.Value > 0 }) {
-				worth += newBottle
-			}
+		if m.Runs() && !bled {
+			sum += bleedsNow
 		}
-		if worth < least {
-			least, best = worth, &list[i]
+		if over := p.over(d.Material, after); over > 1 {
+			sum += overUsual * (1 + math.Log2(over))
 		}
 	}
-	return best, nil
+	return sum
+}
+
+// over is how many times the most of its usual dose a material comes to in a cup.
+func (p *problem) over(uid string, after *recipe.Cup) float64 {
+	m := p.shelf[uid]
+	for _, d := range after.Doses {
+		if d.Material == uid {
+			return recipe.OverUsual(&m, d.Amount, after.Volume.ML)
+		}
+	}
+	return 0
+}
+
+// beyond says which additions go beyond a usual dose, and why they are shown all the same.
+func (p *problem) beyond(adds []recipe.Dose, after *recipe.Cup) string {
+	var out []string
+	for _, d := range adds {
+		if over := p.over(d.Material, after); over > 1.001 {
+			m := p.shelf[d.Material]
+			_, usual := m.Usual()
+			out = append(out, fmt.Sprintf("%s a cup of %s", usual, m.Name))
+		}
+	}
+	if len(out) == 0 {
+		return ""
+	}
+	return " Beyond the usual " + strings.Join(out, " and ") + ": nothing milder that is allowed comes as near."
 }
 
 // adds are the doses of a set, as they go in now.
@@ -171,8 +229,8 @@ func say(adds []recipe.Dose, shelf recipe.Shelf) string {
 }
 
 // withClear finds the least clear plastisol that brings an overshot cup back: the sets that came nearest, in cups that were made larger
-// step by step. It is nil where that brings nothing.
-func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, reached float64) (*Correction, error) {
+// step by step, and with no colour besides. It is nil where that brings nothing.
+func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64) (*Correction, error) {
 	ml := func(i int) float64 {
 		step := w.Cup.Volume.ML * clearMost / clearSteps
 		round := 1.0
@@ -181,13 +239,11 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, reached flo
 		}
 		return math.Ceil(float64(i)*step/round) * round
 	}
-	sets := append([]found{{}}, all.best(0, exactOf)...)
-	costs := make([]float64, clearSteps+1)
+	sets := slices.Concat(all.best(0, exactOf/2), all.best(1, exactOf/4), all.best(2, exactOf/4))
 	errs := make([]error, clearSteps+1)
 	cups := make([]*Correction, clearSteps+1)
 	err := parallel(ctx, p, clearSteps, func(_ *solver, i int) {
 		i++
-		costs[i] = math.Inf(1)
 		larger := *w
 		larger.Cup.Volume = measure.Volume{ML: w.Cup.Volume.ML + ml(i)}
 		larger.Cup.Volume.Typed = measure.Number(larger.Cup.Volume.ML, 1) + " ml"
@@ -197,63 +253,69 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, reached flo
 			return
 		}
 		s := q.solver()
-		best := found{cost: math.Inf(1)}
+		none := found{glow: s.leftOut(nil, nil)}
+		best, worth := found{cost: math.Inf(1)}, math.Inf(1)
 		for _, f := range sets {
+			for j := range f.n {
+				f.x[j] = max(f.x[j], 0.5)
+			}
+			s.fit(&f, fullLooks+2)
 			if f.n == 0 {
-				f.glow = s.leftOut(nil, nil)
-				s.offsets = f.glow
-				f.cost = s.cost(nil, nil)
-				s.offsets = nil
-			} else {
-				for j := range f.n {
-					f.x[j] = max(f.x[j], 0.5)
-				}
-				s.fit(&f, fullLooks+2)
-				if f.n == 0 {
-					continue
-				}
-				list := s.roundOf(&f)
-				if len(list) == 0 {
-					continue
-				}
-				f = list[0]
+				continue
 			}
-			if f.cost < best.cost {
-				best = f
+			if list := s.roundOf(&f); len(list) > 0 {
+				f := list[0]
+				after, err := q.poured(q.of(f.bottles()), f.x[:f.n])
+				if err != nil {
+					continue // more than a cup takes
+				}
+				if v := expected(math.Sqrt(f.cost/q.weights), q.off) + q.burden(q.adds(&f), &after, w.Cup.Volume.ML); v < worth {
+					best, worth = f, v
+				}
 			}
 		}
-		c, err := q.candidate(s, &larger, best)
-		if err != nil {
-			errs[i] = err
-			return
+		for _, f := range []found{none, best} {
+			if f.n == 0 && f.cost > 0 {
+				continue
+			}
+			c, err := q.candidate(s, &larger, f)
+			if err != nil {
+				errs[i] = err
+				return
+			}
+			way := &Correction{Kind: "clear", Adds: q.adds(&f), ClearML: ml(i), MakesML: q.finished(&f), WastesML: ml(i), Candidate: c}
+			way.costs = q.burden(way.Adds, &c.Cup, w.Cup.Volume.ML) + clearAtAll + asMuchClear*ml(i)/w.Cup.Volume.ML
+			if cups[i] == nil || better(way, cups[i], p.off) {
+				cups[i] = way
+			}
 		}
-		costs[i] = c.DeltaE00
-		cups[i] = &Correction{Kind: "clear", Adds: q.adds(&best), ClearML: ml(i), MakesML: q.finished(&best), WastesML: ml(i), Candidate: c}
 	})
 	if err != nil {
 		return nil, err
 	}
-	least := math.Inf(1)
-	for i := 1; i <= clearSteps; i++ {
-		if errs[i] != nil {
-			return nil, errs[i]
-		}
-		least = min(least, costs[i])
+	if err := errors.Join(errs...); err != nil {
+		return nil, err
 	}
-	if least > reached-alikeOff {
+	var c *Correction
+	for _, way := range cups[1:] {
+		if way != nil && way.DeltaE00 < now-alikeOff && (c == nil || better(way, c, p.off)) {
+			c = way
+		}
+	}
+	if c == nil {
 		return nil, nil
 	}
-	for i := 1; i <= clearSteps; i++ {
-		if costs[i] <= least+alikeOff/2 {
-			c := cups[i]
-			c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf), measure.Number(c.MakesML, 0))
-			if len(c.Adds) == 0 {
-				c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), measure.Number(c.MakesML, 0))
-			}
-			return c, nil
-		}
+	c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf), measure.Number(c.MakesML, 0))
+	if len(c.Adds) == 0 {
+		c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), measure.Number(c.MakesML, 0))
 	}
-	return nil, nil
+	c.Says += p.beyond(c.Adds, &c.Cup)
+	return c, nil
+}
+
+// better says whether one way out would be tried before another.
+func better(a, b *Correction, off float64) bool {
+	return expected(a.DeltaE00, off)+a.costs < expected(b.DeltaE00, off)+b.costs
 }
 
 // freshCup starts again: the same volume, with what colours nothing still in it. It is nil where that brings nothing.
@@ -276,6 +338,7 @@ func freshCup(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit,
 		return nil, err
 	}
 	c := &Correction{Kind: "fresh", Adds: p.adds(&list[0].f), MakesML: p.finished(&list[0].f), WastesML: w.Cup.Volume.ML, Candidate: list[0]}
+	c.costs = freshAtAll + asMuchClear
 	c.Says = fmt.Sprintf("Start again with %s of plastisol and %s.", anew.Cup.Volume, say(c.Adds, shelf))
 	return c, nil
 }
@@ -287,7 +350,7 @@ func Targets(t *recipe.Target) Reading {
 		state = recipe.Rested
 	}
 	return Reading{
-		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: t.Error,
+		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: recipe.Off(t.Error, t.Exact),
 		At: recipe.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: state},
 	}
 }

@@ -128,6 +128,85 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 	assert.InDelta(t, 10, got.Options[0].Adds[0].Amount.Value, 1e-9)
 }
 
+// "Too dark" is answered as a maker would: with little, or with clear, and never with a heap of dye before that.
+func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
+	shelf, uids := rack(2, 24)
+	clears := 0
+	for _, cup := range []recipe.Cup{
+		cupOf("1 cup", recipe.DripOf("clear-green-0", 10), recipe.DripOf("clear-yellow-0", 10), recipe.DripOf("carbon-black-0", 3)),
+		cupOf("1/2 cup", recipe.DripOf("clear-red-0", 20), recipe.DripOf("clear-brown-0", 6)),
+		cupOf("1 cup", recipe.DripOf("carbon-black-0", 6)),
+		cupOf("1 cup", recipe.DripOf("clear-blue-0", 25), recipe.DripOf("clear-violet-0", 12)),
+	} {
+		mix, err := recipe.Stir(&cup, shelf)
+		require.NoError(t, err)
+		at := seen(8, optics.White)
+		for _, much := range HowMuches() {
+			s, err := Say(mix, at, []Move{{"too dark", much}})
+			require.NoError(t, err)
+			got, err := Correct(context.Background(), &Wish{Cup: cup, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3}, shelf, spoonKit)
+			require.NoError(t, err)
+			for i, o := range got.Options {
+				if o.Kind == "clear" {
+					clears++
+				}
+				for _, d := range o.Adds {
+					m := shelf[d.Material]
+					over := recipe.OverUsual(&m, doseIn(o.Cup, d.Material), o.Cup.Volume.ML)
+					if over > 1.001 {
+						assert.Positive(t, i, "%s much: %s", much, o.Says)
+						assert.Contains(t, o.Says, "Beyond the usual", "why is said")
+					}
+				}
+			}
+			first := got.Options[0]
+			assert.LessOrEqual(t, len(first.Adds), 2, "%s: %s", much, first.Says)
+			assert.Less(t, first.DeltaE00, got.Now.DeltaE00)
+		}
+	}
+	assert.Greater(t, clears, 8, "clear plastisol is among the ways out of 12 cups that are too dark")
+}
+
+func doseIn(c recipe.Cup, uid string) measure.Amount {
+	for _, d := range c.Doses {
+		if d.Material == uid {
+			return d.Amount
+		}
+	}
+	return measure.Amount{}
+}
+
+// An exact point stays where it is, a reading that claims nothing gives way to words.
+func TestExactIsNotUnclaimed(t *testing.T) {
+	a, b := colour.Lab{L: 50}, colour.Lab{L: 60}
+	lab, off := Combine(a, recipe.Off(0, true), b, 3)
+	assert.Less(t, lab.L, 50.2)
+	assert.Less(t, off, 0.31)
+	lab, _ = Combine(a, recipe.Off(0, false), b, 3)
+	assert.InDelta(t, 55, lab.L, 1e-9)
+}
+
+// Beside a target that may itself be off by 6, a cup of one usual bottle at ΔE00 2 is as good as one of three at 0.3; beside a sure one it is not.
+func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
+	shelf, uids := rack(2, 24)
+	truth := cupOf("1 cup", recipe.DripOf("clear-brown-0", 9), recipe.DripOf("clear-green-0", 3), recipe.DripOf("grey-tint-0", 1))
+	var bottles [2]int
+	var off [2]float64
+	for i, unsure := range []float64{0, 6} {
+		r := readingsOf(t, truth, shelf, threeLooks...)
+		for j := range r {
+			r[j].Off = unsure
+		}
+		got, err := Search(context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: r, Allowed: uids, Most: 4}, shelf, spoonKit, nil)
+		require.NoError(t, err)
+		bottles[i], off[i] = got.Candidates[0].Bottles, got.Candidates[0].DeltaE00
+		assert.Zero(t, got.Candidates[0].Over)
+	}
+	assert.Less(t, off[0], 0.2)
+	assert.Less(t, bottles[1], bottles[0], "%v", off)
+	assert.Less(t, off[1], 3.0)
+}
+
 func TestWordsMoveTheTarget(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	cup := cupOf("1 cup", recipe.DripOf("clear-green-0", 3), recipe.DripOf("clear-yellow-0", 10))

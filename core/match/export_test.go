@@ -52,4 +52,5 @@ func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit, best, times 
 }
 
 // ByRank orders candidates as they are listed.
-var ByRank = byRank
+// ByRank ranks beside an exact target.
+var ByRank = (&problem{}).byRank

@@ -62,6 +62,7 @@ type problem struct {
 	lenses  []lens
 	sights  []sight
 	weights float64 // their sum
+	off     float64 // how far off the readings themselves may be together, ΔE00
 
 	cup      recipe.Cup
 	shelf    recipe.Shelf
@@ -126,6 +127,12 @@ func newProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*problem, error) 
 		counted = append(counted, r)
 		p.weights += r.Weight
 		p.stacked = p.stacked || r.exact != nil
+	}
+	for _, r := range counted {
+		p.off += r.Weight * r.Off * r.Off
+	}
+	if p.weights > 0 {
+		p.off = math.Sqrt(p.off / p.weights)
 	}
 	if len(p.sights) == 0 {
 		return nil, measure.Faulty("readings", "every reading was left aside: let at least one count")

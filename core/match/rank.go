@@ -102,7 +102,7 @@ func (p *problem) result(ctx context.Context, w *Wish, all *pool) (*Result, erro
 // ranked gives the best candidates that really differ: no two share more than half of the bottles of the smaller, as far as there are
 // such. Of the same ΔE00, as far as anyone could tell, usual doses come first, then the fewer bottles, then the cheaper, then what a drop does less to.
 func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, error) {
-	nearest := all.nearest(exactOf)
+	nearest := all.likely(exactOf)
 	exact := make([]Candidate, len(nearest))
 	errs := make([]error, len(nearest))
 	if err := parallel(ctx, p, len(nearest), func(s *solver, i int) { exact[i], errs[i] = p.candidate(s, w, nearest[i]) }); err != nil {
@@ -111,7 +111,7 @@ func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, 
 	if err := errors.Join(errs...); err != nil {
 		return nil, err
 	}
-	slices.SortStableFunc(exact, byRank)
+	slices.SortStableFunc(exact, p.byRank)
 	s := p.solver()
 	var out []Candidate
 	differs := func(f *found) bool {
@@ -147,7 +147,7 @@ func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, 
 				out = append(out, c)
 			}
 		}
-		slices.SortStableFunc(out, byRank)
+		slices.SortStableFunc(out, p.byRank)
 	}
 	return out, nil
 }
@@ -155,15 +155,29 @@ func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, 
 // exactOf is how many of the nearest are looked at exactly.
 const exactOf = 40
 
-// sameRank is the ΔE00 to which candidates are shown, and ranked: those shown alike count as equally near.
-const sameRank = 0.1
+// What counts as equally near: what is shown alike, and the wider the less sure the target itself is.
+const (
+	sameRank   = 0.1  // ΔE00
+	sameUnsure = 0.15 // of what the target may be off by
+)
 
-func byRank(a, b Candidate) int {
+// expected is how far a candidate is likely to lie from what the target really is, which may be off itself by off.
+func expected(deltaE00, off float64) float64 { return math.Hypot(deltaE00, off) }
+
+// byRank puts the nearest first. Of those that are equally near, as far as the target is sure: usual doses before the fewer bottles,
+// before what a drop does less to, before the cheaper.
+func (p *problem) byRank(a, b Candidate) int {
+	grade := func(c *Candidate) float64 {
+		return math.Round((expected(c.DeltaE00, p.off) - p.off) / (sameRank + sameUnsure*p.off))
+	}
 	return cmp.Or(
-		cmp.Compare(math.Round(a.DeltaE00/sameRank), math.Round(b.DeltaE00/sameRank)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
-		cmp.Compare(a.Price, b.Price), cmp.Compare(a.OneStep, b.OneStep),
+		cmp.Compare(grade(&a), grade(&b)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
+		cmp.Compare(math.Round(a.OneStep/sameStep), math.Round(b.OneStep/sameStep)), cmp.Compare(a.Price, b.Price), cmp.Compare(a.OneStep, b.OneStep),
 	)
 }
+
+// sameStep is the ΔE00 of one drop that counts as equally sensitive.
+const sameStep = 0.5
 
 // different says whether two sets share at most half of the bottles of the smaller.
 func different(a, b *found) bool {

@@ -154,6 +154,24 @@ func (p *pool) nearest(most int) []found {
 	return out[:min(len(out), most)]
 }
 
+// fewOf is how many of each small number of bottles are looked at exactly besides the nearest.
+const fewOf = 6
+
+// likely are the nearest, and the nearest of one, two and three bottles, which may be as good as the target is sure.
+func (p *pool) likely(most int) []found {
+	all := p.nearest(len(p.rounded))
+	out := slices.Clone(all[:min(len(all), most)])
+	few := [4]int{}
+	for i, f := range all {
+		if f.n < len(few) {
+			if few[f.n]++; few[f.n] <= fewOf && i >= most {
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
 func byCost(a, b found) int {
 	if c := cmp.Compare(a.cost, b.cost); c != 0 {
 		return c

@@ -18,7 +18,7 @@ type Reading struct {
 	Weight   float64                          `json:"weight" doc:"1 for an ordinary one"`
 	Between  bool                             `json:"between" doc:"Read between the pieces of flake, so that their own colour does not count"`
 	Enough   float64                          `json:"enough" doc:"ΔE00 below which a difference does not matter; 0 where nobody knows"`
-	Off      float64                          `json:"off" doc:"ΔE00 by which the reading itself may be off; 0 where nothing can be claimed"`
+	Off      float64                          `json:"off" doc:"ΔE00 by which the reading itself may be off; 0 for an exact one"`
 	exact    func(mix *recipe.Mix) colour.Lab // in a stack, with the other layers as they are; nil for an even piece
 	stacked  bool                             // other layers lie behind it
 	onlyDark bool                             // only its lightness counts: a wished see-through

@@ -132,17 +132,12 @@ func along00(from colour.Lab, d [3]float64, by float64) colour.Lab {
 	return at(low)
 }
 
-// unclaimed is what a reading is taken to be off by where it claims nothing.
-const unclaimed = 3.0
+// leastOff keeps the weight of an exact reading finite: less than any eye sees.
+const leastOff = 0.3
 
-// Combine weighs two readings of one target by how far each may be off.
+// Combine weighs two readings of one target by how far each may be off, ΔE00; 0 is exact.
 func Combine(a colour.Lab, offA float64, b colour.Lab, offB float64) (colour.Lab, float64) {
-	if offA <= 0 {
-		offA = unclaimed
-	}
-	if offB <= 0 {
-		offB = unclaimed
-	}
+	offA, offB = max(offA, leastOff), max(offB, leastOff)
 	wa, wb := 1/(offA*offA), 1/(offB*offB)
 	mean := func(x, y float64) float64 { return (wa*x + wb*y) / (wa + wb) }
 	return colour.Lab{L: mean(a.L, b.L), A: mean(a.A, b.A), B: mean(a.B, b.B)}, 1 / math.Sqrt(wa+wb)

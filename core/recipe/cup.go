@@ -56,6 +56,21 @@ type Target struct {
 	State       State         `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic was; rested where nobody said"`
 	GoodEnough  float64       `json:"goodEnough,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the baits of its own bag differ; 0 where only one is known"`
 	Error       float64       `json:"error,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed"`
+	Exact       bool          `json:"exact,omitempty" doc:"It is the prediction of a cup: off by nothing"`
+}
+
+// Unclaimed is what a reading is taken to be off by, ΔE00, where nothing can be claimed.
+const Unclaimed = 3.0
+
+// Off is how far off a reading is taken to be, ΔE00.
+func Off(stated float64, exact bool) float64 {
+	switch {
+	case exact:
+		return 0
+	case stated <= 0:
+		return Unclaimed
+	}
+	return stated
 }
 
 // Recipe is a cup with a name, kept for next time.

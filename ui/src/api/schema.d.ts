@@ -3007,8 +3007,13 @@ export interface components {
             behind?: components["schemas"]["LayerSlice"][] | null;
             /** @description Read between the pieces of flake, as a spot on a photo is */
             between?: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description ΔE00 by which it may be off; 0 where nothing can be claimed
+             */
             error?: number;
+            /** @description The prediction of a cup: off by nothing */
+            exact?: boolean;
             /** Format: double */
             goodEnough?: number;
             /** @enum {string} */
@@ -4402,6 +4407,8 @@ export interface components {
              * @description ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed
              */
             error?: number;
+            /** @description It is the prediction of a cup: off by nothing */
+            exact?: boolean;
             /**
              * Format: double
              * @description ΔE00 by which the baits of its own bag differ; 0 where only one is known

@@ -100,6 +100,7 @@ async function work() {
                   ground: t.ground,
                   state: t.state,
                   error: t.error,
+                  exact: t.exact,
                   goodEnough: t.goodEnough,
                 },
               ]

@@ -56,6 +56,7 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
             state: p.target.state || undefined,
             goodEnough: p.target.goodEnough,
             error: p.target.error,
+            exact: p.target.exact,
             between: flaked && !p.reading.from,
           },
         }))
