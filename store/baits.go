@@ -11,18 +11,20 @@ import (
 	"cloudburst/core/bait"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/recipe"
 )
 
 // SavedBait is a bait's design as it is kept, at one of its versions.
 type SavedBait struct {
 	UID      string `json:"uid"`
 	Revision int    `json:"revision"`
+	Kept     Kept   `json:"kept" enum:"here,away,deleted"`
 	bait.Design
 	touchedAt time.Time
 }
 
-const baitQuery = `SELECT b.uid, v.revision, v.doc, b.touched_at FROM bait b JOIN bait_version v ON v.shop_id = b.shop_id AND v.bait_uid = b.uid
-	WHERE b.shop_id = ? AND NOT b.retired`
+const baitQuery = `SELECT b.uid, v.revision, v.doc, b.touched_at, b.kept FROM bait b JOIN bait_version v ON v.shop_id = b.shop_id AND v.bait_uid = b.uid
+	WHERE b.shop_id = ?`
 
 // Baits lists the shop's designs, the one that was touched last first.
 func (sh *Shop) Baits(ctx context.Context, page Page) (Listed[SavedBait], error) {
@@ -31,7 +33,7 @@ func (sh *Shop) Baits(ctx context.Context, page Page) (Listed[SavedBait], error)
 		return Listed[SavedBait]{}, err
 	}
 	list := []SavedBait{}
-	err = sh.eachRow(ctx, baitQuery+" AND v.revision = b.revision"+where+" ORDER BY b.touched_at DESC, b.uid DESC LIMIT ?",
+	err = sh.eachRow(ctx, baitQuery+" AND v.revision = b.revision"+page.kept("b")+where+" ORDER BY b.touched_at DESC, b.uid DESC LIMIT ?",
 		append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
 			b, err := scanBait(row)
 			list = append(list, b)
@@ -53,11 +55,13 @@ func (sh *Shop) Bait(ctx context.Context, uid string, revision int) (SavedBait, 
 func scanBait(row interface{ Scan(...any) error }) (SavedBait, error) {
 	var b SavedBait
 	var doc []byte
-	if err := row.Scan(&b.UID, &b.Revision, &doc, &b.touchedAt); err != nil {
+	if err := row.Scan(&b.UID, &b.Revision, &doc, &b.touchedAt, &b.Kept); err != nil {
 		return b, err
 	}
 	return b, fromJSON(doc, &b.Design)
 }
+
+const roomForBaits = "SELECT COUNT(*) FROM bait WHERE shop_id = ? AND kept = 'here' FOR UPDATE"
 
 // AddBait keeps a new design.
 func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
@@ -66,7 +70,7 @@ func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
 		return SavedBait{}, err
 	}
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
-		if err := room(ctx, tx, "SELECT COUNT(*) FROM bait WHERE shop_id = ? AND NOT retired FOR UPDATE", sh.id); err != nil {
+		if err := room(ctx, tx, roomForBaits, sh.id); err != nil {
 			return "", err
 		}
 		if err := cupsThere(ctx, tx, sh.id, &d, nil); err != nil {
@@ -108,14 +112,29 @@ func cupsThere(ctx context.Context, tx *sql.Tx, shop int64, d, before *bait.Desi
 
 var errNoUID = errors.New("no uid")
 
-// SaveBait keeps a change as a version of its own, if nobody made another since.
-func (sh *Shop) SaveBait(ctx context.Context, b SavedBait) (SavedBait, error) {
-	doc, err := asJSON(b.Design)
-	if err != nil {
-		return b, err
-	}
-	err = sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, b.Revision, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? AND NOT retired FOR UPDATE", sh.id, b.UID); err != nil {
+// Pour is a cup that is put on the bench for a bait, poured from a recipe: the design's cup number At.
+type Pour struct {
+	At   int
+	Cup  recipe.Cup
+	From SavedRecipe
+}
+
+// SaveBait keeps a change as a version of its own, if nobody made another since, together with a cup that is poured for it, if any.
+func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (SavedBait, error) {
+	err := sh.change(ctx, func(tx *sql.Tx) error {
+		for _, p := range pours {
+			uid, err := newCup(ctx, tx, sh.id, NamedCup{Vessel: recipe.Vessel{Cup: p.Cup}}, p.From.UID, p.From.Revision)
+			if err != nil {
+				return err
+			}
+			b.Cups = slices.Clone(b.Cups)
+			b.Cups[p.At].Cup = uid
+		}
+		doc, err := asJSON(b.Design)
+		if err != nil {
+			return err
+		}
+		if err := holdAt(ctx, tx, b.Revision, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, b.UID); err != nil {
 			return err
 		}
 		var before bait.Design
@@ -129,18 +148,11 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait) (SavedBait, error) {
 		if _, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1, doc); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", b.Revision+1, b.Name, sh.id, b.UID)
+		_, err = tx.ExecContext(ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", b.Revision+1, b.Name, sh.id, b.UID)
 		return err
 	})
 	if err != nil {
 		return b, err
 	}
 	return sh.Bait(ctx, b.UID, 0)
-}
-
-// RemoveBait takes a design off the list; its versions stay.
-func (sh *Shop) RemoveBait(ctx context.Context, uid string) error {
-	return sh.change(ctx, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "UPDATE bait SET retired = TRUE WHERE shop_id = ? AND uid = ? AND NOT retired", sh.id, uid)
-	})
 }

@@ -16,6 +16,7 @@ type SavedBatch struct {
 	RecipeName     string `json:"recipeName"`
 	recipe.Batch
 	RecordedAt time.Time `json:"recordedAt"`
+	Kept       Kept      `json:"kept" enum:"here,away,deleted"`
 }
 
 // AddBatch records a batch of a recipe's revision.
@@ -77,7 +78,7 @@ func (sh *Shop) Batches(ctx context.Context, recipeUID string, page Page) (Liste
 	if recipeUID != "" {
 		where, args = " AND b.recipe_uid = ?"+where, append([]any{recipeUID}, args...)
 	}
-	list, err := sh.batches(ctx, where+" ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	list, err := sh.batches(ctx, page.kept("b")+where+" ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", append(args, page.Most+1)...)
 	return cut(list, page.Most, func(b *SavedBatch) string {
 		return cursorOf(b.PouredOn+" 00:00:00.000000", stamped(b.RecordedAt), b.UID)
 	}), err
@@ -86,13 +87,13 @@ func (sh *Shop) Batches(ctx context.Context, recipeUID string, page Page) (Liste
 func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]SavedBatch, error) {
 	list := []SavedBatch{}
 	err := sh.eachRow(ctx, `SELECT b.uid, b.recipe_uid, b.recipe_revision, r.name, b.poured_on, b.volume_typed, b.volume_ml,
-			b.rested_hours, b.verdict, COALESCE(b.photo_uid, ''), b.recorded_at
+			b.rested_hours, b.verdict, COALESCE(b.photo_uid, ''), b.recorded_at, b.kept
 		FROM batch b JOIN recipe_revision r ON r.shop_id = b.shop_id AND r.recipe_uid = b.recipe_uid AND r.revision = b.recipe_revision
 		WHERE b.shop_id = ?`+where, append([]any{sh.id}, args...), func(row *sql.Rows) error {
 		var b SavedBatch
 		var day time.Time
 		if err := row.Scan(&b.UID, &b.RecipeUID, &b.RecipeRevision, &b.RecipeName, &day, &b.Volume.Typed, &b.Volume.ML,
-			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt); err != nil {
+			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt, &b.Kept); err != nil {
 			return err
 		}
 		b.PouredOn, b.Goes = day.Format(time.DateOnly), []recipe.Go{}

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 )
 
@@ -20,29 +21,46 @@ type BenchCup struct {
 	CanRedo        bool          `json:"canRedo"`
 	RecipeUID      string        `json:"recipeUID,omitempty"`
 	RecipeRevision int           `json:"recipeRevision,omitempty"`
+	Own            string        `json:"own,omitempty" doc:"The name that it was given"`
+	Kept           Kept          `json:"kept" enum:"here,away,deleted"`
 	Merged         bool          `json:"merged" doc:"Another device changed this cup since it was last seen here"`
 }
 
 // NewCup puts a cup on the bench, on its own or poured from a recipe.
 func (sh *Shop) NewCup(ctx context.Context, c recipe.Vessel, from *SavedRecipe) (BenchCup, error) {
-	uids, err := sh.NewCups(ctx, []recipe.Vessel{c}, from)
+	uids, err := sh.NewCups(ctx, []NamedCup{{Vessel: c}}, from)
 	if err != nil {
 		return BenchCup{}, err
 	}
 	return sh.Cup(ctx, uids[0])
 }
 
+// NamedCup is a cup with the name that it goes by; empty where it goes by its recipe or contents.
+type NamedCup struct {
+	recipe.Vessel
+	Name string
+}
+
+func (c *NamedCup) check(shelf recipe.Shelf) error {
+	if c.Doses == nil {
+		c.Doses = []recipe.Dose{}
+	}
+	if c.Name != "" {
+		if err := measure.CheckName("name", "the cup", c.Name, 80); err != nil {
+			return err
+		}
+	}
+	return c.Check(shelf)
+}
+
 // NewCups puts several cups on the bench, all or none, and gives their uids.
-func (sh *Shop) NewCups(ctx context.Context, cups []recipe.Vessel, from *SavedRecipe) ([]string, error) {
+func (sh *Shop) NewCups(ctx context.Context, cups []NamedCup, from *SavedRecipe) ([]string, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
 	for i := range cups {
-		if cups[i].Doses == nil {
-			cups[i].Doses = []recipe.Dose{}
-		}
-		if err := cups[i].Check(shelf); err != nil {
+		if err := cups[i].check(shelf); err != nil {
 			return nil, err
 		}
 	}
@@ -64,14 +82,14 @@ func (sh *Shop) NewCups(ctx context.Context, cups []recipe.Vessel, from *SavedRe
 	return strings.Fields(made), err
 }
 
-func newCup(ctx context.Context, tx *sql.Tx, shop int64, c recipe.Vessel, recipeUID, revision any) (string, error) {
-	start, err := asJSON(c)
+func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, revision any) (string, error) {
+	start, err := asJSON(c.Vessel)
 	if err != nil {
 		return "", err
 	}
 	uid := newUID()
-	_, err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision) VALUES (?, ?, ?, ?, ?)",
-		shop, uid, start, recipeUID, revision)
+	_, err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision, name) VALUES (?, ?, ?, ?, ?, ?)",
+		shop, uid, start, recipeUID, revision, c.Name)
 	return uid, err
 }
 
@@ -81,9 +99,11 @@ type CupLabel struct {
 	Cup       recipe.Vessel `json:"cup"`
 	Recipe    string        `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
 	TouchedAt time.Time     `json:"touchedAt"`
+	Own       string        `json:"own,omitempty" doc:"The name that it was given"`
+	Kept      Kept          `json:"kept" enum:"here,away,deleted"`
 }
 
-const cupLabels = `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at
+const cupLabels = `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at, c.name, c.kept
 	FROM cup c LEFT JOIN recipe_revision r ON r.shop_id = c.shop_id AND r.recipe_uid = c.recipe_uid AND r.revision = c.recipe_revision
 	LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
 	WHERE c.shop_id = ? AND NOT c.gone`
@@ -94,7 +114,7 @@ func (sh *Shop) Cups(ctx context.Context, page Page) (Listed[CupLabel], error) {
 	if err != nil {
 		return Listed[CupLabel]{}, err
 	}
-	list, err := sh.cupLabels(ctx, where+" ORDER BY c.touched_at DESC, c.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	list, err := sh.cupLabels(ctx, page.kept("c")+where+" ORDER BY c.touched_at DESC, c.uid DESC LIMIT ?", append(args, page.Most+1)...)
 	return cut(list, page.Most, func(l *CupLabel) string { return cursorOf(stamped(l.TouchedAt), l.UID) }), err
 }
 
@@ -116,7 +136,7 @@ func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]Cup
 	for rows.Next() {
 		var l CupLabel
 		var doc []byte
-		if err := rows.Scan(&l.UID, &doc, &l.Recipe, &l.TouchedAt); err != nil {
+		if err := rows.Scan(&l.UID, &doc, &l.Recipe, &l.TouchedAt, &l.Own, &l.Kept); err != nil {
 			return nil, err
 		}
 		if err := fromJSON(doc, &l.Cup); err != nil {
@@ -165,7 +185,7 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Vessel, ste
 // LatestCup is the cup that was touched last. ErrNotFound if the bench is empty.
 func (sh *Shop) LatestCup(ctx context.Context) (string, error) {
 	var uid string
-	err := sh.db.QueryRowContext(ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone ORDER BY touched_at DESC LIMIT 1", sh.id).Scan(&uid)
+	err := sh.db.QueryRowContext(ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone AND kept = 'here' ORDER BY touched_at DESC LIMIT 1", sh.id).Scan(&uid)
 	return uid, notFound(err)
 }
 
@@ -184,10 +204,10 @@ func readCup(ctx context.Context, db queryer, shop int64, uid, lock string) (Ben
 	var last int
 	var recipeUID sql.NullString
 	var revision sql.NullInt64
-	err := db.QueryRowContext(ctx, `SELECT c.head, c.recipe_uid, c.recipe_revision, COALESCE(s.after, c.start),
+	err := db.QueryRowContext(ctx, `SELECT c.head, c.recipe_uid, c.recipe_revision, c.name, c.kept, COALESCE(s.after, c.start),
 			(SELECT COALESCE(MAX(n), 0) FROM cup_step WHERE shop_id = c.shop_id AND cup_uid = c.uid)
 		FROM cup c LEFT JOIN cup_step s ON s.shop_id = c.shop_id AND s.cup_uid = c.uid AND s.n = c.head
-		WHERE c.shop_id = ? AND c.uid = ? AND NOT c.gone `+lock, shop, uid).Scan(&b.Head, &recipeUID, &revision, &doc, &last)
+		WHERE c.shop_id = ? AND c.uid = ? AND NOT c.gone `+lock, shop, uid).Scan(&b.Head, &recipeUID, &revision, &b.Own, &b.Kept, &doc, &last)
 	if err != nil {
 		return b, notFound(err)
 	}
@@ -281,7 +301,7 @@ func (h *held) split(ctx context.Context, tx *sql.Tx, share float64) (string, er
 	if h.RecipeUID != "" {
 		recipeUID, revision = h.RecipeUID, h.RecipeRevision
 	}
-	other, err := newCup(ctx, tx, h.shop, second, recipeUID, revision)
+	other, err := newCup(ctx, tx, h.shop, NamedCup{second, h.Own}, recipeUID, revision)
 	if err != nil {
 		return "", err
 	}

@@ -22,7 +22,7 @@ func TestRecipesNearAColourAreThoseOfAFullComparison(t *testing.T) {
 	for i := range 60 {
 		cup := reddish(t)
 		for j := range cup.Doses {
-			cup.Doses[j] = recipe.DripOf(cup.Doses[j].Material, float64(1 + (i*i*(3+j)+7*j)%120))
+			cup.Doses[j] = recipe.DripOf(cup.Doses[j].Material, float64(1+(i*i*(3+j)+7*j)%120))
 		}
 		_, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R" + strconv.Itoa(i), Cup: cup}, 0, "", "")
 		require.NoError(t, err)

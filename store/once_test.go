@@ -89,7 +89,7 @@ func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, now.Head, "each can be undone")
 
-	_, err = sh.NewCups(ctx, []recipe.Vessel{{Cup: reddish(t)}, {Cup: recipe.Cup{Plastisol: "gone"}}}, nil)
+	_, err = sh.NewCups(ctx, []NamedCup{{Vessel: recipe.Vessel{Cup: reddish(t)}}, {Vessel: recipe.Vessel{Cup: recipe.Cup{Plastisol: "gone"}}}}, nil)
 	assert.Error(t, err)
 	_, err = sh.AddReference(ctx, "Bag", "", make([]Pin, MaxPins+1)...)
 	assert.ErrorIs(t, err, ErrTooMany)
@@ -113,7 +113,7 @@ func TestEveryChangeSentAgainCountsOnce(t *testing.T) {
 			return err
 		}, countCups},
 		"cups": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.NewCups(ctx, []recipe.Vessel{{Cup: reddish(t)}}, nil)
+			_, err := sh.NewCups(ctx, []NamedCup{{Vessel: recipe.Vessel{Cup: reddish(t)}}}, nil)
 			return err
 		}, countCups},
 		"recipe": {func(ctx context.Context, sh *Shop) error {
@@ -421,7 +421,7 @@ func TestRoomIsForWhatIsInUse(t *testing.T) {
 	}
 	_, err := sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", ""))
 	require.ErrorIs(t, err, ErrTooMany)
-	require.NoError(t, sh.RemoveBait(ctx, last.UID))
+	require.NoError(t, sh.Keep(ctx, Baits, last.UID, Deleted))
 	_, err = sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", ""))
 	assert.NoError(t, err)
 }

@@ -15,6 +15,15 @@ import (
 type Page struct {
 	After string // where the part before it ended, as that was told; empty for the beginning
 	Most  int
+	Away  bool // what was put away, instead of what is in use
+}
+
+// kept is the SQL for where the things of a list are.
+func (p Page) kept(table string) string {
+	if p.Away {
+		return " AND " + table + ".kept = 'away'"
+	}
+	return " AND " + table + ".kept = 'here'"
 }
 
 // Listed is a part of a list, and where the next one begins; empty at the end.

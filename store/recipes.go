@@ -23,10 +23,12 @@ type SavedRecipe struct {
 	Revision int       `json:"revision" doc:"Counts the saves; send it back with the next one"`
 	Note     string    `json:"note,omitempty" doc:"Why this version"`
 	SavedAt  time.Time `json:"savedAt"`
+	Kept     Kept      `json:"kept" enum:"here,away,deleted"`
 	seen     *Seen
 }
 
-const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.work_c, r.target, r.tags, r.credit, r.own_use, r.fork_of, r.note, r.saved_at, r.seen`
+const recipeColumns = `r.recipe_uid, r.revision, r.name, r.notes, r.volume_typed, r.volume_ml, r.plastisol_uid, r.work_c, r.target, r.tags, r.credit, r.own_use, r.fork_of, r.note, r.saved_at, r.seen,
+	(SELECT k.kept FROM recipe k WHERE k.shop_id = r.shop_id AND k.uid = r.recipe_uid)`
 
 const newestRecipes = ` FROM recipe JOIN recipe_revision r ON r.shop_id = recipe.shop_id AND r.recipe_uid = recipe.uid AND r.revision = recipe.revision
 	WHERE recipe.shop_id = ?`
@@ -42,7 +44,7 @@ func (sh *Shop) Recipes(ctx context.Context, find string, page Page) (Listed[Sav
 		return Listed[SavedRecipe]{}, err
 	}
 	args = append(append(append([]any{sh.id}, args...), more...), page.Most+1)
-	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+after+` ORDER BY recipe.saved_at DESC, recipe.uid DESC LIMIT ?`, args...)
+	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+after+` ORDER BY recipe.saved_at DESC, recipe.uid DESC LIMIT ?`, args...)
 	return cut(list, page.Most, func(r *SavedRecipe) string { return cursorOf(stamped(r.SavedAt), r.UID) }), err
 }
 
@@ -157,7 +159,7 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 		var r SavedRecipe
 		var target, tags, seen []byte
 		if err := rows.Scan(&r.UID, &r.Revision, &r.Name, &r.Notes, &r.Volume.Typed, &r.Volume.ML, &r.Plastisol, &r.WorkC, &target,
-			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt, &seen); err != nil {
+			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt, &seen, &r.Kept); err != nil {
 			return nil, err
 		}
 		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags), fromJSON(seen, &r.seen)); err != nil {

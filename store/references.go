@@ -6,6 +6,7 @@ import (
 	"errors"
 	"time"
 
+	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
@@ -23,6 +24,9 @@ type Reference struct {
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
 	Census    *photo.Found `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
 	CreatedAt time.Time    `json:"createdAt"`
+	Kept      Kept         `json:"kept" enum:"here,away,deleted"`
+	With      string       `json:"with,omitempty" doc:"uid of the reference of the same bait that this photo was joined to"`
+	Joined    []string     `json:"joined,omitempty" doc:"uids of the references whose photos were joined to this one; their pins stand among its own"`
 }
 
 // PhotoInfo names a kept photo and its size.
@@ -43,6 +47,7 @@ type Pin struct {
 	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
 	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`
 	State       recipe.State  `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was when it was read"`
+	Of          string        `json:"of,omitempty" doc:"uid of the reference whose photo it is pinned on, where that was joined to this one"`
 	Mine        bool          `json:"mine" doc:"Differs on purpose, so it stays out of what is scored"`
 }
 
@@ -103,7 +108,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ..
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, r.revision, p.uid, p.width_px, p.height_px
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, r.revision, p.uid, p.width_px, p.height_px, r.kept, COALESCE(r.with_uid, '')
 	FROM reference r LEFT JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists references, newest first, with their pins.
@@ -114,7 +119,7 @@ func (sh *Shop) References(ctx context.Context, page Page) (Listed[Reference], e
 		return none, err
 	}
 	list := []Reference{}
-	err = sh.eachRow(ctx, referenceQuery+where+" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
+	err = sh.eachRow(ctx, referenceQuery+page.kept("r")+" AND r.with_uid IS NULL"+where+" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
 		r, err := scanReference(row)
 		r.Census = nil
 		list = append(list, r)
@@ -133,14 +138,30 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 		return nil
 	}
 	at := map[string]*Reference{}
-	args := []any{sh.id}
+	var uids []string
 	for i := range list {
 		list[i].Pins = []Pin{}
 		at[list[i].UID] = &list[i]
-		args = append(args, list[i].UID)
+		uids = append(uids, list[i].UID)
 	}
+	joinedTo := map[string]*Reference{}
+	err := sh.eachRow(ctx, "SELECT uid, with_uid FROM reference WHERE shop_id = ? AND kept <> 'deleted' AND with_uid IN ("+marks(len(list))+") ORDER BY created_at, uid",
+		append([]any{sh.id}, anys(uids)...), func(row *sql.Rows) error {
+			var uid, with string
+			if err := row.Scan(&uid, &with); err != nil {
+				return err
+			}
+			joinedTo[uid] = at[with]
+			at[with].Joined = append(at[with].Joined, uid)
+			uids = append(uids, uid)
+			return nil
+		})
+	if err != nil {
+		return err
+	}
+	args := append([]any{sh.id}, anys(uids)...)
 	return sh.eachRow(ctx, `SELECT reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine, stroke FROM pin
-		WHERE shop_id = ? AND reference_uid IN (`+marks(len(list))+`) ORDER BY created_at, uid`, args, func(row *sql.Rows) error {
+		WHERE shop_id = ? AND reference_uid IN (`+marks(len(uids))+`) ORDER BY created_at, uid`, args, func(row *sql.Rows) error {
 		var of string
 		var p Pin
 		var reading, stroke []byte
@@ -151,6 +172,10 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 			return err
 		}
 		if r, there := at[of]; there {
+			r.Pins = append(r.Pins, p)
+		}
+		if r, joined := joinedTo[of]; joined {
+			p.Of = of
 			r.Pins = append(r.Pins, p)
 		}
 		return nil
@@ -173,7 +198,7 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var light, census []byte
 	var photoUID sql.NullString
 	var width, height sql.NullInt64
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &r.Revision, &photoUID, &width, &height); err != nil {
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &r.Revision, &photoUID, &width, &height, &r.Kept, &r.With); err != nil {
 		return r, err
 	}
 	if photoUID.Valid {
@@ -298,6 +323,31 @@ func (sh *Shop) SetAside(ctx context.Context, reference string, seen, sample int
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
 		return err
+	})
+}
+
+// JoinPhoto joins the photo of a reference, with its pins, to another of the same bait; with is empty to take them apart again.
+func (sh *Shop) JoinPhoto(ctx context.Context, reference string, seen int, with string) error {
+	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
+		if with != "" {
+			var other sql.NullString
+			if err := tx.QueryRowContext(ctx, "SELECT with_uid FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, with).Scan(&other); err != nil {
+				return notFound(err)
+			}
+			var joined int
+			if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM reference WHERE shop_id = ? AND with_uid = ?", sh.id, reference).Scan(&joined); err != nil {
+				return err
+			}
+			switch {
+			case with == reference:
+				return measure.Faulty("with", "choose another reference: this is the one itself")
+			case other.Valid:
+				return measure.Faulty("with", "that one is a second photo itself; choose the reference that it was joined to")
+			case joined > 0:
+				return measure.Faulty("with", "other photos were joined to this one; join it the other way round")
+			}
+		}
+		return setOne(ctx, tx, "UPDATE reference SET with_uid = NULLIF(?, ''), revision = revision + 1 WHERE shop_id = ? AND uid = ?", with, sh.id, reference)
 	})
 }
 

@@ -152,7 +152,7 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 	args = append([]any{sh.id}, args...)
 	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes on from there.
 	for {
-		unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+where+` AND recipe.near_l IS NULL LIMIT ?`, append(args, someAtOnce)...)
+		unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+` AND recipe.near_l IS NULL LIMIT ?`, append(args, someAtOnce)...)
 		if err != nil {
 			return none, err
 		}
@@ -185,7 +185,7 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 	var all []NearRecipe
 	for w := min(max(8, last.DeltaE00*mostPerL), everyL); ; w *= 6 {
 		all = all[:0]
-		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+where+` AND recipe.near_l BETWEEN ? AND ?`,
+		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+page.kept("recipe")+where+` AND recipe.near_l BETWEEN ? AND ?`,
 			append(slices.Clone(args), wanted.L-w, wanted.L+w), func(row *sql.Rows) error {
 				n := NearRecipe{}
 				var lab colour.Lab

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -183,10 +184,11 @@ func (a *api) baitRoutes() {
 	huma.Post(a.huma, "/baits", func(ctx context.Context, in *struct {
 		BaitLook
 		Body struct {
-			Name string `json:"name,omitempty" maxLength:"200"`
-			Mold string `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
-			Cup  string `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
-			Way  string `json:"way,omitempty" maxLength:"20"`
+			Name string    `json:"name,omitempty" maxLength:"200"`
+			Mold string    `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
+			Cup  string    `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
+			Cups []CupName `json:"cups,omitempty" maxItems:"8" doc:"Cups on the bench, in the order of the design's parts, instead of one"`
+			Way  string    `json:"way,omitempty" maxLength:"20"`
 		}
 	},
 	) (*baitAnswer, error) {
@@ -211,6 +213,12 @@ func (a *api) baitRoutes() {
 			mold = defaultBait
 		}
 		d := bait.NewDesign(name, mold, in.Body.Cup)
+		for i, c := range in.Body.Cups {
+			if i == 0 {
+				d.Cups = nil
+			}
+			d.Cups = append(d.Cups, bait.Poured{Cup: c.Cup, PourC: bait.UsualPourC})
+		}
 		if in.Body.Way != "" {
 			if err := d.Begin(in.Body.Way, &m.Mold); err != nil {
 				return nil, problem(err, "")
@@ -234,15 +242,16 @@ func (a *api) baitRoutes() {
 		return a.baitPage(ctx, b, err, &in.BaitLook)
 	})
 	huma.Delete(a.huma, "/baits/{bait}", func(ctx context.Context, in *BaitPath) (*struct{}, error) {
-		return nil, problem(a.shop.RemoveBait(ctx, in.UID), "")
+		return nil, problem(a.shop.Keep(ctx, store.Baits, in.UID, store.Deleted), "")
 	})
 	type setBait struct {
 		BaitPath
 		Body struct {
-			Field string `json:"field" maxLength:"60"`
-			Typed string `json:"typed" maxLength:"200"`
-			Seen  int    `json:"seen" doc:"The revision that the device last saw"`
-			Try   bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
+			Field  string `json:"field" maxLength:"60"`
+			Typed  string `json:"typed" maxLength:"200"`
+			Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench"`
+			Seen   int    `json:"seen" doc:"The revision that the device last saw"`
+			Try    bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
 		}
 	}
 	huma.Post(a.huma, "/baits/{bait}/set", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
@@ -275,8 +284,20 @@ func (a *api) baitRoutes() {
 		if err := b.Check(&m.Mold); err != nil {
 			return nil, problem(err, "")
 		}
+		var pours []store.Pour
+		if in.Body.Recipe != "" {
+			r, err := a.shop.Recipe(ctx, in.Body.Recipe)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			at, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(in.Body.Field, "cups."), ".cup"))
+			if err != nil || at < 0 || at >= len(b.Cups) {
+				return nil, fieldProblem("field", "a recipe is poured into one of the bait's cups")
+			}
+			pours = append(pours, store.Pour{At: at, Cup: r.Cup, From: r})
+		}
 		if !in.Body.Try {
-			b, err = a.shop.SaveBait(ctx, b)
+			b, err = a.shop.SaveBait(ctx, b, pours...)
 		}
 		return a.baitPage(ctx, b, err, &in.BaitLook)
 	})
@@ -297,6 +318,11 @@ func (a *api) baitRoutes() {
 		return a.baitPage(ctx, b, err, &in.BaitLook)
 	})
 	a.baitFiles()
+}
+
+// CupName is a cup on the bench that goes into a bait.
+type CupName struct {
+	Cup string `json:"cup" maxLength:"64" format:"uid"`
 }
 
 // baitFiles are what a bait is taken along as.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
@@ -105,7 +106,7 @@ func (n cupNames) of(uid string) cupName {
 }
 
 func nameOfCup(c *store.CupLabel) cupName {
-	short := c.Recipe
+	short := cmp.Or(c.Own, c.Recipe)
 	if short == "" {
 		short = "A cup of its own"
 		if len(c.Cup.Doses) == 0 {

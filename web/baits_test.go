@@ -122,11 +122,12 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	colours := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheet?bait=toad", nil)
 	assert.Greater(t, len(colours.Pictures), 8)
 
-	list := list[baitPage](s, "/baits")
-	assert.Equal(t, one.UID, list[0].UID)
+	assert.Equal(t, one.UID, list[baitPage](s, "/baits")[0].UID)
 	s.ask("DELETE", "/api/v1/baits/"+one.UID, nil)
-	status, _, _ = s.refused("GET", "/baits/"+one.UID, nil)
-	assert.Equal(t, 404, status)
+	assert.Equal(t, "deleted", get[struct{ Kept string }](s, "GET", "/baits/"+one.UID, nil).Kept)
+	for _, b := range list[baitPage](s, "/baits") {
+		assert.NotEqual(t, one.UID, b.UID, "deleted, and still in the list")
+	}
 
 	thin := get[struct{ Changes, Lost []string }](s, "GET", "/bench/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=drop-shot-minnow", nil)
 	assert.Contains(t, strings.Join(thin.Changes, " "), "Chalk white")

@@ -236,11 +236,21 @@ func (f *fuzzer) odds(oneIn int) bool { return !f.tame && f.chance(oneIn) }
 // request makes something to ask of one operation.
 func (f *fuzzer) request(o *operation) (address, kind string, body []byte) {
 	path, query := o.path, url.Values{}
-	main := "" // the thing that the path names
+	main := ""  // the thing that the path names
+	thing := "" // what kind of thing it is, where the path says so
 	for _, p := range o.Parameters {
 		switch p.In {
 		case "path":
-			uid := f.uid(p.Name)
+			var uid string
+			switch p.Name {
+			case "what":
+				thing = f.pick([]string{"recipe", "reference", "batch", "bait", "cup"})
+				uid = thing
+			case "uid":
+				uid = f.uid(thing)
+			default:
+				uid = f.uid(p.Name)
+			}
 			if f.odds(12) {
 				uid = f.odd()
 			}
@@ -415,7 +425,7 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 // uid is an id for a field of this name.
 func (f *fuzzer) uid(name string) string {
 	kind := map[string]string{
-		"cup": "cup", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin",
+		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin",
 		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
 		"flake": "reference", "one": "pin", "other": "cup",
 	}[name]

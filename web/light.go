@@ -50,7 +50,7 @@ func (a *api) lightRoutes() {
 		light, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Light, error) {
 			light, err := a.undo(p, &in.Body)
 			for i := 0; err == nil && i < len(r.Pins); i++ { // what was pinned before is read anew
-				if r.Pins[i].Reading.From != "" {
+				if r.Pins[i].Reading.From != "" || r.Pins[i].Of != "" {
 					continue
 				}
 				if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {

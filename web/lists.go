@@ -8,10 +8,11 @@ import (
 type PageQuery struct {
 	After string `query:"after" maxLength:"400" doc:"Where the part before it ended; empty for the beginning"`
 	Most  int    `query:"most" minimum:"1" maximum:"60" default:"30"`
+	Away  bool   `query:"away" doc:"What was put away, instead of what is in use"`
 }
 
 func (q PageQuery) page() store.Page {
-	return store.Page{After: q.After, Most: max(1, min(q.Most, 60))}
+	return store.Page{After: q.After, Most: max(1, min(q.Most, 60)), Away: q.Away}
 }
 
 // eachOf makes cards of a part of a list.

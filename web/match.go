@@ -22,6 +22,7 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
+	"cloudburst/store"
 )
 
 // MatchReading is a colour to meet.
@@ -218,9 +219,9 @@ func (a *api) matchRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
-		var cups []recipe.Vessel
+		var cups []store.NamedCup
 		for _, c := range in.Body.Cups {
-			cups = append(cups, recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)})
+			cups = append(cups, store.NamedCup{Name: c.Name, Vessel: recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
 		}
 		out := &poured{}
 		var err error
@@ -235,6 +236,7 @@ type MatchPour struct {
 	Cup    recipe.Cup `json:"cup"`
 	Letter string     `json:"letter,omitempty" maxLength:"2"`
 	Part   string     `json:"part,omitempty" maxLength:"40"`
+	Name   string     `json:"name,omitempty" maxLength:"80" doc:"What the cup is called"`
 }
 
 // plainBait draws a bait of one mix.

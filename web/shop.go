@@ -35,9 +35,14 @@ type ShopInfo struct {
 }
 
 func (a *api) shopRoutes() {
-	huma.Get(a.huma, "/shop", func(context.Context, *struct{}) (*struct{ Body ShopInfo }, error) {
+	a.keepingRoutes()
+	huma.Get(a.huma, "/shop", func(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
+		name, err := a.shop.NameNow(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
 		info := ShopInfo{
-			Name: a.shop.Name, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
+			Name: name, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 			FromMM: picture.WedgeFromMM, ToMM: picture.WedgeToMM,
 		}
 		for _, g := range optics.Grounds() {

@@ -20,7 +20,7 @@ type Look struct {
 
 // Verdict is whether a part carries its colour or only shows what is behind it.
 type Verdict struct {
-	Answer string  `json:"answer" enum:"tinted,clear,cannot tell"`
+	Answer string  `json:"answer" enum:"tinted,clear,neither,cannot tell"`
 	Says   string  `json:"says"`
 	Tinted float64 `json:"tinted" doc:"How far off the second pin would be if the part were tinted, ΔE00"`
 	Clear  float64 `json:"clear" doc:"How far off if it were clear"`
@@ -31,8 +31,12 @@ type Verdict struct {
 const (
 	Tinted     = "tinted"
 	ClearOver  = "clear"
+	Neither    = "neither"
 	CannotTell = "cannot tell"
 )
+
+// neitherFrom is the misfit, ΔE00, from which neither model explains a spot. It is wide: greens outside sRGB miss by up to 25 even where the model is right.
+const neitherFrom = 25.0
 
 // leastRatio is how much two thicknesses have to differ for a tint to show it.
 const leastRatio = 1.4
@@ -83,6 +87,9 @@ func ThroughOrThere(one, other Look) (Verdict, error) {
 	gap := math.Abs(v.Tinted - v.Clear)
 	best := min(v.Tinted, v.Clear)
 	switch {
+	case best > neitherFrom+noise:
+		v.Answer = Neither
+		v.Says = fmt.Sprintf("Neither fits: a tint misses the second spot by ΔE00 %s, clear plastic by %s. Are both spots of one plastic, and is the light of each photo undone?", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1))
 	case gap < 2+noise || best > 0.5*max(v.Tinted, v.Clear):
 		v.Says = fmt.Sprintf("Both would fit: tinted to ΔE00 %s, clear to %s.", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1))
 	case v.Tinted < v.Clear:

@@ -109,8 +109,13 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 		assert.Equal(t, CannotTell, paper.Answer)
 		assert.Contains(t, paper.Next, "nothing behind")
 	}
+	// A pale yellow and a deep blue: no tint and no clear plastic makes one of the other.
+	v, err := ThroughOrThere(Look{colour.Lab{L: 85, A: -5, B: 60}, 8, 0.88, true, 1.5}, Look{colour.Lab{L: 25, A: 10, B: -45}, 3, 0.88, true, 1.5})
+	require.NoError(t, err)
+	assert.Equal(t, Neither, v.Answer, v.Says)
+	assert.Contains(t, v.Says, "Neither fits")
 	t.Logf("told in %d of %d", told, n)
 	assert.Greater(t, float64(told)/float64(n), 0.6, "and it does tell")
-	_, err := ThroughOrThere(Look{MM: 0}, Look{MM: 1})
+	_, err = ThroughOrThere(Look{MM: 0}, Look{MM: 1})
 	assert.ErrorContains(t, err, "how thick")
 }

@@ -3,9 +3,12 @@ import { computed } from 'vue'
 import { RouterLink, RouterView, useRoute } from 'vue-router'
 
 import SurroundSwitch from '@/parts/SurroundSwitch.vue'
+import { useKeeping } from '@/use/keeping'
 import { useShop } from '@/use/shop'
 
 const { data: shop } = useShop()
+const keeping = useKeeping()
+const gone = keeping.gone
 const route = useRoute()
 const places = [
   { to: '/bench', word: 'Bench' },
@@ -63,6 +66,16 @@ const here = computed(() => {
         <SurroundSwitch />
       </div>
     </header>
+    <div
+      v-if="gone"
+      class="fixed bottom-4 left-4 z-40 flex max-w-[90vw] flex-wrap items-center gap-3 border border-ink bg-white p-3"
+      role="status"
+      data-testid="gone"
+    >
+      “{{ gone.name.slice(0, 60) }}” was {{ gone.kept === 'away' ? 'put away' : 'deleted' }}.
+      <button type="button" class="button" @click="keeping.undo">Undo</button>
+      <button type="button" class="link min-h-11 px-2" @click="keeping.forget">Good</button>
+    </div>
     <main class="flex flex-1 flex-col">
       <RouterView />
     </main>

@@ -467,6 +467,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/kept/{what}/{uid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put kept by what by UID */
+        put: operations["put-kept-by-what-by-uid"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/kept/{what}/{uid}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put kept by what by UID name */
+        put: operations["put-kept-by-what-by-uid-name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/kit": {
         parameters: {
             query?: never;
@@ -1116,6 +1150,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put references by reference with */
+        put: operations["put-references-by-reference-with"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scale/{material}": {
         parameters: {
             query?: never;
@@ -1339,6 +1390,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shop/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put shop name */
+        put: operations["put-shop-name"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1419,6 +1487,8 @@ export interface components {
         BaitCard: {
             cups: components["schemas"]["Poured"][];
             hook: components["schemas"]["Weight"];
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /**
              * Format: uid
              * @description uid of a mold, or the key of one of our shapes
@@ -1474,6 +1544,8 @@ export interface components {
             fresh: components["schemas"]["Balance"];
             hook: components["schemas"]["Weight"];
             hookFields: components["schemas"]["Field"][];
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /**
              * Format: int64
              * @description The newest version; older ones can be looked at and taken back
@@ -1636,6 +1708,8 @@ export interface components {
             drift: components["schemas"]["Difference"];
             /** @description What went in, go by go */
             goes: components["schemas"]["Go"][];
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /**
              * Format: uid
              * @description uid of a photo
@@ -1699,11 +1773,15 @@ export interface components {
              * @description Counts the steps taken; send it with a step that sets something
              */
             head: number;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             look: components["schemas"]["Look"];
             /** @description Another device changed this cup since it was last seen here */
             merged: boolean;
             /** @description What the next step of each line would do */
             oneMore: components["schemas"]["OneMore"][];
+            /** @description The name that it was given */
+            own?: string;
             recipeName?: string;
             /** Format: int64 */
             recipeRevision?: number;
@@ -1761,6 +1839,8 @@ export interface components {
              * @description uid of the recipe that it was made from
              */
             forkOf?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             name: string;
             /** @description Why this version */
             note?: string;
@@ -2140,7 +2220,11 @@ export interface components {
         };
         CupCard: {
             cup: components["schemas"]["Vessel"];
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             name: string;
+            /** @description The name that it was given */
+            own?: string;
             /** @description Name of the recipe that it was poured from */
             recipe?: string;
             /** @description As a body over white */
@@ -2149,6 +2233,10 @@ export interface components {
             touchedAt: string;
             uid: string;
             warmth?: components["schemas"]["Warmth"];
+        };
+        CupName: {
+            /** Format: uid */
+            cup: string;
         };
         Difference: {
             /**
@@ -2541,8 +2629,27 @@ export interface components {
             /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
         };
+        JoinPhotoBody: {
+            /**
+             * Format: int64
+             * @description The revision that the device last saw
+             */
+            seen: number;
+            /**
+             * Format: uid
+             * @description uid of the reference that this photo is joined to; empty to take them apart
+             */
+            with: string;
+        };
         KeepBody: {
             name: string;
+        };
+        KeepThingBody: {
+            /**
+             * @description Away: out of its list; deleted: out of sight. Here brings it back from either
+             * @enum {string}
+             */
+            kept: "here" | "away" | "deleted";
         };
         KindMatched: {
             choices: components["schemas"]["FlakeChoice"][];
@@ -3000,6 +3107,8 @@ export interface components {
         MatchPour: {
             cup: components["schemas"]["Cup"];
             letter?: string;
+            /** @description What the cup is called */
+            name?: string;
             part?: string;
         };
         MatchReading: {
@@ -3495,6 +3604,8 @@ export interface components {
             /** @description Differs on purpose, so it stays out of what is scored */
             mine: boolean;
             name: string;
+            /** @description uid of the reference whose photo it is pinned on, where that was joined to this one */
+            of?: string;
             reading: components["schemas"]["Reading"];
             /**
              * Format: int64
@@ -3547,6 +3658,8 @@ export interface components {
              * @description uid of a cup on the bench
              */
             cup?: string;
+            /** @description Cups on the bench, in the order of the design's parts, instead of one */
+            cups?: components["schemas"]["CupName"][] | null;
             /**
              * Format: uid
              * @description uid of a mold, or a shape's key
@@ -3629,6 +3742,9 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        "Put-shop-nameRequest": {
+            name: string;
+        };
         Reading: {
             /**
              * Format: double
@@ -3670,6 +3786,8 @@ export interface components {
              * @description uid of the recipe that it was made from
              */
             forkOf?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /** @description As its target was read, or 4 mm over white */
             look: components["schemas"]["Look"];
             name: string;
@@ -3715,6 +3833,8 @@ export interface components {
              * @description uid of the recipe that it was made from
              */
             forkOf?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             name: string;
             /** @description Why this version */
             note?: string;
@@ -3765,6 +3885,10 @@ export interface components {
             census?: components["schemas"]["Found"];
             /** Format: date-time */
             createdAt: string;
+            /** @description uids of the references whose photos were joined to this one; their pins stand among its own */
+            joined?: string[] | null;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /** @description How the photo's light is undone */
             light?: components["schemas"]["Light"];
             name: string;
@@ -3782,6 +3906,12 @@ export interface components {
              */
             revision: number;
             uid: string;
+            /** @description uid of the reference of the same bait that this photo was joined to */
+            with?: string;
+        };
+        RenameThingBody: {
+            /** @description Of a batch: its verdict */
+            name: string;
         };
         ResaveBody: {
             /**
@@ -3894,6 +4024,8 @@ export interface components {
              * @description uid of the recipe that it was made from
              */
             forkOf?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             name: string;
             /** @description Why this version */
             note?: string;
@@ -3997,6 +4129,11 @@ export interface components {
         };
         SetBaitBody: {
             field: string;
+            /**
+             * Format: uid
+             * @description Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench
+             */
+            recipe?: string;
             /**
              * Format: int64
              * @description The revision that the device last saw
@@ -4483,7 +4620,7 @@ export interface components {
         };
         Verdict: {
             /** @enum {string} */
-            answer: "tinted" | "clear" | "cannot tell";
+            answer: "tinted" | "clear" | "neither" | "cannot tell";
             /**
              * Format: double
              * @description How far off if it were clear
@@ -4509,6 +4646,8 @@ export interface components {
              * @description uid of the recipe that it was made from
              */
             forkOf?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
             /** @description As its target was read, or 4 mm over white */
             look: components["schemas"]["Look"];
             name: string;
@@ -4647,6 +4786,8 @@ export interface operations {
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -5081,6 +5222,8 @@ export interface operations {
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -5266,6 +5409,8 @@ export interface operations {
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -6092,6 +6237,80 @@ export interface operations {
             };
         };
     };
+    "put-kept-by-what-by-uid": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                what: "recipe" | "reference" | "batch" | "bait" | "cup";
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepThingBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-kept-by-what-by-uid-name": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                what: "recipe" | "reference" | "batch" | "bait" | "cup";
+                uid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameThingBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-kit": {
         parameters: {
             query?: never;
@@ -6616,6 +6835,8 @@ export interface operations {
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -7031,6 +7252,8 @@ export interface operations {
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
             };
             header?: never;
             path?: never;
@@ -7684,6 +7907,44 @@ export interface operations {
             };
         };
     };
+    "put-references-by-reference-with": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinPhotoBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-scale-by-material": {
         parameters: {
             query?: never;
@@ -8204,6 +8465,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShopInfo"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-shop-name": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-shop-nameRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

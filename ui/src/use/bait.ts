@@ -93,19 +93,20 @@ export function useBait(uid: Ref<string>) {
       }
     })
 
-  const set = (field: string, typed: string) =>
+  const set = (field: string, typed: string, recipe?: string) =>
     keep(async () => {
       const seen = page.value!.revision
       try {
         page.value = await ask(
           api.POST('/baits/{bait}/set', {
             params: { path: path.value, query: look.value },
-            body: { field, typed, seen },
+            body: { field, typed, seen, recipe },
           }),
         )
         back.value.push(seen)
         problem.value = undefined
         void client.invalidateQueries({ queryKey: ['baits'] })
+        if (recipe) void client.invalidateQueries({ queryKey: ['cups'] })
       } catch (e) {
         problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: field })
         if (problem.value.status === 409) await load()

@@ -27,23 +27,30 @@ function useList<T>(
 
 const most = 60 // for what is chosen from; the shop's latest things are what one wants
 
-export const useRecipes = (find: () => string, near: () => string) =>
-  useList(['recipes', 'list', find, near], (after) =>
-    ask(api.GET('/recipes', { params: { query: { find: find(), near: near(), after } } })),
+const here = () => false
+export const useRecipes = (find: () => string, near: () => string, away = here) =>
+  useList(['recipes', 'list', find, near, away], (after) =>
+    ask(api.GET('/recipes', { params: { query: { find: find(), near: near(), after, away: away() } } })),
   )
 export const useRecipeChoices = (enabled: MaybeRefOrGetter<boolean>) =>
   useList(['recipes', 'choices'], (after) => ask(api.GET('/recipes', { params: { query: { after, most } } })), enabled)
-export const useBatches = (recipe: () => string) =>
-  useList(['batches', 'list', recipe], (after) =>
-    ask(api.GET('/batches', { params: { query: { recipe: recipe(), after } } })),
+export const useBatches = (recipe: () => string, away = here) =>
+  useList(['batches', 'list', recipe, away], (after) =>
+    ask(api.GET('/batches', { params: { query: { recipe: recipe(), after, away: away() } } })),
   )
-export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true) =>
+export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
   useList(
-    ['references', 'list'],
-    (after) => ask(api.GET('/references', { params: { query: { after, most } } })),
+    ['references', 'list', away],
+    (after) => ask(api.GET('/references', { params: { query: { after, most, away: away() } } })),
     enabled,
   )
-export const useBaits = (enabled: MaybeRefOrGetter<boolean> = true) =>
-  useList(['baits', 'list'], (after) => ask(api.GET('/baits', { params: { query: { after } } })), enabled)
-export const useCups = (also: () => unknown = () => 0) =>
-  useList(['cups', also], (after) => ask(api.GET('/bench-cups', { params: { query: { after, most: 24 } } })))
+export const useBaits = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
+  useList(
+    ['baits', 'list', away],
+    (after) => ask(api.GET('/baits', { params: { query: { after, away: away() } } })),
+    enabled,
+  )
+export const useCups = (also: () => unknown = () => 0, away = here) =>
+  useList(['cups', also, away], (after) =>
+    ask(api.GET('/bench-cups', { params: { query: { after, most: 24, away: away() } } })),
+  )

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { BaitPage, CupCard } from '@/api/client'
+import type { BaitPage, CupCard, RecipeItem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import FieldRow from '@/parts/FieldRow.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -9,9 +9,23 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import type { FieldProblem } from '@/use/bait'
 
 // What the bait is made of: its cups, and each part with its measures.
-const props = defineProps<{ page: BaitPage; bench: CupCard[]; problem?: FieldProblem | undefined }>()
-const emit = defineEmits<{ set: [field: string, typed: string] }>()
-const benchCups = computed(() => props.bench.map((c) => ({ key: c.uid, name: c.name })))
+const props = defineProps<{
+  page: BaitPage
+  bench: CupCard[]
+  recipes: RecipeItem[]
+  problem?: FieldProblem | undefined
+}>()
+const emit = defineEmits<{ set: [field: string, typed: string, recipe?: string] }>()
+// A cup of the bench, or a recipe that a new one is poured of.
+const ofRecipe = 'recipe '
+const benchCups = computed(() => [
+  ...props.bench.map((c) => ({ key: c.uid, name: c.name })),
+  ...props.recipes.map((r) => ({ key: ofRecipe + r.uid, name: `Recipe: ${r.name}` })),
+])
+function choose(i: number, key: string) {
+  if (key.startsWith(ofRecipe)) emit('set', `cups.${i}.cup`, '', key.slice(ofRecipe.length))
+  else emit('set', `cups.${i}.cup`, key)
+}
 const letters = 'ABCDEFGH'
 const ofBait = computed(() => props.page.cupCards.map((c, i) => ({ key: String(i), name: `${letters[i]}: ${c.name}` })))
 const laid = computed(() => props.page.ways.filter((w) => ['core', 'skin', 'tail', 'bars', 'spots'].includes(w.key)))
@@ -34,7 +48,7 @@ const at = (key: string) => (props.problem?.at === key ? props.problem.message :
               c.gone || !bench.some((b) => b.uid === c.uid) ? [{ key: c.uid, name: c.name }, ...benchCups] : benchCups
             "
             class="min-w-0 flex-1"
-            @update:model-value="(v: string) => emit('set', `cups.${i}.cup`, v)"
+            @update:model-value="(v: string) => choose(i, v)"
           />
         </div>
         <p v-if="c.gone" class="says">Choose a cup for this: it is shown as plain smoke until then.</p>

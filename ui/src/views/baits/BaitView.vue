@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask } from '@/api/client'
+import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
 import { useBait } from '@/use/bait'
-import { useCups } from '@/use/lists'
+import { useCups, useRecipeChoices } from '@/use/lists'
 import { useShapes, useShop } from '@/use/shop'
 
 import BaitBeside from './BaitBeside.vue'
@@ -20,10 +20,10 @@ import BaitTells from './BaitTells.vue'
 // A bait in the hand: its cups, how they lie in it, and what it will look like.
 const route = useRoute()
 const router = useRouter()
-const client = useQueryClient()
 const { data: shop } = useShop()
 const { data: shapes } = useShapes()
 const { items: bench } = useCups()
+const { items: recipes } = useRecipeChoices(true)
 const uid = computed(() => route.params.bait as string)
 const { page, look, see, set, refresh, glance, undo, back, problem, gone, file } = useBait(uid)
 const mold = computed({ get: () => page.value?.mold ?? '', set: (v: string) => void set('mold', v) })
@@ -48,11 +48,6 @@ async function passes(material: string, grade: string) {
     }),
   )
   await refresh()
-}
-async function remove() {
-  await ask(api.DELETE('/baits/{bait}', { params: { path: { bait: uid.value } } }))
-  await client.invalidateQueries({ queryKey: ['baits'] })
-  await router.push('/baits')
 }
 const saysAt = (key: string) => (problem.value?.at === key ? problem.value.message : undefined)
 </script>
@@ -102,12 +97,20 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
           {{ w.name }}
         </button>
       </div>
-      <BaitParts :page="page" :bench="bench ?? []" :problem="problem" @set="set" />
+      <BaitParts :page="page" :bench="bench ?? []" :recipes="recipes ?? []" :problem="problem" @set="set" />
       <div class="flex flex-wrap gap-2">
         <button type="button" class="button" :disabled="!back.length" @click="undo">Undo</button>
         <a class="button" :href="file('picture')" download>Save the picture</a>
         <a v-if="page.strip" class="button" :href="file('strip')" download>Strip in true size</a>
-        <button type="button" class="button" @click="remove">Put it away</button>
+        <KeepMenu
+          what="bait"
+          :uid="uid"
+          :name="page.name"
+          :kept="page.kept"
+          right
+          @renamed="refresh"
+          @gone="router.push('/baits')"
+        />
       </div>
       <p class="text-slate">
         Predicted, an estimate. Hot plastisol burns and sticks: gloves, sleeves, eye protection, dry molds.

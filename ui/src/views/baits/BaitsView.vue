@@ -8,13 +8,15 @@ import BaitPatch from '@/parts/BaitPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { useBaits, useCups } from '@/use/lists'
 import { useShapes } from '@/use/shop'
 
 // The baits that are being designed, and the way to molds and sheets.
 const router = useRouter()
 const client = useQueryClient()
-const { items: baits, more, reading, next } = useBaits()
+const away = ref(false)
+const { items: baits, more, reading, next } = useBaits(true, () => away.value)
 const { items: cups } = useCups()
 const { data: shapes } = useShapes()
 const chosenCup = ref('')
@@ -41,6 +43,7 @@ async function begin(way: string) {
   <section class="surround flex-1 p-4">
     <div class="flex flex-wrap items-center gap-3 pb-4">
       <h1 class="mr-auto">Baits</h1>
+      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
       <RouterLink to="/molds" class="button">Molds</RouterLink>
       <RouterLink v-if="cup" :to="`/sheet?cup=${cup}`" class="button">One colour, every bait</RouterLink>
       <RouterLink :to="`/sheet?bait=${mold}`" class="button">Every colour, one bait</RouterLink>
@@ -60,7 +63,8 @@ async function begin(way: string) {
       <button type="button" class="button" @click="begin('pour')">Hand-poured layers</button>
       <ProblemNote :says="says" class="basis-full" />
     </div>
-    <p v-if="baits && !baits.length">
+    <p v-if="baits && !baits.length && away">No bait was put away.</p>
+    <p v-else-if="baits && !baits.length">
       No bait yet. Take a cup from the bench and a mold, and say how they are to lie in each other.
     </p>
     <ul class="grid grid-cols-1 gap-5 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">

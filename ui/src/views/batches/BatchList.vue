@@ -2,6 +2,7 @@
 import { RouterLink } from 'vue-router'
 
 import type { BatchCard } from '@/api/client'
+import KeepMenu from '@/parts/KeepMenu.vue'
 import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
@@ -38,6 +39,7 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
           >, ΔE00 <span class="figure">{{ b.drift.deltaE00.toFixed(1) }}</span>
         </p>
       </div>
+      <KeepMenu what="batch" :uid="b.uid" :name="b.verdict || `Batch of ${b.pouredOn}`" :kept="b.kept" long right />
     </li>
   </ul>
 </template>

@@ -13,6 +13,7 @@ import BaitStrip from './BaitStrip.vue'
 import BenchTests from './BenchTests.vue'
 import BottleRack from './BottleRack.vue'
 import CorrectDialog from './CorrectDialog.vue'
+import CupSwitcher from './CupSwitcher.vue'
 import CupLines from './CupLines.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
@@ -132,7 +133,9 @@ async function freshCup(contents: Cup) {
   wishSays.value = ''
   try {
     const { letter, part } = state.value!.cup
-    const made = await ask(api.POST('/match/bench', { body: { cups: [{ cup: contents, letter, part }] } }))
+    const made = await ask(
+      api.POST('/match/bench', { body: { cups: [{ cup: contents, letter, part, name: state.value!.own }] } }),
+    )
     await router.push(`/bench/${made.cups[0]}`)
   } catch (e) {
     wishSays.value = e instanceof Problem ? e.message : String(e)
@@ -181,7 +184,7 @@ function undoKeys(e: KeyboardEvent) {
     <!-- On a narrow screen each part keeps its own place and scrolls by itself: what is tapped never moves under the finger. -->
     <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4 max-lg:min-h-0 max-lg:overflow-y-auto">
       <div class="flex flex-wrap items-end gap-x-3">
-        <h1 class="truncate">{{ state.recipeName || 'New cup' }}</h1>
+        <CupSwitcher :state="state" :name="state.own || state.recipeName || 'New cup'" @renamed="cup.refresh" />
         <p v-if="cup.unreachable.value" role="status" class="font-semibold">
           Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
         </p>

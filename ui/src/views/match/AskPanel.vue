@@ -53,12 +53,12 @@ const behind = (r: Reading) => [
         <label class="flex min-h-11 min-w-0 flex-1 items-center gap-2">
           <input v-if="!form.together" v-model="r.on" type="checkbox" class="h-5 w-5" />
           <span class="min-w-0 leading-tight"
-            >{{ r.name }}, <span class="figure">{{ r.reading.thicknessMM }} mm</span>
+            >{{ r.label }}, <span class="figure">{{ r.reading.thicknessMM }} mm</span>
             {{ ground(r.reading.ground) }}</span
           >
         </label>
         <div v-if="form.together" class="flex w-full gap-2 pl-10">
-          <ListPicker v-model="r.behind" :label="`Behind ${r.name}`" :options="behind(r)" class="min-w-0 flex-1" />
+          <ListPicker v-model="r.behind" :label="`Behind ${r.label}`" :options="behind(r)" class="min-w-0 flex-1" />
           <label v-if="r.behind" class="flex items-center gap-1"
             ><input
               v-model.number.lazy="r.behindMM"
@@ -67,7 +67,7 @@ const behind = (r: Reading) => [
               max="100"
               step="0.5"
               class="field figure w-20!"
-              :aria-label="`mm behind ${r.name}`"
+              :aria-label="`mm behind ${r.label}`"
             />mm</label
           >
         </div>

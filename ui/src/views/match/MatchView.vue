@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
@@ -28,6 +28,7 @@ import CandidateCard from './CandidateCard.vue'
 const route = useRoute()
 const router = useRouter()
 const shelf = useShelf()
+const client = useQueryClient()
 const { items: references } = useReferences()
 const uid = computed(() => (route.query.reference as string) || '')
 const { data: reference } = useQuery({
@@ -139,28 +140,61 @@ const target = (i: number) => {
   const pin = chosen.value?.pins.find((p) => p.uid === r?.uid)
   return pin?.target
 }
-async function toBench(cups: { cup: Cup; letter?: string; part?: string }[]) {
+type Poured = { cup: Cup; letter?: string; part?: string; name: string }
+async function poured(cups: Poured[]) {
+  const body = {
+    cups: cups.map((c) => ({
+      ...c,
+      name: c.name.slice(0, 80),
+      cup: { ...c.cup, doses: c.cup.doses.filter((d) => d.amount.value > 0) },
+    })),
+  }
+  const made = await answerOf(api.POST('/match/bench', { body }))
+  await client.invalidateQueries({ queryKey: ['cups'] })
+  return made.cups
+}
+async function tell(work: () => Promise<unknown>) {
   says.value = ''
   try {
-    const body = {
-      cups: cups.map((c) => ({ ...c, cup: { ...c.cup, doses: c.cup.doses.filter((d) => d.amount.value > 0) } })),
-    }
-    const made = await answerOf(api.POST('/match/bench', { body }))
-    await router.push(`/bench/${made.cups[0]}`)
+    await work()
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)
   }
 }
-const oneToBench = (c: Candidate) =>
-  toBench([{ cup: { ...c.cup, target: target(readings.value.findIndex((r) => r.on)) } }])
-const allToBench = () =>
-  toBench(
-    together.value!.parts.map((p, i) => ({
-      cup: { ...p.cup, target: target(readings.value.findIndex((r) => r.name === p.name)) },
-      letter: 'ABCD'[i],
-      part: p.name.slice(0, 40),
-    })),
-  )
+const toBench = (cups: Poured[]) => tell(async () => router.push(`/bench/${(await poured(cups))[0]}`))
+const cupName = (part: string) => `${chosen.value?.name ?? 'Match'}: ${part}`
+function oneToBench(c: Candidate) {
+  const i = readings.value.findIndex((r) => r.on)
+  return toBench([{ cup: { ...c.cup, target: target(i) }, name: cupName(readings.value[i]?.label ?? 'a cup') }])
+}
+const allParts = (): Poured[] =>
+  together.value!.parts.map((p, i) => ({
+    cup: { ...p.cup, target: target(readings.value.findIndex((r) => r.name === p.name)) },
+    letter: 'ABCD'[i],
+    part: p.name.slice(0, 40),
+    name: cupName(p.name),
+  }))
+const allToBench = () => toBench(allParts())
+// A bait is laid from the belly up.
+const height = (part: string) => (/belly|bottom/i.test(part) ? 0 : /back|top/i.test(part) ? 2 : 1)
+const ways = ['single', 'laminate', 'three', 'pour']
+const toBait = () =>
+  tell(async () => {
+    const parts = allParts().sort((a, b) => height(a.part!) - height(b.part!))
+    const cups = await poured(parts)
+    const made = await answerOf(
+      api.POST('/baits', {
+        params: { query: {} },
+        body: {
+          name: (chosen.value?.name ?? '').slice(0, 80),
+          cups: cups.map((cup) => ({ cup })),
+          way: ways[Math.min(cups.length, ways.length) - 1],
+        },
+      }),
+    )
+    await client.invalidateQueries({ queryKey: ['baits'] })
+    await router.push(`/baits/${made.uid}`)
+  })
 const crop = computed(() => {
   const r = chosen.value
   const first = readings.value.find((x) => x.on) ?? readings.value[0]
@@ -290,7 +324,10 @@ const crop = computed(() => {
           <ul v-if="together.ties.length" class="says text-ink" aria-label="What ties the layers">
             <li v-for="t in together.ties" :key="t.says">{{ t.says }}</li>
           </ul>
-          <button type="button" class="button button-main self-start" @click="allToBench">All cups to the bench</button>
+          <div class="flex flex-wrap gap-3">
+            <button type="button" class="button button-main" @click="toBait">Make the bait of them</button>
+            <button type="button" class="button" @click="allToBench">All cups to the bench</button>
+          </div>
         </div>
       </template>
     </div>

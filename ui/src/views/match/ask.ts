@@ -6,6 +6,7 @@ import type { Dose, LayersAsk, MatchAsk, MatchReading, ReferenceCard } from '@/a
 export interface Reading {
   uid: string
   name: string
+  label: string // the name, with the number of the bait in a bag
   on: boolean
   behind: string // name of the part that lies behind it, '' for nothing
   behindMM: number
@@ -44,6 +45,7 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
         .map((p, i) => ({
           uid: p.uid,
           name: p.name,
+          label: p.sample ? `${p.name}, bait ${p.sample}` : p.name,
           on: i === 0,
           behind: '',
           behindMM: 4,
@@ -82,7 +84,7 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
       : undefined
   })
   const ask = computed<MatchAsk>(() => ({
-    readings: readings.value.map((r) => ({ ...r.reading, weight: r.on ? 1 : 0 })),
+    readings: readings.value.map((r) => ({ ...r.reading, name: r.label.slice(0, 80), weight: r.on ? 1 : 0 })),
     volume: form.volume,
     plastisol: form.plastisol || undefined,
     held: held.value.length ? held.value : undefined,

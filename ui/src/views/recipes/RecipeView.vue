@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useBatches } from '@/use/lists'
@@ -86,7 +87,17 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
 <template>
   <section v-if="recipe" class="grid flex-1 lg:grid-cols-[26rem_1fr]">
     <div class="surround flex flex-col gap-3 p-4">
-      <h1>{{ recipe.name }}</h1>
+      <div class="flex flex-wrap items-center gap-3">
+        <h1 class="mr-auto">{{ recipe.name }}</h1>
+        <KeepMenu
+          what="recipe"
+          :uid="recipe.uid"
+          :name="recipe.name"
+          :kept="recipe.kept"
+          right
+          @gone="router.push('/recipes')"
+        />
+      </div>
       <ColourPatch :hex="recipe.look.swatch.hex" :name="`${recipe.name}, predicted`" class="h-44" />
       <p>
         <span class="figure">{{ recipe.look.thicknessMM }} mm</span>

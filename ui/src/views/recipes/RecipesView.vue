@@ -7,6 +7,7 @@ import { api, ask, bytesOf, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { amount } from '@/use/amount'
 import { useRecipes } from '@/use/lists'
 import { useShelf } from '@/use/shop'
@@ -15,6 +16,7 @@ const { nameOf } = useShelf()
 const client = useQueryClient()
 const find = ref('')
 const near = ref('')
+const away = ref(false)
 const {
   items: recipes,
   more,
@@ -23,6 +25,7 @@ const {
 } = useRecipes(
   () => find.value,
   () => near.value,
+  () => away.value,
 )
 const first = ref('') // the one that another is to be laid beside
 const says = ref('')
@@ -77,6 +80,7 @@ async function bringIn(e: Event) {
         />
       </label>
       <button v-if="near" type="button" class="button" @click="near = ''">Any colour</button>
+      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
     </div>
     <p v-if="first" class="says mb-4 flex items-center justify-between text-ink">
       Choose the one to lay beside {{ recipes?.find((r) => r.uid === first)?.name ?? 'it' }}.
@@ -128,7 +132,9 @@ async function bringIn(e: Event) {
       {{
         find
           ? 'No recipe has all of these words.'
-          : 'No recipes yet. Drip one on the bench and save it, or bring in a recipe file.'
+          : away
+            ? 'No recipe was put away.'
+            : 'No recipes yet. Drip one on the bench and save it, or bring in a recipe file.'
       }}
     </p>
   </section>

@@ -5,12 +5,14 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import KeepMenu from '@/parts/KeepMenu.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useReferenceChange } from '@/use/reference'
 import { useShop } from '@/use/shop'
 
 import BagPanel from './BagPanel.vue'
 import CensusPanel from './CensusPanel.vue'
+import JoinPanel from './JoinPanel.vue'
 import LightPanel from './LightPanel.vue'
 import PinForm from './PinForm.vue'
 import { mostStrokes, type Spot, strokeStep } from './spot'
@@ -38,6 +40,8 @@ const form = ref<InstanceType<typeof PinForm>>()
 const sample = shallowRef<Sample>()
 const problem = ref<Problem>()
 
+// Those on the photo that is shown, not on one that was joined to it.
+const own = computed(() => (reference.value?.pins ?? []).filter((p) => !p.of))
 const path = computed(() => ({ path: { reference: uid.value } }))
 const percent = (v: number, of: number) => `${(100 * v) / of}%`
 function place(d: { x: number; y: number; radius: number }) {
@@ -172,7 +176,15 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
     <div class="surround">
       <div class="p-4 lg:sticky lg:top-0 lg:max-h-dvh lg:overflow-auto">
         <div class="flex flex-wrap items-center justify-between gap-3 pb-3">
-          <h1>{{ reference.name }}</h1>
+          <h1 class="mr-auto">{{ reference.name }}</h1>
+          <KeepMenu
+            what="reference"
+            :uid="reference.uid"
+            :name="reference.name"
+            :kept="reference.kept"
+            right
+            @gone="router.push('/references')"
+          />
           <RouterLink v-if="reference.pins.length" :to="`/match?reference=${reference.uid}`" class="button"
             >Match it from the shelf</RouterLink
           >
@@ -202,7 +214,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             draggable="false"
           />
           <div
-            v-for="p in reference.pins"
+            v-for="p in own"
             :key="p.uid"
             class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-white outline-1 outline-black"
             :style="place(p.disc)"
@@ -252,6 +264,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             :style="place(disc)"
           />
         </div>
+        <JoinPanel :reference="reference" @set="relit" />
         <figure v-if="reference.photo && reference.light" class="pt-4">
           <img
             :src="`/api/v1/references/${uid}/after?${after}-${reference.light.kind}-${reference.light.tone}`"
@@ -312,12 +325,15 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
                     : 'its light not undone'
               }}
             </p>
+            <p v-if="p.of">
+              <RouterLink :to="`/references/${p.of}`" class="link">On its other photo</RouterLink>
+            </p>
             <div class="flex flex-wrap gap-x-4">
               <button type="button" class="link min-h-11" @click="aim(p)">Make it the target</button>
-              <button type="button" class="link min-h-11" :aria-pressed="p.mine" @click="setMine(p)">
+              <button v-if="!p.of" type="button" class="link min-h-11" :aria-pressed="p.mine" @click="setMine(p)">
                 {{ p.mine ? 'Score it again' : 'Mine on purpose' }}
               </button>
-              <button type="button" class="link min-h-11" @click="remove(p)">Remove</button>
+              <button v-if="!p.of" type="button" class="link min-h-11" @click="remove(p)">Remove</button>
             </div>
           </div>
         </li>

@@ -8,11 +8,13 @@ import ColourPatch from '@/parts/ColourPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { useReferences } from '@/use/lists'
 
 const router = useRouter()
+const away = ref(false)
 const client = useQueryClient()
-const { items: references, more, reading, next } = useReferences()
+const { items: references, more, reading, next } = useReferences(true, () => away.value)
 const says = ref('')
 
 const told = ref('')
@@ -32,7 +34,10 @@ async function begin(name: string, photo: string) {
 
 <template>
   <section class="surround flex-1 p-4">
-    <h1 class="pb-3">References</h1>
+    <div class="flex items-center gap-3 pb-3">
+      <h1 class="mr-auto">References</h1>
+      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
+    </div>
     <PhotoDrop class="max-w-2xl text-ink" word="Drop a photo of the bait here, or choose one" @photo="make" />
     <form class="flex max-w-2xl items-end gap-2 pt-3" @submit.prevent="begin(told, '')">
       <label class="flex-1">
@@ -59,6 +64,7 @@ async function begin(name: string, photo: string) {
         </RouterLink>
       </li>
     </ul>
+    <p v-if="references && !references.length && away" class="pt-4">No reference was put away.</p>
     <ListMore class="mt-4 text-ink" :more="more" :reading="reading" @next="next" />
   </section>
 </template>

@@ -12,7 +12,12 @@ const props = defineProps<{ reference: ReferenceCard }>()
 const open = ref(false)
 const chosen = ref(['', ''])
 const bare = ref([false, false])
-const pins = computed(() => props.reference.pins.map((p) => ({ key: p.uid, name: `${p.name}, ${p.thicknessMM} mm` })))
+const pins = computed(() =>
+  props.reference.pins.map((p) => ({
+    key: p.uid,
+    name: `${p.name}, ${p.thicknessMM} mm${p.of ? ', other photo' : ''}`,
+  })),
+)
 const pin = (i: number) => chosen.value[i] || props.reference.pins[i]?.uid || ''
 const query = computed(() => ({
   one: pin(0),
@@ -31,7 +36,12 @@ const { data: verdict, error } = useQuery({
   enabled: computed(() => open.value && pin(0) !== pin(1)),
   retry: false,
 })
-const words = { tinted: 'Tinted', clear: 'Clear, and what lies behind shows', 'cannot tell': 'Cannot tell' }
+const words = {
+  tinted: 'Tinted',
+  neither: 'Neither fits',
+  clear: 'Clear, and what lies behind shows',
+  'cannot tell': 'Cannot tell',
+}
 </script>
 
 <template>

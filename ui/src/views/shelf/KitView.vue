@@ -6,7 +6,9 @@ import { RouterLink } from 'vue-router'
 import { api, ask, Problem, type Kit } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { useShelf } from '@/use/shop'
+import TypedField from '@/parts/TypedField.vue'
+import { useKeeping } from '@/use/keeping'
+import { useShelf, useShop } from '@/use/shop'
 
 // What a maker measures with: the spoons they own, what heaped means to them, and measures of their own.
 const client = useQueryClient()
@@ -23,6 +25,8 @@ const usual = [
   { tsp: 0.015625, name: '1/64' },
 ]
 const says = ref('')
+const { data: shop } = useShop()
+const keeping = useKeeping()
 async function tell(work: () => Promise<Kit>) {
   says.value = ''
   try {
@@ -98,6 +102,11 @@ const calibrate = () =>
         <option v-for="h in [1.2, 1.3, 1.4, 1.5, 1.6, 1.8, 2]" :key="h" :value="h">{{ h }}</option>
       </select>
       level ones
+    </label>
+    <label v-if="shop" class="flex max-w-md flex-col gap-1">
+      Name of the shop
+      <TypedField label="Name of the shop" :value="shop.name" @typed="(t) => keeping.renameShop(t)" />
+      <ProblemNote :says="keeping.says.value" />
     </label>
     <div class="flex flex-col gap-2">
       <h2>Measures of my own</h2>

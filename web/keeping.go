@@ -1,0 +1,80 @@
+package web
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"cloudburst/store"
+)
+
+// KeptPath names a thing that is kept: what it is, and which.
+type KeptPath struct {
+	What store.Thing `path:"what" enum:"recipe,reference,batch,bait,cup"`
+	UID  string      `path:"uid" maxLength:"64" format:"uid"`
+}
+
+// keepingRoutes name, put away, delete and bring back what a maker makes.
+func (a *api) keepingRoutes() {
+	type keepThing struct {
+		KeptPath
+		Body struct {
+			Kept store.Kept `json:"kept" enum:"here,away,deleted" doc:"Away: out of its list; deleted: out of sight. Here brings it back from either"`
+		}
+	}
+	huma.Put(a.huma, "/kept/{what}/{uid}", func(ctx context.Context, in *keepThing) (*struct{}, error) {
+		return nil, problem(a.shop.Keep(ctx, in.What, in.UID, in.Body.Kept), "")
+	})
+	type renameThing struct {
+		KeptPath
+		Body struct {
+			Name string `json:"name" maxLength:"1000" doc:"Of a batch: its verdict"`
+		}
+	}
+	huma.Put(a.huma, "/kept/{what}/{uid}/name", func(ctx context.Context, in *renameThing) (*struct{}, error) {
+		if in.What != store.Baits {
+			return nil, problem(a.shop.Rename(ctx, in.What, in.UID, in.Body.Name), "")
+		}
+		b, err := a.shop.Bait(ctx, in.UID, 0)
+		if _, done, again := a.shop.Done(ctx); err != nil || again != nil || done {
+			return nil, problem(errOr(err, again), "")
+		}
+		m, err := a.mold(ctx, b.Mold)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if err := b.Set("name", in.Body.Name, &m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		if err := b.Check(&m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		_, err = a.shop.SaveBait(ctx, b)
+		return nil, problem(err, staleBait)
+	})
+	huma.Put(a.huma, "/shop/name", func(ctx context.Context, in *struct {
+		Body struct {
+			Name string `json:"name" maxLength:"200"`
+		}
+	},
+	) (*struct{}, error) {
+		return nil, problem(a.shop.RenameShop(ctx, in.Body.Name), "")
+	})
+	type joinPhoto struct {
+		ReferencePath
+		Body struct {
+			Seen int    `json:"seen" doc:"The revision that the device last saw"`
+			With string `json:"with" maxLength:"64" format:"uid" doc:"uid of the reference that this photo is joined to; empty to take them apart"`
+		}
+	}
+	huma.Put(a.huma, "/references/{reference}/with", func(ctx context.Context, in *joinPhoto) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.JoinPhoto(ctx, in.UID, in.Body.Seen, in.Body.With))
+	})
+}
+
+func errOr(err, other error) error {
+	if err != nil {
+		return err
+	}
+	return other
+}

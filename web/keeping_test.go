@@ -1,0 +1,111 @@
+package web_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+type keptThing struct{ UID, Name, Kept, Verdict, Own string }
+
+// What can be made can be renamed, put away, deleted, and brought back from either; what names it stays whole.
+func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
+	s := serve(t, true)
+	for what, path := range map[string]string{"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/bench-cups"} {
+		uids := func(query string) []string {
+			var out []string
+			for _, k := range list[keptThing](s, path+query) {
+				out = append(out, k.UID)
+			}
+			return out
+		}
+		all := uids("")
+		require.NotEmpty(t, all, what)
+		one := "/kept/" + what + "/" + all[0]
+		for _, kept := range []string{"away", "deleted", "away", "here"} {
+			assert.Equal(t, 204, s.ask("PUT", "/api/v1"+one, map[string]any{"kept": kept}).Code, what)
+			assert.Equal(t, kept == "here", contains(uids(""), all[0]), "%s %s in its list", what, kept)
+			assert.Equal(t, kept == "away", contains(uids("?away=true"), all[0]), "%s %s among those put away", what, kept)
+		}
+		assert.Equal(t, 204, s.ask("PUT", "/api/v1"+one+"/name", map[string]any{"name": "Another name altogether"}).Code, what)
+		found := false
+		for _, k := range list[keptThing](s, path) {
+			found = found || k.UID == all[0] && (k.Name == "Another name altogether" || k.Verdict == "Another name altogether" || k.Own == "Another name altogether")
+		}
+		assert.True(t, found, what)
+		if what != "batch" {
+			s.refused("PUT", one+"/name", map[string]any{"name": " "})
+		}
+		s.refused("PUT", one+"/name", map[string]any{"name": "right\u202eto left"})
+		s.refused("PUT", "/kept/"+what+"/no-such-thing", map[string]any{"kept": "away"})
+	}
+	s.refused("PUT", "/kept/shop/x", map[string]any{"kept": "away"})
+	assert.Equal(t, 204, s.ask("PUT", "/api/v1"+"/shop/name", map[string]any{"name": "Two at the Lagoon"}).Code)
+	assert.Equal(t, "Two at the Lagoon", get[struct{ Name string }](s, "GET", "/shop", nil).Name)
+	s.refused("PUT", "/shop/name", map[string]any{"name": ""})
+}
+
+func contains(list []string, one string) bool {
+	for _, v := range list {
+		if v == one {
+			return true
+		}
+	}
+	return false
+}
+
+// Two photos of one bait are one reference: the pins of both stand together, and each photo keeps its own.
+func TestTwoPhotosOfOneBait(t *testing.T) {
+	s := serve(t, true)
+	type card struct {
+		UID      string
+		Revision int
+		With     string
+		Joined   []string
+		Pins     []struct{ UID, Name, Of string }
+	}
+	get[card](s, "POST", "/references", map[string]any{"name": "Its belly", "photo": ""})
+	refs := list[card](s, "/references")
+	require.GreaterOrEqual(t, len(refs), 2)
+	a, b := refs[0], refs[1]
+	now := get[card](s, "PUT", "/references/"+b.UID+"/with", map[string]any{"seen": b.Revision, "with": a.UID})
+	assert.Equal(t, a.UID, now.With)
+	both := get[card](s, "GET", "/references/"+a.UID, nil)
+	assert.Equal(t, []string{b.UID}, both.Joined)
+	assert.Len(t, both.Pins, len(a.Pins)+len(b.Pins))
+	of := 0
+	for _, p := range both.Pins {
+		if p.Of == b.UID {
+			of++
+		}
+	}
+	assert.Equal(t, len(b.Pins), of)
+	for _, r := range list[card](s, "/references") {
+		assert.NotEqual(t, b.UID, r.UID, "it stands with the other now")
+	}
+	assert.Len(t, get[card](s, "GET", "/references/"+b.UID, nil).Pins, len(b.Pins))
+	s.refused("PUT", "/references/"+b.UID+"/with", map[string]any{"seen": b.Revision, "with": ""}) // stale
+	s.refused("PUT", "/references/"+a.UID+"/with", map[string]any{"seen": both.Revision, "with": a.UID})
+	s.refused("PUT", "/references/"+a.UID+"/with", map[string]any{"seen": both.Revision, "with": b.UID})
+	apart := get[card](s, "PUT", "/references/"+b.UID+"/with", map[string]any{"seen": now.Revision, "with": ""})
+	assert.Empty(t, apart.With)
+	assert.Len(t, get[card](s, "GET", "/references/"+a.UID, nil).Pins, len(a.Pins))
+}
+
+// A bait takes a saved recipe as it takes a cup: one is poured for it.
+func TestABaitTakesARecipe(t *testing.T) {
+	s := serve(t, true)
+	type page struct {
+		UID      string
+		Revision int
+		CupCards []struct{ UID, Name string }
+	}
+	one := get[page](s, "POST", "/baits", map[string]any{"way": "laminate", "mold": "paddle-minnow"})
+	cups := len(list[keptThing](s, "/bench-cups"))
+	is := get[page](s, "POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "wet-rope", "seen": one.Revision})
+	assert.Contains(t, is.CupCards[1].Name, "Wet rope")
+	assert.Len(t, list[keptThing](s, "/bench-cups"), cups+1)
+	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision})
+	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision})
+}
