@@ -88,20 +88,22 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 	})
 }
 
-// NameNow is the shop's name.
-func (sh *Shop) NameNow(ctx context.Context) (string, error) {
-	var name string
-	err := sh.db.QueryRowContext(ctx, "SELECT name FROM shop WHERE id = ?", sh.id).Scan(&name)
-	return name, err
+// About is the shop's name, and what its prices are in.
+func (sh *Shop) About(ctx context.Context) (name, currency string, err error) {
+	err = sh.db.QueryRowContext(ctx, "SELECT name, currency FROM shop WHERE id = ?", sh.id).Scan(&name, &currency)
+	return name, currency, err
 }
 
-// RenameShop gives the shop another name.
-func (sh *Shop) RenameShop(ctx context.Context, name string) error {
+// SetAbout gives the shop another name and currency.
+func (sh *Shop) SetAbout(ctx context.Context, name, currency string) error {
 	if err := measure.CheckName("name", "the shop", name, 80); err != nil {
 		return err
 	}
+	if err := measure.CheckName("currency", "the money", currency, 8); err != nil {
+		return err
+	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE shop SET name = ? WHERE id = ?", name, sh.id)
+		_, err := tx.ExecContext(ctx, "UPDATE shop SET name = ?, currency = ? WHERE id = ?", name, currency, sh.id)
 		return err
 	})
 }

@@ -433,18 +433,15 @@ func (a *api) cupsOf(ctx context.Context, d *bait.Design) (map[string]store.CupL
 	return by, shelf, err
 }
 
-// cardCache keeps the pictures of baits in lists, for as long as nothing that they show changes.
-type cardCache struct {
-	*lru.Cache[string, BaitImage]
-}
+// somePictures are kept in memory, some 20 kB each.
+const somePictures = 500
 
-func newCardCache() *cardCache {
-	const some = 500 // some 20 kB each
-	c, err := lru.New[string, BaitImage](some)
+func newCache[T any](most int) *lru.Cache[string, T] {
+	c, err := lru.New[string, T](most)
 	if err != nil {
 		panic(err) // only a size below one is refused
 	}
-	return &cardCache{c}
+	return c
 }
 
 // baitCard is a bait in a list; mark names the state of the shelf.
@@ -471,6 +468,47 @@ func (a *api) baitCard(ctx context.Context, b store.SavedBait, mark string) (Bai
 		a.cards.Add(key, img)
 	}
 	return BaitCard{b, h.mold.Name, img}, nil
+}
+
+// pngAnswer is a picture by itself.
+type pngAnswer struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
+// recipePicture draws a usual bait of a recipe, kept as long as neither it nor the shelf changes.
+func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, error) {
+	mark, err := a.shop.ShelfMark(ctx)
+	if err != nil {
+		return nil, err
+	}
+	key := fmt.Sprint(r.UID, "@", r.Revision, " ", mark)
+	if raw, kept := a.pictures.Get(key); kept {
+		return raw, nil
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, err
+	}
+	raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
+		mix, err := recipe.Stir(&r.Cup, shelf)
+		if err != nil {
+			return nil, err
+		}
+		m, err := a.mold(ctx, "")
+		if err != nil {
+			return nil, err
+		}
+		s := m.Bait()
+		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait), Structure: plainStructure, Cups: []*recipe.Mix{mix}}
+		var out bytes.Buffer
+		err = picture.EncodePNG(&out, p.Draw(bodyLook))
+		return out.Bytes(), err
+	})
+	if err == nil {
+		a.pictures.Add(key, raw)
+	}
+	return raw, err
 }
 
 func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *BaitLook) (*baitAnswer, error) {

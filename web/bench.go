@@ -7,6 +7,7 @@ import (
 	"errors"
 	"image"
 	"log/slog"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -259,9 +260,10 @@ func (a *api) show(state *BenchState, shelf recipe.Shelf, kit measure.Kit, left,
 	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
 		return err
 	}
+	state.Look.Watch = slices.Concat(state.Cup.HeatWatch(shelf), state.Look.Watch)
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
 	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
-	state.Baits = mold.Fills(mix.FinishedML)
+	state.Baits = mold.Makes(mix.FinishedML)
 	shape := mold.Bait()
 	var drawing cores.Group // the pictures at once; a tap waits for all of them
 	drawing.Go(func() (err error) {

@@ -52,13 +52,14 @@ func (a *api) keepingRoutes() {
 		_, err = a.shop.SaveBait(ctx, b)
 		return nil, problem(err, staleBait)
 	})
-	huma.Put(a.huma, "/shop/name", func(ctx context.Context, in *struct {
+	huma.Put(a.huma, "/shop", func(ctx context.Context, in *struct {
 		Body struct {
-			Name string `json:"name" maxLength:"200"`
+			Name     string `json:"name" maxLength:"200"`
+			Currency string `json:"currency" maxLength:"40" example:"€"`
 		}
 	},
 	) (*struct{}, error) {
-		return nil, problem(a.shop.RenameShop(ctx, in.Body.Name), "")
+		return nil, problem(a.shop.SetAbout(ctx, in.Body.Name, in.Body.Currency), "")
 	})
 	type joinPhoto struct {
 		ReferencePath

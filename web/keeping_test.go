@@ -41,9 +41,9 @@ func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 		s.refused("PUT", "/kept/"+what+"/no-such-thing", map[string]any{"kept": "away"})
 	}
 	s.refused("PUT", "/kept/shop/x", map[string]any{"kept": "away"})
-	assert.Equal(t, 204, s.ask("PUT", "/api/v1"+"/shop/name", map[string]any{"name": "Two at the Lagoon"}).Code)
+	assert.Equal(t, 204, s.ask("PUT", "/api/v1/shop", map[string]any{"name": "Two at the Lagoon", "currency": "kr"}).Code)
 	assert.Equal(t, "Two at the Lagoon", get[struct{ Name string }](s, "GET", "/shop", nil).Name)
-	s.refused("PUT", "/shop/name", map[string]any{"name": ""})
+	s.refused("PUT", "/shop", map[string]any{"name": "", "currency": "kr"})
 }
 
 func contains(list []string, one string) bool {

@@ -258,6 +258,25 @@ func (a *api) recipeRoutes() {
 		return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Revision)
 	})
 
+	type picture struct {
+		RecipePath
+		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
+	}
+	huma.Register(a.huma, huma.Operation{
+		OperationID: "recipe-picture", Method: http.MethodGet, Path: "/recipes/{recipe}/picture",
+		Summary: "A usual bait of a recipe", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
+	}, func(ctx context.Context, in *picture) (*pngAnswer, error) {
+		r, err := a.shop.Recipe(ctx, in.UID)
+		if err == nil && in.Revision > 0 {
+			r, err = a.shop.RecipeAt(ctx, in.UID, in.Revision)
+		}
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		raw, err := a.recipePicture(ctx, &r)
+		return &pngAnswer{"image/png", raw}, problem(err, "")
+	})
+
 	type scale struct {
 		RecipePath
 		ViewQuery

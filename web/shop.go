@@ -20,29 +20,30 @@ type Choice struct {
 
 // ShopInfo is what every screen needs to know about the shop and the bench.
 type ShopInfo struct {
-	Name    string         `json:"name"`
-	Demo    bool           `json:"demo"`
-	Scale   bool           `json:"scale" doc:"A scale is connected"`
-	Card    bool           `json:"card" doc:"A card is known whose file need not be chosen"`
-	Grounds []Choice       `json:"grounds" nullable:"false"`
-	Lights  []Choice       `json:"lights" nullable:"false"`
-	States  []Choice       `json:"states" nullable:"false"`
-	Waters  []Choice       `json:"waters" nullable:"false"`
-	Froms   []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
-	Marks   []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
-	FromMM  float64        `json:"fromMM" doc:"Thin end of the wedge"`
-	ToMM    float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
+	Name     string         `json:"name"`
+	Currency string         `json:"currency" doc:"What prices are in"`
+	Demo     bool           `json:"demo"`
+	Scale    bool           `json:"scale" doc:"A scale is connected"`
+	Card     bool           `json:"card" doc:"A card is known whose file need not be chosen"`
+	Grounds  []Choice       `json:"grounds" nullable:"false"`
+	Lights   []Choice       `json:"lights" nullable:"false"`
+	States   []Choice       `json:"states" nullable:"false"`
+	Waters   []Choice       `json:"waters" nullable:"false"`
+	Froms    []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
+	Marks    []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
+	FromMM   float64        `json:"fromMM" doc:"Thin end of the wedge"`
+	ToMM     float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
 }
 
 func (a *api) shopRoutes() {
 	a.keepingRoutes()
 	huma.Get(a.huma, "/shop", func(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
-		name, err := a.shop.NameNow(ctx)
+		name, currency, err := a.shop.About(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		info := ShopInfo{
-			Name: name, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
+			Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 			FromMM: picture.WedgeFromMM, ToMM: picture.WedgeToMM,
 		}
 		for _, g := range optics.Grounds() {

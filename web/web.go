@@ -14,6 +14,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httplog/v3"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cloudburst/core/photo"
 	"cloudburst/store"
@@ -75,19 +76,20 @@ func New(cfg Config) http.Handler {
 
 // api answers for one shop.
 type api struct {
-	huma   huma.API
-	shop   *store.Shop
-	photos *photoCache
-	tooled Tools
-	plans  *planCache
-	cards  *cardCache
-	budget *budget
+	huma     huma.API
+	shop     *store.Shop
+	photos   *photoCache
+	tooled   Tools
+	plans    *planCache
+	cards    *lru.Cache[string, BaitImage]
+	pictures *lru.Cache[string, []byte]
+	budget   *budget
 }
 
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
 	h.UseMiddleware(timed, finite(h), once(h))
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), cards: newCardCache(), budget: newBudget()}
+	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()

@@ -42,7 +42,14 @@ func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	paddle, _ := Find("paddle-minnow")
 	assert.Less(t, paddle.At(94, -1, Side).MM, 0.3*paddle.At(25, 0, Side).MM, "a paddle is thinner than its body")
 	assert.InDelta(t, 22.0, paddle.At(25, 0, Back).MM, 1, "from the back one looks through its height")
-	assert.Equal(t, 2, (&Mold{Shape: "paddle-minnow"}).Fills(2.9*paddle.VolumeML()))
+	one := paddle.VolumeML()
+	assert.Equal(t, 2, (&Mold{Shape: "paddle-minnow", Cavities: 1}).Makes(2.9*one))
+	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills twice; the bait
+	// that is left over makes none, since its sprue would take half of it.
+	four := &Mold{Shape: "paddle-minnow", Cavities: 4, SprueML: 0.3 * one, PlugML: 0.2 * one}
+	assert.Equal(t, 8, four.Makes(10*one))
+	assert.Equal(t, 9, four.Makes(10.5*one+1e-6))
+	assert.Equal(t, 0, four.Makes(1.4*one))
 	slotted := paddle.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2})
 	assert.InDelta(t, 2, paddle.At(30, -6, Side).MM-slotted.At(30, -6, Side).MM, 1e-9, "a slot thins the wall")
 	tube, _ := Find("tube")

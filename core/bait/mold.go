@@ -222,8 +222,18 @@ func (m *Mold) VolumeML() float64 {
 	return s.VolumeML()
 }
 
-// Fills is how many baits so much plastic is good for, sprues and plugs not counted.
-func (m *Mold) Fills(ml float64) int { return int(ml / m.VolumeML()) }
+// Makes is how many baits so much plastic is good for: every filling takes its sprue and plug with it, the last one with fewer
+// baits, too.
+func (m *Mold) Makes(ml float64) int {
+	shot := m.ShotML()
+	whole := math.Floor(ml/shot + 1e-9)
+	left := ml - whole*shot - m.SprueML - m.PlugML
+	baits := int(whole) * m.Cavities
+	if left > 0 {
+		baits += min(m.Cavities, int(left/m.VolumeML()+1e-9))
+	}
+	return baits
+}
 
 // ShotML is what one filling of the mold takes, sprue and plug with it.
 func (m *Mold) ShotML() float64 { return float64(m.Cavities)*m.VolumeML() + m.SprueML + m.PlugML }

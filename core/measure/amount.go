@@ -93,7 +93,7 @@ func (a Amount) Check() error {
 // String says an amount as a maker would: "12 drops", "1/8 tsp + 1/32 tsp", "2.5 g".
 func (a Amount) String() string {
 	if a.Estimated() {
-		return "some, " + Number(a.Low, 6) + "-" + Number(a.High, 6) + " " + string(a.Unit)
+		return "some, " + Figures(a.Low) + "-" + Figures(a.High) + " " + string(a.Unit)
 	}
 	switch a.Unit {
 	case InDrops:
@@ -101,7 +101,7 @@ func (a Amount) String() string {
 	case InTeaspoons:
 		return Spoons(a.Value)
 	}
-	return Number(a.Value, 6) + " " + string(a.Unit)
+	return Figures(a.Value) + " " + string(a.Unit)
 }
 
 // Spoons says teaspoons in the fractions that spoons are made in: "1 1/8 tsp", "1/8 tsp + 1/32 tsp", else
@@ -114,7 +114,7 @@ func Spoons(tsp float64) string {
 		return mixed(cups, 4) + " cups"
 	}
 	if tsp == 0 || !isMultiple(tsp, 1.0/64) {
-		return Number(tsp, 6) + " tsp"
+		return Figures(tsp) + " tsp"
 	}
 	sixty := int(math.Round(tsp * 64))
 	whole, rest := sixty/64, sixty%64

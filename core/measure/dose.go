@@ -99,27 +99,6 @@ const (
 
 var byWeight = regexp.MustCompile(`\s*(?:by (?:weight|mass)|w/w|of (?:the )?weight)$`)
 
-// saidFractions are fractions in words at the head of a dose: "a quarter cup", "half a cup", "three quarters of a cup".
-var saidFractions = []struct {
-	said *regexp.Regexp
-	is   string
-}{
-	{regexp.MustCompile(`^three[- ]quarters?(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "3/4 $1"},
-	{regexp.MustCompile(`^two[- ]thirds?(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "2/3 $1"},
-	{regexp.MustCompile(`^(?:an? |one )?quarter(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "1/4 $1"},
-	{regexp.MustCompile(`^(?:an? |one )?third(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "1/3 $1"},
-	{regexp.MustCompile(`^(?:an? |one )?eighth(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "1/8 $1"},
-	{regexp.MustCompile(`^(?:an? |one )?half(?: of)?(?: a)? (cup|tsp|teaspoon|pint)`), "1/2 $1"},
-	{regexp.MustCompile(`^an? (cup|tsp|teaspoon|tbsp|tablespoon|drop|g|ml)\b`), "1 $1"},
-}
-
-func sayFractions(s string) string {
-	for _, f := range saidFractions {
-		s = f.said.ReplaceAllString(s, f.is)
-	}
-	return s
-}
-
 // ParseDose reads a dose as typed, for a cup of volumeML: "12 drops", "1/8 + 1/32 tsp", "2 heaped 1/4 tsp", "2.5 g",
 // "3 drops per oz", "some, 2-5 drops", "tip of the small knife", "a quarter cup", "21 %" of the finished weight. Errors say what would be understood.
 func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error) {
@@ -132,7 +111,6 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 	case strings.HasPrefix(s, "-") || strings.HasPrefix(s, "−"):
 		return none, fmt.Errorf("%q is below zero; what is in a cup can't be taken out: type %s", typed, form.examples())
 	}
-	s = sayFractions(s)
 	if share, ok := strings.CutSuffix(byWeight.ReplaceAllString(s, ""), "%"); ok && form == Solid {
 		v, rest, ok := split(strings.TrimSpace(share))
 		if !ok || rest != "" || v > mostPercent {

@@ -91,3 +91,12 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+func TestFiguresAreWhatAnyoneMeasures(t *testing.T) {
+	for v, says := range map[float64]string{147.8675: "147.9", 26.42: "26.4", 8.7449: "8.74", 0.0313: "0.0313", 0.5: "0.5", 0: "0", 300: "300", 1e-9: "1e-09", 0.00012345: "0.000123"} {
+		assert.Equal(t, says, Figures(v))
+	}
+	for s, says := range map[float64]string{0.2: "1 second", 45.4: "45 seconds", 89.9: "90 seconds", 217: "3.5 minutes", 60 * 12: "12 minutes", 91: "1.5 minutes"} {
+		assert.Equal(t, says, Seconds(s))
+	}
+}

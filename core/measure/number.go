@@ -9,7 +9,7 @@ import (
 
 var numberWords = map[string]float64{
 	"half a": 0.5, "half an": 0.5, "half": 0.5, "a half": 0.5, "quarter of a": 0.25, "a quarter of a": 0.25, "a quarter": 0.25,
-	"quarter": 0.25, "a third of a": 1.0 / 3, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4,
+	"quarter": 0.25, "a third of a": 1.0 / 3, "three quarters of a": 0.75, "three quarters": 0.75, "two thirds of a": 2.0 / 3, "two thirds": 2.0 / 3, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4,
 }
 
 var vulgarFractions = strings.NewReplacer(
@@ -91,4 +91,34 @@ func Number(v float64, places int) string {
 		return "0"
 	}
 	return s
+}
+
+// Figures writes a number with as many places as anyone measures, three figures or so: 147.9, 26.4, 8.74, 0.0312.
+func Figures(v float64) string {
+	switch {
+	case v >= 10:
+		return Number(v, 1)
+	case v >= 1:
+		return Number(v, 2)
+	case v >= 0.1 || v == 0:
+		return Number(v, 3)
+	case v >= 1e-6:
+		return Number(v, 2-int(math.Floor(math.Log10(v))))
+	}
+	return strconv.FormatFloat(v, 'g', 3, 64)
+}
+
+// Seconds says a span of time as one waits it: seconds up to a minute and a half, then minutes.
+func Seconds(s float64) string {
+	if s < 90 {
+		return plural(max(1, math.Round(s)), "second")
+	}
+	return plural(math.Round(s/30)/2, "minute")
+}
+
+func plural(n float64, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return Number(n, 1) + " " + one + "s"
 }

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
 
@@ -210,8 +211,53 @@ type Warmth struct {
 const (
 	roomC          = 20.0
 	pourC          = 149.0 // 300 °F
+	scorchC        = 190.0 // 375 °F; a maker of plastisol may state less
+	warmer         = 15.0  // K that a reading lies above what it should have cooled to, where it was heated
+	coldMinutes    = 45.0  // after so long a cup that is hot again was heated again
 	coolMinutes240 = 21.0
 )
+
+// coolsTo is what a cup of this size has cooled to, °C.
+func (v *Vessel) coolsTo(fromC, minutes float64) float64 {
+	return roomC + (fromC-roomC)*math.Exp(-minutes/(coolMinutes240*math.Cbrt(v.Volume.ML/240)))
+}
+
+// heats counts how often the cup was heated. Several entries are one heat as long as it did not get too cold to shoot in between:
+// makers heat in bursts, and write down what the thermometer says as it cools.
+func (v *Vessel) heats() int {
+	n, hottest := 0, 0.0
+	for i, h := range v.Heats {
+		again := i == 0
+		if i > 0 {
+			since := float64(h.AtMS-v.Heats[i-1].AtMS) / 60_000
+			cooled := v.coolsTo(v.Heats[i-1].TempC, since)
+			again = since > coldMinutes || hottest >= pourC && cooled < pourC && h.TempC > cooled+warmer
+		}
+		if again {
+			n, hottest = n+1, 0
+		}
+		hottest = max(hottest, h.TempC)
+	}
+	return n
+}
+
+// HeatWatch says where a cup was or is hotter than its plastisol stands.
+func (v *Vessel) HeatWatch(shelf Shelf) []Watch {
+	limit, says := scorchC, "Most plastisol scorches there; its maker's own limit counts."
+	m := shelf[v.Plastisol]
+	if h := m.Heat; h != nil && h.MaxC > 0 && h.Origin != material.NoneSaid {
+		limit, says = h.MaxC, "Its heat limit: "+h.Words()+"."
+	}
+	hottest := 0.0
+	for _, h := range v.Heats {
+		hottest = max(hottest, h.TempC)
+	}
+	if hottest <= limit+0.5 {
+		return nil
+	}
+	return []Watch{{"scorch", v.Plastisol, fmt.Sprintf("%s is more than %s stands (%s): it yellows and gives off irritant gas. Take it outside, let it cool, do not breathe it.",
+		measure.Degrees(hottest), m.Name, measure.Degrees(limit)), says}}
+}
 
 // WarmthAt says how warm the cup is estimated to be at a time; nil if it was never heated.
 func (v *Vessel) WarmthAt(nowMS int64) *Warmth {
@@ -221,12 +267,14 @@ func (v *Vessel) WarmthAt(nowMS int64) *Warmth {
 	last := v.Heats[len(v.Heats)-1]
 	since := max(0, float64(nowMS-last.AtMS)/60_000)
 	tau := coolMinutes240 * math.Cbrt(v.Volume.ML/240)
-	w := &Warmth{MinutesSince: since, TempC: roomC + (last.TempC-roomC)*math.Exp(-since/tau), Heats: len(v.Heats)}
+	w := &Warmth{MinutesSince: since, TempC: roomC + (last.TempC-roomC)*math.Exp(-since/tau), Heats: v.heats()}
 	if last.TempC > pourC {
 		w.InMinutes = max(0, tau*math.Log((last.TempC-roomC)/(pourC-roomC))-since)
 	}
 	w.Reheat = w.InMinutes < 1
 	switch {
+	case w.TempC > scorchC:
+		w.Says = fmt.Sprintf("About %s: too hot. It yellows and gives off irritant gas: take it outside and let it cool.", measure.Degrees(w.TempC))
 	case w.TempC < 60:
 		w.Says = fmt.Sprintf("Cold: heated %s min ago.", measure.Number(since, 0))
 	case w.InMinutes == 0:

@@ -181,3 +181,32 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 	}
 	assert.Equal(t, "clear-red 11 drops / clear-red 5 drops clear-blue 3 drops / clear-red 4 drops /", strings.Join(says, " "))
 }
+
+// Bursts of one heating, and readings as it cools, are one heat; a cup that got too cold to shoot was heated again. Too hot is said.
+func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
+	at := func(entries ...[2]float64) Vessel { // minutes, °F
+		v := Vessel{Cup: cupOf(t, "1 cup")}
+		for _, e := range entries {
+			v.Heats = append(v.Heats, Heat{TempC: measure.Celsius(e[1]), AtMS: int64(e[0] * 60_000)})
+		}
+		return v
+	}
+	for name, c := range map[string]struct {
+		v     Vessel
+		heats int
+	}{
+		"in bursts":        {at([2]float64{0, 200}, [2]float64{2, 280}, [2]float64{4, 350}), 1},
+		"read as it cools": {at([2]float64{0, 350}, [2]float64{1, 340}, [2]float64{3, 325}), 1},
+		"told twice":       {at([2]float64{0, 350}, [2]float64{0.2, 350}), 1},
+		"too cold, again":  {at([2]float64{0, 350}, [2]float64{15, 340}), 2},
+		"next day":         {at([2]float64{0, 350}, [2]float64{1440, 350}), 2},
+	} {
+		last := c.v.Heats[len(c.v.Heats)-1].AtMS
+		assert.Equal(t, c.heats, c.v.WarmthAt(last).Heats, name)
+		assert.Empty(t, c.v.HeatWatch(bench()), name)
+	}
+	hot := at([2]float64{0, 500})
+	assert.Contains(t, hot.WarmthAt(0).Says, "too hot")
+	require.Len(t, hot.HeatWatch(bench()), 1)
+	assert.Contains(t, hot.HeatWatch(bench())[0].Says, "irritant gas")
+}

@@ -2,7 +2,6 @@ package recipe
 
 import (
 	"fmt"
-	"math"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
@@ -91,7 +90,7 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 		grain := a.GrainMM.Value / 1000
 		v := 1000 * (a.DensityGML.Value - 1.03) * 9.81 * grain * grain / (18 * hotViscosity)
 		add("settles", fmt.Sprintf("Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2), measure.Number(1000*v, 2)),
-			"%s settles: stir at least every %s seconds until it is poured.", b.Name, measure.Number(max(1, math.Round(0.01/v)), 0))
+			"%s settles: stir at least every %s until it is poured.", b.Name, measure.Seconds(0.01/v))
 		if a.Role == material.Salt {
 			add("bubbles", "Air and damp come in between the grains.", "%s brings bubbles: dry it, and degas after it is in.", b.Name)
 			if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.01 {

@@ -1,4 +1,5 @@
 -- +goose Up
+ALTER TABLE shop ADD COLUMN IF NOT EXISTS currency VARCHAR(8) NOT NULL DEFAULT '€' COMMENT 'what prices are in';
 ALTER TABLE recipe ADD INDEX IF NOT EXISTS near (shop_id, near_l, near_a, near_b, uid),
   ADD COLUMN IF NOT EXISTS kept ENUM('here', 'away', 'deleted') NOT NULL DEFAULT 'here';
 ALTER TABLE reference ADD COLUMN IF NOT EXISTS kept ENUM('here', 'away', 'deleted') NOT NULL DEFAULT 'here',

@@ -842,6 +842,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes/{recipe}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A usual bait of a recipe */
+        get: operations["recipe-picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recipes/{recipe}/scale": {
         parameters: {
             query?: never;
@@ -1382,24 +1399,8 @@ export interface paths {
         };
         /** Get shop */
         get: operations["get-shop"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shop/name": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put shop name */
-        put: operations["put-shop-name"];
+        /** Put shop */
+        put: operations["put-shop"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3742,7 +3743,9 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        "Put-shop-nameRequest": {
+        "Put-shopRequest": {
+            /** @example € */
+            currency: string;
             name: string;
         };
         Reading: {
@@ -4219,6 +4222,8 @@ export interface components {
         ShopInfo: {
             /** @description A card is known whose file need not be chosen */
             card: boolean;
+            /** @description What prices are in */
+            currency: string;
             demo: boolean;
             /**
              * Format: double
@@ -7165,6 +7170,41 @@ export interface operations {
             };
         };
     };
+    "recipe-picture": {
+        parameters: {
+            query?: {
+                /** @description A version; 0 for the newest */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-recipes-by-recipe-scale": {
         parameters: {
             query: {
@@ -8477,7 +8517,7 @@ export interface operations {
             };
         };
     };
-    "put-shop-name": {
+    "put-shop": {
         parameters: {
             query?: never;
             header: {
@@ -8489,7 +8529,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Put-shop-nameRequest"];
+                "application/json": components["schemas"]["Put-shopRequest"];
             };
         };
         responses: {

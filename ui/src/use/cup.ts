@@ -32,6 +32,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
   const merged = ref(false)
   const missing = ref(false)
   const waiting = ref(0)
+  const sending = shallowRef<Job[]>([]) // what the program has not taken yet
   const aside = shallowRef<Job[]>([]) // what could not be taken, to be sent once more or let go
 
   const tries = 3
@@ -45,6 +46,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
   const asideKey = () => `aside:${cup.value}`
   const keep = () => {
     waiting.value = outbox.length
+    sending.value = [...outbox]
     for (const [name, list] of [
       [key(), outbox],
       [asideKey(), aside.value],
@@ -149,6 +151,7 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
       outbox = cup.value ? kept(key()) : []
       aside.value = cup.value ? kept(asideKey()) : []
       waiting.value = outbox.length
+      sending.value = [...outbox]
       wanted = !!cup.value
       void pump()
     },
@@ -180,6 +183,11 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
     waiting,
     refresh,
     aside,
+    /** Drops of a material that were counted here and not taken by the program yet. */
+    ahead: (material: string) =>
+      sending.value
+        .flatMap((j) => ('steps' in j ? j.steps : []))
+        .reduce((n, s) => n + (s.kind === 'drip' && s.material === material ? (s.drops ?? 0) : 0), 0),
     take: (...steps: Step[]) => push({ uid: newKey(), steps: steps.map((s) => ({ ...s, atMS: Date.now() })) }),
     undo: () => push({ uid: newKey(), redo: false }),
     redo: () => push({ uid: newKey(), redo: true }),

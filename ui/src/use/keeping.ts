@@ -37,10 +37,10 @@ export function useKeeping() {
   }
   const rename = (what: Thing, uid: string, name: string) =>
     tell(() => ask(api.PUT('/kept/{what}/{uid}/name', { params: { path: { what, uid } }, body: { name } })))
-  const renameShop = (name: string) => tell(() => ask(api.PUT('/shop/name', { body: { name } })))
+  const aboutShop = (name: string, currency: string) => tell(() => ask(api.PUT('/shop', { body: { name, currency } })))
   function undo() {
     const g = gone.value
     if (g) void keep(g.what, g.uid, g.name, 'here')
   }
-  return { gone, says, keep, rename, renameShop, undo, forget: () => (gone.value = undefined) }
+  return { gone, says, keep, rename, aboutShop, undo, forget: () => (gone.value = undefined) }
 }

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { BaitPage } from '@/api/client'
+import MmRuler from '@/parts/MmRuler.vue'
 
 // The bait as it is held: dragged up and down it rolls; layers, bars and spots are dragged by their handles.
 const props = defineProps<{ page: BaitPage; roll: number }>()
@@ -106,6 +107,11 @@ function up(e: PointerEvent) {
     @pointerup="up"
   >
     <img :src="img.png" alt="The bait, predicted" class="w-full" draggable="false" data-testid="bait-main" />
+    <MmRuler
+      class="pointer-events-none absolute! inset-x-0 bottom-0 text-black"
+      :from-m-m="img.noseMM"
+      :mm="img.widthPX / img.pxPerMM"
+    />
     <button
       v-for="h in handles"
       :key="h.key"

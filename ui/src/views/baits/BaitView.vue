@@ -7,6 +7,7 @@ import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
+import { thickness } from '@/use/amount'
 import { useBait } from '@/use/bait'
 import { useCups, useRecipeChoices } from '@/use/lists'
 import { useShapes, useShop } from '@/use/shop'
@@ -80,9 +81,8 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
         <RouterLink v-if="page.moldCard.own" :to="`/molds/${page.mold}`" class="button">The mold</RouterLink>
       </div>
       <p>
-        <span class="figure">{{ page.moldCard.volumeML.toFixed(1) }} ml</span> a bait, thick
-        <span class="figure">{{ page.moldCard.thickestMM.toFixed(0) }} mm</span>, thin
-        <span class="figure">{{ page.moldCard.thinnestMM.toFixed(1) }} mm</span>
+        <span class="figure">{{ page.moldCard.volumeML.toFixed(1) }} ml</span> a bait,
+        {{ thickness(page.moldCard.thickestMM, page.moldCard.thinnestMM) }}
       </p>
       <ProblemNote :says="problem && ['mold', ''].includes(problem.at) ? problem.message : undefined" />
       <div class="flex flex-wrap gap-2">

@@ -27,6 +27,7 @@ const mold = computed({
   set: (v) => (chosenMold.value = v),
 })
 const says = ref('')
+const widest = computed(() => Math.max(...(baits.value ?? []).map((b) => b.picture.widthPX / b.picture.pxPerMM)))
 
 async function begin(way: string) {
   try {
@@ -70,7 +71,7 @@ async function begin(way: string) {
     <ul class="grid grid-cols-1 gap-5 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">
       <li v-for="b in baits" :key="b.uid">
         <RouterLink :to="`/baits/${b.uid}`">
-          <BaitPatch :png="b.picture.png" :name="b.name"
+          <BaitPatch :png="b.picture.png" :name="b.name" :scale="b.picture" :widest-m-m="widest"
             ><span class="block"
               >{{ b.moldName }}, {{ b.cups.length === 1 ? 'one cup' : `${b.cups.length} cups` }}</span
             >

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type BenchState } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
+import { thickness } from '@/use/amount'
 import { useShapes } from '@/use/shop'
 
 // What the maker will hold: a bait of this cup, thick where it is thick and thin where it is thin.
@@ -50,11 +51,10 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
         >
       </div>
       <p v-if="shape" class="leading-tight">
-        <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>, thick
-        <span class="figure">{{ shape.thickestMM.toFixed(0) }} mm</span>, thin
-        <span class="figure">{{ shape.thinnestMM.toFixed(1) }} mm</span>
+        <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>,
+        {{ thickness(shape.thickestMM, shape.thinnestMM) }}
         <template v-if="state.baits"
-          >; some <span class="figure">{{ state.baits }}</span> in this cup</template
+          >; this cup makes about <span class="figure">{{ state.baits }}</span></template
         >
       </p>
       <button type="button" class="self-start underline underline-offset-4" @click="emit('resize', chosen)">

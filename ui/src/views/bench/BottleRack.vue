@@ -17,6 +17,8 @@ const kinds = [
 ] as const
 const kind = ref<string>('colourant')
 const find = ref('')
+// As the trade says it: .015 of an inch.
+const size = (inches: number) => `${inches.toFixed(3).replace(/^0/, '')} in`
 const shown = computed(() => {
   const words = find.value.trim().toLowerCase()
   return props.bottles.filter((b) =>
@@ -56,7 +58,10 @@ const shown = computed(() => {
         @click="$emit('drip', b.uid)"
       >
         <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-5 shrink-0" />
-        <span class="self-center py-1 pr-1 leading-tight">{{ b.name }}</span>
+        <span class="self-center py-1 pr-1 leading-tight"
+          >{{ b.name
+          }}<span v-if="b.flake" class="figure block text-sm text-slate">{{ size(b.flake.sizeIn.value) }}</span></span
+        >
       </button>
       <p v-if="!shown.length" class="col-span-2">
         {{ find ? 'Nothing on the shelf is called that.' : 'None on the shelf yet.' }}

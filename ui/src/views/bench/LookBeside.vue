@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 
 import { api, ask, type BenchState } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import { lab } from '@/use/amount'
 import PhotoCrop from '@/parts/PhotoCrop.vue'
 
 // The prediction beside its target (or its water, or itself tilted), the difference in words, then the figure; and the
@@ -14,7 +15,6 @@ defineEmits<{ untarget: [] }>()
 
 const look = computed(() => props.state.look)
 const target = computed(() => props.state.cup.target)
-const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(0)} a ${c.a.toFixed(0)} b ${c.b.toFixed(0)}`
 const patches = computed(() => {
   const l = look.value
   const list = [{ key: 'prediction', name: props.ahead ? 'With one more' : 'This cup, predicted', ...l.swatch }]

@@ -6,6 +6,7 @@ import { RouterLink, useRoute } from 'vue-router'
 import { api, ask, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { amount } from '@/use/amount'
 import { useCup, type View } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
@@ -31,9 +32,42 @@ const counted = computed(() => {
 })
 const bottle = computed(() => byUID.value.get(material.value))
 const dose = computed(() => cup.state.value?.cup.doses.find((d) => d.material === material.value))
+// What the program has not taken yet is counted here meanwhile.
+const total = computed(() => {
+  const d = dose.value
+  const ahead = cup.ahead(material.value)
+  if (!ahead) return d ? amount(d) : '0'
+  if (d && (d.amount.unit !== 'drops' || d.amount.high)) return `${amount(d)} + ${ahead}`
+  return String(Number(((d?.amount.value ?? 0) + ahead).toFixed(2)))
+})
 const drip = (drops: number) => {
-  if (material.value) cup.take({ kind: 'drip', material: material.value, drops })
+  if (!material.value) return
+  cup.take({ kind: 'drip', material: material.value, drops })
+  signal()
 }
+
+// For eyes that are on the bottle: a tick for each drop, or the count spoken.
+const signals = ['silent', 'tick', 'voice'] as const
+const signalled = ref(localStorage.getItem('signal') ?? 'silent')
+watch(signalled, (s) => localStorage.setItem('signal', s))
+let sound: AudioContext | undefined
+function signal() {
+  if (signalled.value === 'tick') {
+    sound ??= new AudioContext()
+    const tone = sound.createOscillator()
+    const fade = sound.createGain()
+    tone.frequency.value = 1200
+    fade.gain.setValueAtTime(0.3, sound.currentTime)
+    fade.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + 0.05)
+    tone.connect(fade).connect(sound.destination)
+    tone.start()
+    tone.stop(sound.currentTime + 0.06)
+  } else if (signalled.value === 'voice' && 'speechSynthesis' in window) {
+    speechSynthesis.cancel() // the newest count is the one that matters
+    speechSynthesis.speak(new SpeechSynthesisUtterance(total.value))
+  }
+}
+onScopeDispose(() => void sound?.close())
 
 const { data: log } = useQuery({
   queryKey: ['log', uid, () => cup.state.value?.head],
@@ -158,13 +192,29 @@ function addSome() {
       >
         <span class="text-2xl">{{ bottle?.name }}</span>
         <span class="figure max-w-full text-[7rem] leading-none font-semibold break-words" data-testid="total">{{
-          dose ? amount(dose) : 0
+          total
         }}</span>
         <span class="text-xl">{{ dose?.amount.unit === 'drops' || !dose ? 'drops in this cup' : 'in this cup' }}</span>
-        <span class="pt-6">{{
+        <span class="pt-4">{{
           bottle ? `Tap here, or press space, Enter or the pedal: ${bottle.step}` : 'Choose what drips'
         }}</span>
       </button>
+      <div class="flex items-center gap-3 px-4" data-testid="so-far">
+        <img :src="cup.state.value.bait.png" alt="A bait of this cup, predicted" class="h-24 min-w-0 object-contain" />
+        <template v-if="cup.state.value.targetSwatch && cup.state.value.cup.target">
+          <ColourPatch :hex="cup.state.value.look.swatch.hex" name="This cup" class="h-24 flex-1" />
+          <ColourPatch
+            :hex="cup.state.value.targetSwatch.hex"
+            :name="cup.state.value.cup.target.name"
+            class="-ml-3 h-24 flex-1"
+          />
+          <p v-if="cup.state.value.look.against" class="w-40 leading-tight">
+            {{ cup.state.value.look.against.nearness }}, ΔE00
+            <span class="figure">{{ cup.state.value.look.against.deltaE00.toFixed(1) }}</span> to
+            {{ cup.state.value.cup.target.name }}
+          </p>
+        </template>
+      </div>
       <div class="flex flex-wrap gap-2 p-4">
         <button
           v-for="n in [1, 5, 10]"
@@ -213,6 +263,19 @@ function addSome() {
         <p class="text-slate">
           A pedal is a key; yours is <span class="figure">{{ pedal }}</span>.
         </p>
+      </section>
+      <section class="flex flex-col gap-2">
+        <h2>With each drop</h2>
+        <div class="flex gap-2">
+          <ToggleChip
+            v-for="s in signals"
+            :key="s"
+            class="flex-1"
+            :on="signalled === s"
+            @click="((signalled = s), release($event as MouseEvent))"
+            >{{ { silent: 'Silence', tick: 'A tick', voice: 'Say it' }[s] }}</ToggleChip
+          >
+        </div>
       </section>
       <form class="flex flex-col gap-2" @submit.prevent="addSome">
         <h2>Some went in</h2>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { Bottle, Dose, ReferenceCard } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
-import { amount } from '@/use/amount'
+import { dose } from '@/use/amount'
 
 import type { Reading, useAsk } from './ask'
 
@@ -155,7 +155,7 @@ const behind = (r: Reading) => [
     <ul v-if="held.length" class="says flex flex-col" aria-label="Held">
       <li v-for="d in held" :key="d.material" class="flex items-center justify-between gap-2">
         <span
-          ><span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }} is held</span
+          ><span class="figure">{{ dose(d) }}</span> {{ nameOf(d.material) }} is held</span
         >
         <button type="button" class="link min-h-11" @click="$emit('release', d.material)">Let it go</button>
       </li>

@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 
 import type { Candidate, Dose } from '@/api/client'
-import { amount } from '@/use/amount'
+import { dose } from '@/use/amount'
+import { useShop } from '@/use/shop'
 
 import SplitSwatch from './SplitSwatch.vue'
 
@@ -20,7 +21,8 @@ const props = defineProps<{
 defineEmits<{ step: [material: string, by: number]; hold: [dose: Dose]; bench: [] }>()
 
 // 1/16 tsp + 1/32 tsp, with the unit said once.
-const short = (d: Dose) => amount(d).replace(/ tsp(?= \+)/g, '')
+const { data: shop } = useShop()
+const short = (d: Dose) => dose(d).replace(/ tsp(?= \+)/g, '')
 const bleeds = computed(() => props.candidate.bleeds)
 </script>
 
@@ -77,7 +79,7 @@ const bleeds = computed(() => props.candidate.bleeds)
         <span class="figure">{{ (100 * candidate.seeThrough).toFixed(0) }} %</span> comes through at
         <span class="figure">{{ candidate.seeMM }} mm</span
         ><template v-if="candidate.price > 0">
-          · costs <span class="figure">{{ candidate.price.toFixed(2) }}</span></template
+          · costs <span class="figure">{{ candidate.price.toFixed(2) }} {{ shop?.currency }}</span></template
         >
         <template v-if="candidate.over">
           · {{ candidate.over === 1 ? 'one dose is' : `${candidate.over} doses are` }} beyond the usual</template

@@ -10,6 +10,7 @@ import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import TypedField from '@/parts/TypedField.vue'
+import { thickness } from '@/use/amount'
 import type { FieldProblem } from '@/use/bait'
 
 import SplitFit from './SplitFit.vue'
@@ -87,9 +88,8 @@ const origins: Record<string, string> = {
       </div>
       <p>
         <span class="figure">{{ mold.card.volumeML.toFixed(2) }} ml</span> a bait,
-        <span class="figure">{{ mold.shotML.toFixed(0) }} ml</span> a filling. Thick
-        <span class="figure">{{ mold.card.thickestMM.toFixed(1) }} mm</span>, thin
-        <span class="figure">{{ mold.card.thinnestMM.toFixed(1) }} mm</span>. Drawn in plain smoke.
+        <span class="figure">{{ mold.shotML.toFixed(0) }} ml</span> a filling,
+        {{ thickness(mold.card.thickestMM, mold.card.thinnestMM) }}. Drawn in plain smoke.
       </p>
       <div class="bg-mist p-4 text-ink">
         <h2>Flake and gate</h2>

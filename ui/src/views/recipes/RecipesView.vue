@@ -94,7 +94,20 @@ async function bringIn(e: Event) {
           :to="first && first !== r.uid ? `/beside?one=${first}&other=${r.uid}` : `/recipes/${r.uid}`"
           class="flex min-w-0 flex-1 items-stretch"
         >
-          <ColourPatch :hex="r.seen.swatch.hex" :name="`${r.name} at ${r.seen.thicknessMM} mm`" class="w-36 shrink-0" />
+          <span class="flex w-44 shrink-0 flex-col">
+            <img
+              :src="`/api/v1/recipes/${r.uid}/picture?revision=${r.revision}`"
+              :alt="`A bait of ${r.name}, predicted`"
+              class="aspect-5/2 w-full flex-1 object-cover"
+              loading="lazy"
+              draggable="false"
+            />
+            <ColourPatch
+              :hex="r.seen.swatch.hex"
+              :name="`${r.name} at ${r.seen.thicknessMM} mm`"
+              class="h-6 shrink-0"
+            />
+          </span>
           <div class="min-w-0 flex-1 bg-mist px-4 py-3 text-ink">
             <p class="truncate text-lg font-semibold">{{ r.name }}</p>
             <p class="truncate">

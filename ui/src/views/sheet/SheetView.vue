@@ -35,6 +35,7 @@ const { data: sheet } = useQuery({
       : ask(api.GET('/sheet', { params: { query: { ...look.value, bait: bait.value, after: after.value } } })),
   placeholderData: (was) => was,
 })
+const widest = computed(() => Math.max(...(sheet.value?.pictures ?? []).map((p) => p.widthPX / p.pxPerMM)))
 </script>
 
 <template>
@@ -54,7 +55,7 @@ const { data: sheet } = useQuery({
       <RouterLink to="/baits" class="button">To the baits</RouterLink>
     </div>
     <div v-if="sheet" class="grid grid-cols-1 gap-4 sm:grid-cols-2 lg:grid-cols-4" data-testid="sheet">
-      <BaitPatch v-for="p in sheet.pictures" :key="p.key" :png="p.png" :name="p.name" />
+      <BaitPatch v-for="p in sheet.pictures" :key="p.key" :png="p.png" :name="p.name" :scale="p" :widest-m-m="widest" />
     </div>
     <div v-if="sheet && (after || sheet.next)" class="flex gap-3 pt-4 text-ink">
       <button v-if="after" type="button" class="button" @click="after = ''">First sheet</button>

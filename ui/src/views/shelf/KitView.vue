@@ -105,9 +105,18 @@ const calibrate = () =>
     </label>
     <label v-if="shop" class="flex max-w-md flex-col gap-1">
       Name of the shop
-      <TypedField label="Name of the shop" :value="shop.name" @typed="(t) => keeping.renameShop(t)" />
-      <ProblemNote :says="keeping.says.value" />
+      <TypedField label="Name of the shop" :value="shop.name" @typed="(t) => keeping.aboutShop(t, shop!.currency)" />
     </label>
+    <label v-if="shop" class="flex max-w-md items-center gap-3">
+      Prices are in
+      <TypedField
+        class="w-24!"
+        label="Prices are in"
+        :value="shop.currency"
+        @typed="(t) => keeping.aboutShop(shop!.name, t)"
+      />
+    </label>
+    <ProblemNote :says="keeping.says.value" />
     <div class="flex flex-col gap-2">
       <h2>Measures of my own</h2>
       <ul class="flex flex-col gap-1">

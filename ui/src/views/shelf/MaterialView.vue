@@ -322,7 +322,8 @@ const { data: beside, error: besideError } = useQuery({
               @input="bought = ($event.target as HTMLInputElement).value"
           /></label>
           <label
-            >Price of that<input
+            >Price of that, {{ shop?.currency
+            }}<input
               class="field figure"
               type="text"
               inputmode="decimal"
