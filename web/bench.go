@@ -260,7 +260,7 @@ func (a *api) show(state *BenchState, shelf recipe.Shelf, kit measure.Kit, left,
 	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
 		return err
 	}
-	state.Look.Watch = slices.Concat(state.Cup.HeatWatch(shelf), state.Look.Watch)
+	state.Look.Watch = slices.Insert(state.Look.Watch, 0, state.Cup.HeatWatch(shelf)...)
 	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
 	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
 	state.Baits = mold.Makes(mix.FinishedML)

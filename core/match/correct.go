@@ -22,6 +22,7 @@ type Correction struct {
 	MakesML  float64       `json:"makesML" doc:"Finished plastic after it"`
 	WastesML float64       `json:"wastesML" doc:"Plastic that nobody asked for: more than the cup was, or the cup that is given up"`
 	Says     string        `json:"says"`
+	Why      string        `json:"why,omitempty" doc:"Why it goes beyond a usual dose, where it does"`
 	costs    float64       // besides its colour, in ΔE00
 	Candidate
 }
@@ -147,7 +148,8 @@ func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64
 	}
 	for i := range ways {
 		c := &ways[i]
-		c.Says = fmt.Sprintf("Add %s: ΔE00 %s becomes %s.%s", say(c.Adds, p.shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1), p.beyond(c.Adds, &c.Cup))
+		c.Says = fmt.Sprintf("Add %s: ΔE00 %s becomes %s.", say(c.Adds, p.shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1))
+		c.Why = p.beyond(c.Adds, &c.Cup)
 	}
 	return ways, nil
 }
@@ -196,7 +198,7 @@ func (p *problem) beyond(adds []recipe.Dose, after *recipe.Cup) string {
 	if len(out) == 0 {
 		return ""
 	}
-	return " Beyond the usual " + strings.Join(out, " and ") + ": nothing milder that is allowed comes as near."
+	return "Beyond the usual " + strings.Join(out, " and ") + ": nothing milder that is allowed comes as near."
 }
 
 // adds are the doses of a set, as they go in now.
@@ -309,7 +311,7 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 	if len(c.Adds) == 0 {
 		c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), measure.Number(c.MakesML, 0))
 	}
-	c.Says += p.beyond(c.Adds, &c.Cup)
+	c.Why = p.beyond(c.Adds, &c.Cup)
 	return c, nil
 }
 

@@ -155,7 +155,7 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 					over := recipe.OverUsual(&m, doseIn(o.Cup, d.Material), o.Cup.Volume.ML)
 					if over > 1.001 {
 						assert.Positive(t, i, "%s much: %s", much, o.Says)
-						assert.Contains(t, o.Says, "Beyond the usual", "why is said")
+						assert.Contains(t, o.Why, "Beyond the usual", o.Says)
 					}
 				}
 			}
@@ -266,7 +266,18 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	assert.Equal(t, colour.Lab{L: 50}, half.Lab)
 	_, err = Between(colour.Lab{}, colour.Lab{}, 2)
 	assert.Error(t, err)
-	assert.Equal(t, "slightly too dark, a lot more red", InWords([]Move{{"too dark", "slight"}, {"more red", "lot"}}))
+	assert.Equal(t, "slightly too dark, a lot redder", InWords([]Move{{"too dark", "slight"}, {"more red", "lot"}}))
+}
+
+// Every word with every degree is a phrase that one says.
+func TestEveryMoveIsSaidAsOneSpeaks(t *testing.T) {
+	for _, what := range Moves() {
+		for _, much := range HowMuches() {
+			says := InWords([]Move{{what, much}})
+			assert.NotRegexp(t, `(?i)a lot too|more more|much more|slight |  |^ | $`, says)
+			assert.Regexp(t, `^(slightly |a lot |much )?(too (dark|pale|see-through|solid)|redder|yellower|greener|bluer|warmer|cooler|cleaner|dirtier)$`, says)
+		}
+	}
 }
 
 // Of two readings the surer one counts more, and both together are surer than each.

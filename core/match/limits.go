@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
@@ -14,7 +15,9 @@ import (
 
 // Limit is what keeps the best candidate from its target.
 type Limit struct {
-	BandNM   float64      `json:"bandNM" doc:"Where absorption is lacking; 0 where none would help much"`
+	BandNM   float64      `json:"bandNM" doc:"Where absorption is lacking; 0 where none would help much, or nobody can be sure where"`
+	FromNM   float64      `json:"fromNM,omitempty" doc:"Where nobody can be sure: it is lacking somewhere from here"`
+	ToNM     float64      `json:"toNM,omitempty" doc:"To here"`
 	Without  float64      `json:"without" doc:"ΔE00 of the best candidate"`
 	With     float64      `json:"with" doc:"ΔE00 that an absorber there would leave"`
 	Families []LimitClose `json:"families" nullable:"false" doc:"Families of bottle that would close the gap, best first"`
@@ -26,17 +29,19 @@ type LimitClose struct {
 	Key      string  `json:"key"`
 	Name     string  `json:"name"`
 	DeltaE00 float64 `json:"deltaE00" doc:"With a typical bottle of it"`
+	OnShelf  string  `json:"onShelf,omitempty" doc:"Name of a bottle of it that is on the shelf, and was not allowed"`
 }
 
 // limitFrom is the ΔE00 from which it is asked what is lacking.
 const limitFrom = 1.0
 
-// An absorber that is only thought of: a bell over wavelength, as wide as a dye's.
+// thoughtWidthsNM are those of an absorber that is only thought of, a bell over wavelength: a dye's, and a pigment's.
+var thoughtWidthsNM = []float64{22, 35}
+
 const (
-	thoughtWidthNM = 35.0
-	thoughtPerMM   = 0.02 // of one step
-	limitSets      = 12   // sets with which it is tried
-	helps          = 0.75 // of the error, or less, must be left for it to be named
+	thoughtPerMM = 0.02 // of one step
+	limitSets    = 12   // sets with which it is tried
+	helps        = 0.75 // of the error, or less, must be left for it to be named
 )
 
 // limit finds the absorber that would bring the best sets nearest, and the families of bottle that come near to it.
@@ -46,32 +51,20 @@ func (p *problem) limit(ctx context.Context, w *Wish, all *pool, without float64
 	if len(from) == 0 {
 		return nil, nil
 	}
-	var centres []float64
-	for nm := 390.0; nm <= 720; nm += 10 {
-		centres = append(centres, nm)
-	}
-	left, err := p.tryThoughts(ctx, from, len(centres), func(i int, q *problem) error {
-		var k colour.Spectrum
-		for b := range k {
-			z := (colour.NM(b) - centres[i]) / thoughtWidthNM
-			k[b] = thoughtPerMM * math.Exp(-z*z/2)
+	var thoughts []thought
+	for nm := 400.0; nm <= 700; nm += 10 {
+		for _, width := range thoughtWidthsNM {
+			thoughts = append(thoughts, thought{nm, width})
 		}
-		q.think(Coefficients{K: k})
+	}
+	left, err := p.tryThoughts(ctx, from, len(thoughts), func(i int, q *problem) error {
+		q.think(Coefficients{K: thoughts[i].absorbs()})
 		return nil
 	})
 	if err != nil {
 		return nil, err
 	}
-	best := 0
-	for i := range left {
-		if left[i] < left[best] {
-			best = i
-		}
-	}
-	out.With = left[best]
-	if left[best] < helps*without {
-		out.BandNM = centres[best]
-	}
+	out.where(thoughts, left)
 	var families []material.Family
 	for _, f := range material.Families() {
 		if f.Kind == material.KindColourant || f.Kind == material.KindPowder {
@@ -86,14 +79,67 @@ func (p *problem) limit(ctx context.Context, w *Wish, all *pool, without float64
 		return nil, err
 	}
 	for i, f := range families {
-		if left[i] < helps*without {
-			out.Families = append(out.Families, LimitClose{f.Key, f.Name, left[i]})
+		if left[i] < helps*without && !p.has(f.Key) {
+			out.Families = append(out.Families, LimitClose{f.Key, f.Name, left[i], p.leftOut(f.Key)})
 		}
 	}
 	slices.SortStableFunc(out.Families, func(a, b LimitClose) int { return cmp.Compare(a.DeltaE00, b.DeltaE00) })
 	out.Families = out.Families[:min(len(out.Families), 3)]
 	out.say()
 	return out, nil
+}
+
+// has says whether a bottle of a family is allowed already: it can't be what is lacking.
+func (p *problem) has(family string) bool {
+	return slices.ContainsFunc(p.bottles, func(b bottle) bool { return b.m.Family == family })
+}
+
+// leftOut names a bottle of a family that is on the shelf and not allowed; empty where there is none.
+func (p *problem) leftOut(family string) string {
+	for _, uid := range slices.Sorted(maps.Keys(p.shelf)) {
+		if m := p.shelf[uid]; m.Family == family {
+			return m.Name
+		}
+	}
+	return ""
+}
+
+// thought is a band that is only thought of.
+type thought struct{ centreNM, widthNM float64 }
+
+func (t thought) absorbs() (k colour.Spectrum) {
+	for b := range k {
+		z := (colour.NM(b) - t.centreNM) / t.widthNM
+		k[b] = thoughtPerMM * math.Exp(-z*z/2)
+	}
+	return k
+}
+
+// How sure one must be to name a band.
+const (
+	asGood   = 0.1  // ΔE00 by which a band may be worse than the best and be as likely
+	asGoodOf = 0.2  // the same, as a share of the best
+	surely   = 40.0 // nm of spread, beyond which none is named
+)
+
+// where weighs all bands by how near they bring it, and names the middle of them; or from where to where, if they lie far apart.
+func (l *Limit) where(thoughts []thought, left []float64) {
+	l.With = slices.Min(left)
+	if l.With >= helps*l.Without {
+		return
+	}
+	sum, mean, square := 0.0, 0.0, 0.0
+	for i, t := range thoughts {
+		w := math.Exp(-(left[i] - l.With) / (asGood + asGoodOf*l.With))
+		sum, mean, square = sum+w, mean+w*t.centreNM, square+w*t.centreNM*t.centreNM
+	}
+	mean /= sum
+	spread := math.Sqrt(max(0, square/sum-mean*mean))
+	if spread > surely {
+		l.FromNM, l.ToNM = math.Round((mean-spread)/10)*10, math.Round((mean+spread)/10)*10
+		return
+	}
+	l.BandNM = math.Round(mean/10) * 10
 }
 
 // roomFor are the best sets that leave room for one bottle more.
@@ -186,6 +232,9 @@ func (l *Limit) say() {
 	switch {
 	case l.BandNM > 0:
 		l.Says = fmt.Sprintf("Nothing that is allowed absorbs well near %s nm (%s). With it ΔE00 %s could become %s.", measure.Number(l.BandNM, 0), bandWords(l.BandNM), without, measure.Number(l.With, 1))
+	case l.ToNM > 0:
+		l.Says = fmt.Sprintf("Not sure what is lacking: an absorber somewhere from %s to %s nm, by which ΔE00 %s could become %s. A reading through another thickness, or over another ground, would tell.",
+			measure.Number(l.FromNM, 0), measure.Number(l.ToNM, 0), without, measure.Number(l.With, 1))
 	case len(l.Families) > 0:
 		l.Says = fmt.Sprintf("No absorber alone would help: it is ΔE00 %s off for want of what hides or shines.", without)
 	default:
@@ -193,6 +242,10 @@ func (l *Limit) say() {
 	}
 	if len(l.Families) > 0 {
 		f := l.Families[0]
+		if f.OnShelf != "" {
+			l.Says += fmt.Sprintf(" “%s”, which is on your shelf and was left out, would bring it to ΔE00 %s.", f.OnShelf, measure.Number(f.DeltaE00, 1))
+			return
+		}
 		l.Says += fmt.Sprintf(" A bottle such as “%s” would bring it to ΔE00 %s.", f.Name, measure.Number(f.DeltaE00, 1))
 	}
 }

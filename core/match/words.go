@@ -1,7 +1,7 @@
 package match
 
 import (
-	"fmt"
+	"cmp"
 	"math"
 	"strings"
 
@@ -152,6 +152,9 @@ func Between(a, b colour.Lab, share float64) (Said, error) {
 	return Said{Lab: colour.Lab{L: mid(a.L, b.L), A: mid(a.A, b.A), B: mid(a.B, b.B)}, Off: 1 + colour.DeltaE00(a, b)/6}, nil
 }
 
+// comparatives are how moves of hue are said beside "slightly" and "a lot".
+var comparatives = map[MoveKind]string{"more red": "redder", "more yellow": "yellower", "more green": "greener", "more blue": "bluer"}
+
 // InWords lists moves.
 func InWords(moves []Move) string {
 	var out []string
@@ -161,7 +164,7 @@ func InWords(moves []Move) string {
 			out = append(out, map[HowMuch]string{"slight": "slightly ", "some": "", "lot": "much "}[m.Much]+string(m.What))
 			continue
 		}
-		out = append(out, fmt.Sprintf("%s%s", much, m.What))
+		out = append(out, much+cmp.Or(comparatives[m.What], string(m.What)))
 	}
 	return strings.Join(out, ", ")
 }

@@ -2196,6 +2196,8 @@ export interface components {
              * @description Plastic that nobody asked for: more than the cup was, or the cup that is given up
              */
             wastesML: number;
+            /** @description Why it goes beyond a usual dose, where it does */
+            why?: string;
         };
         CountLog: {
             goes: components["schemas"]["Go"][];

@@ -28,6 +28,12 @@ const whats: Move['what'][] = [
   'too see-through',
   'too solid',
 ]
+const asSaid: Partial<Record<Move['what'], string>> = {
+  'more red': 'redder',
+  'more yellow': 'yellower',
+  'more green': 'greener',
+  'more blue': 'bluer',
+}
 const muches: Move['much'][] = ['slight', 'some', 'lot']
 const moves = ref<Move[]>([])
 const much = ref<Move['much']>('slight')
@@ -152,7 +158,7 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
             }}</ToggleChip>
           </span>
           <ToggleChip v-for="w in whats" :key="w" :on="!!saidAs(w)" @click="say(w)"
-            >{{ w }}<span v-if="saidAs(w)" class="text-sm text-slate">{{ saidAs(w) }}</span></ToggleChip
+            >{{ asSaid[w] ?? w }}<span v-if="saidAs(w)" class="text-sm text-slate">{{ saidAs(w) }}</span></ToggleChip
           >
         </fieldset>
         <div v-if="chips.length > 1" class="mt-2 flex flex-wrap items-center gap-2">
@@ -193,8 +199,8 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
           </div>
           <p class="text-sm text-slate">Now, wanted, and after the first way out.</p>
           <div
-            v-for="o in result.options"
-            :key="o.kind"
+            v-for="(o, i) in result.options"
+            :key="i"
             class="flex flex-wrap items-center gap-3 border-t border-haze pt-3"
             data-testid="way-out"
           >
@@ -209,6 +215,7 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
                 </li>
               </ul>
               <p v-if="o.kind !== 'add'" class="leading-tight">{{ o.says }}</p>
+              <p v-if="o.why" class="leading-tight">{{ o.why }}</p>
             </div>
             <p class="text-right">
               ΔE00 <span class="figure text-2xl">{{ o.deltaE00.toFixed(1) }}</span>
