@@ -88,6 +88,7 @@ func TestCupsAreSwitchedNamedAndBroughtBack(t *testing.T) {
 	w.visit("/recipes/wet-rope") // an old address still finds it
 	w.says("This recipe was deleted.")
 	w.press("Bring it back")
+	w.until(`!document.body.innerText.includes('This recipe was deleted.')`)
 	w.visit("/recipes")
 	w.until(`document.querySelector('a[href="/recipes/wet-rope"]')`)
 	w.visit("/batches")

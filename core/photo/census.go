@@ -38,6 +38,8 @@ type Found struct {
 	Classes []FlakeClass `json:"classes" nullable:"false"`
 	Pieces  []Piece      `json:"pieces" nullable:"false"`
 	Warning string       `json:"warning,omitempty"`
+	Unsure  string       `json:"unsure,omitempty" doc:"Why the same photo may be read in another way"`
+	Other   *Found       `json:"other,omitempty" doc:"The other reading"`
 }
 
 // Limits of a census.
@@ -83,9 +85,14 @@ func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Fou
 	if err := stages(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
 		return nil, err
 	}
-	for i := range f.Pieces {
-		f.Pieces[i].X = float64(x0) + f.Pieces[i].X*float64(step)
-		f.Pieces[i].Y = float64(y0) + f.Pieces[i].Y*float64(step)
+	for _, one := range []*Found{f, f.Other} {
+		if one == nil {
+			continue
+		}
+		for i := range one.Pieces {
+			one.Pieces[i].X = float64(x0) + one.Pieces[i].X*float64(step)
+			one.Pieces[i].Y = float64(y0) + one.Pieces[i].Y*float64(step)
+		}
 	}
 	return f, nil
 }

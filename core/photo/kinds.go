@@ -191,7 +191,6 @@ func (c *census) weigh(k *kind) {
 
 // found sorts the pieces by colour, and measures them.
 func (c *census) found() *Found {
-	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
 	order := make([]int, len(c.parts))
 	for i := range order {
 		order[i] = i
@@ -295,10 +294,18 @@ func (c *census) found() *Found {
 	kinds = c.again(merged)
 	c.settle(kinds)
 	c.adopt(kinds)
+	kinds = c.look(slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few }))
+	f := c.counted(kinds)
+	if other, why := c.doubt(kinds, f); why != "" {
+		f.Unsure, f.Other = why, c.counted(other)
+	}
+	return f
+}
+
+// counted counts and measures the pieces of kinds.
+func (c *census) counted(kinds []kind) *Found {
+	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
 	for _, k := range kinds {
-		if len(k.members) < few {
-			continue
-		}
 		class := len(f.Classes)
 		var whole, sizes, pixels []float64
 		for _, i := range k.members {

@@ -54,9 +54,11 @@ func lab(v [3]float64) colour.Lab { return colour.Lab{L: v[0], A: v[1], B: v[2]}
 
 func disc(c [2]float64, r float64) Disc { return Disc{X: c[0], Y: c[1], Radius: r} }
 
-func shots(t testing.TB, kinds ...string) []shotPhoto {
+func shots(t testing.TB, kinds ...string) []shotPhoto { return shotsIn(t, "testdata/shots/", kinds...) }
+
+func shotsIn(t testing.TB, folder string, kinds ...string) []shotPhoto {
 	t.Helper()
-	raw, err := os.ReadFile("testdata/shots/index.json")
+	raw, err := os.ReadFile(folder + "index.json")
 	require.NoError(t, err)
 	var index struct {
 		Photos []struct{ ID, File, Reference, Truth string }
@@ -67,11 +69,11 @@ func shots(t testing.TB, kinds ...string) []shotPhoto {
 		if !slices.Contains(kinds, p.Reference) {
 			continue
 		}
-		raw, err := os.ReadFile("testdata/shots/" + p.Truth)
+		raw, err := os.ReadFile(folder + p.Truth)
 		require.NoError(t, err)
 		var s shotPhoto
 		require.NoError(t, json.Unmarshal(raw, &s), p.ID)
-		file, err := os.ReadFile("testdata/shots/" + p.File)
+		file, err := os.ReadFile(folder + p.File)
 		require.NoError(t, err)
 		taken, err := format.TakePhoto(t.Context(), bytes.NewReader(file), int64(len(file)))
 		require.NoError(t, err)

@@ -74,7 +74,7 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
       </button>
       <TypedField
         class="text-center"
-        :class="dose.typed.length > 10 ? 'w-44' : 'w-32'"
+        :class="dose.typed.length > 10 ? 'w-44' : 'w-28 px-1.5!'"
         figure
         :label="liquid ? `Drops of ${name}` : `Dose of ${name}`"
         :value="dose.typed"
