@@ -15,13 +15,15 @@ import (
 // How far pieces must lie apart to be doubted as one kind. Chosen, as all figures here, by close-ups of the camera stand-in, treated as
 // phones treat photos.
 const (
-	doubtAngle  = 0.42 // rad between the ways in which two heaps differ from the base
-	doubtApart  = 2.2  // the same, in spreads of the heaps
-	doubtShare  = 0.14 // of the lesser heap
-	mirrorAngle = 1.2  // from which on the two may be a mirror that faces the light, and one that does not
-	mirrorShare = 0.09 // of the lesser heap there
-	doubtFew    = 6    // pieces in it at least
-	deeper      = 0.68 // times as strong as the other: the weaker heap is the same flake, deep in a tinted base
+	doubtAngle    = 0.42 // rad between the ways in which two heaps differ from the base
+	doubtApart    = 2.2  // the same, in spreads of the heaps
+	doubtShare    = 0.14 // of the lesser heap
+	mirrorAngle   = 1.2  // from which on the two may be a mirror that faces the light, and one that does not
+	mirrorShare   = 0.09 // of the lesser heap there
+	doubtBetween  = 0.3  // the most that lie between two strengths, as a share of the lesser heap
+	doubtStrength = 0.5  // how far those are apart, as a logarithm
+	doubtFew      = 6    // pieces in it at least
+	deeper        = 0.68 // times as strong as the other: the weaker heap is the same flake, deep in a tinted base
 )
 
 // How much must be left uncounted to be a kind, or to be doubted: bits and rims are of all sizes, a flake is of one.
@@ -56,6 +58,9 @@ func (c *census) heaps(members []int) (two [2][]int, doubt bool) {
 		if c.parts[m].intact() && strong(m) >= near {
 			all = append(all, one{m, unit(c.parts[m].mean)})
 		}
+	}
+	if two, ok := c.byStrength(members); ok {
+		return two, true
 	}
 	if len(all) < 2*doubtFew {
 		return two, false
@@ -123,6 +128,30 @@ func (c *census) heaps(members []int) (two [2][]int, doubt bool) {
 		} else {
 			two[0] = append(two[0], m)
 		}
+	}
+	return two, true
+}
+
+// byStrength parts pieces that differ from the base strongly from those that hardly do, where there are few between: in a clear base depth
+// leaves a piece as it is, so that those are two colours; in a tinted or a milky one they fade without a gap.
+func (c *census) byStrength(members []int) (two [2][]int, ok bool) {
+	strength := func(m int) float64 { return math.Log(c.contrast(&c.parts[m])) }
+	var all []float64
+	for _, m := range members {
+		if c.parts[m].intact() {
+			all = append(all, strength(m))
+		}
+	}
+	g := gap(all, max(doubtFew, int(doubtShare*float64(len(all)))))
+	if g.filled > doubtBetween || g.apart < doubtStrength {
+		return two, false
+	}
+	for _, m := range members {
+		side := 0
+		if strength(m) < g.line {
+			side = 1
+		}
+		two[side] = append(two[side], m)
 	}
 	return two, true
 }
