@@ -87,6 +87,30 @@ func (a *api) censusRoutes() {
 		}
 		return a.reference(ctx, in.UID, err)
 	})
+	type decide struct {
+		ReferencePath
+		Body struct {
+			Other bool `json:"other" doc:"The other reading is the right one; else the one that is shown"`
+			Seen  int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
+		}
+	}
+	huma.Post(a.huma, "/references/{reference}/census/reading", func(ctx context.Context, in *decide) (*referenceAnswer, error) {
+		r, err := a.shop.Reference(ctx, in.UID)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if _, done, err := a.shop.Done(ctx); done || err != nil {
+			return a.reference(ctx, in.UID, err)
+		}
+		if r.Census == nil {
+			return nil, problem(measure.Faulty("other", "count the flake first"), "")
+		}
+		found, err := r.Census.Decide(in.Body.Other)
+		if err == nil {
+			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, &found)
+		}
+		return a.reference(ctx, in.UID, err)
+	})
 	type spoons struct {
 		ReferencePath
 		Recipe      string        `query:"recipe" maxLength:"64" format:"uid" doc:"uid of the recipe whose base it is; empty for clear plastisol"`

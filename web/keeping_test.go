@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -108,4 +109,35 @@ func TestABaitTakesARecipe(t *testing.T) {
 	assert.Len(t, list[keptThing](s, "/bench-cups"), cups+1)
 	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision})
 	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision})
+}
+
+// Where a photo of flake can be read in two ways, both come with the count, and a hand takes one.
+func TestACountThatIsUnsureIsDecided(t *testing.T) {
+	s := serve(t, true)
+	raw, err := os.ReadFile("../core/photo/testdata/judged/q07.jpg")
+	require.NoError(t, err)
+	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
+	type class struct{ PerCM2 float64 }
+	type card struct {
+		UID    string
+		Census struct {
+			Unsure  string
+			Decided bool
+			Classes []class
+			Other   *struct{ Classes []class }
+		}
+	}
+	r := get[card](s, "POST", "/references", map[string]any{"name": "Close-up", "photo": photo.UID})
+	path := "/references/" + r.UID
+	s.refused("POST", path+"/census/reading", map[string]any{"other": true})
+	get[card](s, "POST", path+"/scale", map[string]any{"a": []float64{100, 900}, "b": []float64{540, 900}, "length": "10 mm"})
+	r = get[card](s, "POST", path+"/census", map[string]any{"x0": 100, "y0": 70, "x1": 1400, "y1": 850})
+	require.NotNil(t, r.Census.Other)
+	assert.Len(t, r.Census.Classes, 1)
+	assert.Len(t, r.Census.Other.Classes, 2)
+	assert.Contains(t, r.Census.Unsure, "two colours")
+	r = get[card](s, "POST", path+"/census/reading", map[string]any{"other": true})
+	assert.True(t, r.Census.Decided)
+	assert.Len(t, r.Census.Classes, 2)
+	assert.Len(t, get[card](s, "GET", path, nil).Census.Classes, 2, "and kept")
 }

@@ -82,7 +82,7 @@ func (s *server) ask(method, path string, body any) *httptest.ResponseRecorder {
 	return w
 }
 
-var changesAReference = regexp.MustCompile(`^(/api/v1/references/[^/]+)/(light|scale|census|census/piece|aside|pins/[^/]+/mine)$`)
+var changesAReference = regexp.MustCompile(`^(/api/v1/references/[^/]+)/(light|scale|census|census/piece|census/reading|aside|pins/[^/]+/mine)$`)
 
 // seen fills in that a reference was seen as it is, where a test does not say otherwise.
 func (s *server) seen(method, path string, body anything) {

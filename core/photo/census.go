@@ -40,6 +40,7 @@ type Found struct {
 	Warning string       `json:"warning,omitempty"`
 	Unsure  string       `json:"unsure,omitempty" doc:"Why the same photo may be read in another way"`
 	Other   *Found       `json:"other,omitempty" doc:"The other reading"`
+	Decided bool         `json:"decided,omitempty" doc:"A hand chose between the two"`
 }
 
 // Limits of a census.

@@ -36,6 +36,21 @@ const (
 	leftNear     = 0.22 // how far the size of others may lie from theirs that are counted with them, as a logarithm
 )
 
+// Decide takes one of the two readings: this one as it stands, or the other. Either can be gone back to.
+func (f *Found) Decide(other bool) (Found, error) {
+	if f.Other == nil {
+		return *f, measure.Faulty("other", "this count can be read in one way only")
+	}
+	out, left := *f, *f.Other
+	if other {
+		out, left = *f.Other, *f
+		left.Other, left.Unsure, left.Decided = nil, "", false
+		out.Unsure = f.Unsure
+	}
+	out.Other, out.Decided = &left, true
+	return out, nil
+}
+
 // heaps parts the pieces of a kind into two by the way in which they differ from the base; doubt is false where they are one heap.
 func (c *census) heaps(members []int) (two [2][]int, doubt bool) {
 	type one struct {

@@ -997,6 +997,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/references/{reference}/census/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post references by reference census reading */
+        post: operations["post-references-by-reference-census-reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/references/{reference}/light": {
         parameters: {
             query?: never;
@@ -2241,6 +2258,15 @@ export interface components {
             /** Format: uid */
             cup: string;
         };
+        DecideBody: {
+            /** @description The other reading is the right one; else the one that is shown */
+            other: boolean;
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
+        };
         Difference: {
             /**
              * Format: double
@@ -2561,7 +2587,13 @@ export interface components {
             /** Format: double */
             areaCM2: number;
             classes: components["schemas"]["FlakeClass"][];
+            /** @description A hand chose between the two */
+            decided?: boolean;
+            /** @description The other reading */
+            other?: components["schemas"]["Found"];
             pieces: components["schemas"]["Piece"][];
+            /** @description Why the same photo may be read in another way */
+            unsure?: string;
             warning?: string;
         };
         "Get-bench-by-cup-wishResponse": {
@@ -2848,12 +2880,22 @@ export interface components {
         Limit: {
             /**
              * Format: double
-             * @description Where absorption is lacking; 0 where none would help much
+             * @description Where absorption is lacking; 0 where none would help much, or nobody can be sure where
              */
             bandNM: number;
             /** @description Families of bottle that would close the gap, best first */
             families: components["schemas"]["LimitClose"][];
+            /**
+             * Format: double
+             * @description Where nobody can be sure: it is lacking somewhere from here
+             */
+            fromNM?: number;
             says: string;
+            /**
+             * Format: double
+             * @description To here
+             */
+            toNM?: number;
             /**
              * Format: double
              * @description ΔE00 that an absorber there would leave
@@ -2873,6 +2915,8 @@ export interface components {
             deltaE00: number;
             key: string;
             name: string;
+            /** @description Name of a bottle of it that is on the shelf, and was not allowed */
+            onShelf?: string;
         };
         Line: {
             /** Format: double */
@@ -7551,6 +7595,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CorrectBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-references-by-reference-census-reading": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideBody"];
             };
         };
         responses: {

@@ -10,6 +10,10 @@ import { useRecipeChoices } from '@/use/lists'
 import { useReferenceChange } from '@/use/reference'
 import { useShelf } from '@/use/shop'
 
+import FlakeReading from './FlakeReading.vue'
+
+type Piece = { x: number; y: number; sizeMM: number; class: number }
+
 // How long a millimetre is in the photo, and the flake in a region of it: found, counted, corrected by hand, and turned into
 // spoons.
 const props = defineProps<{ reference: ReferenceCard }>()
@@ -90,6 +94,25 @@ async function send() {
 }
 const clear = () =>
   attempt((seen) => api.DELETE('/references/{reference}/census', { params: { path: path(), query: { seen } } }))
+
+const kinds = (n: number) => (n === 1 ? 'One kind' : `${n} kinds`)
+const readings = computed(() => {
+  const f = found.value
+  if (!f?.other) return []
+  const same = f.classes.length === f.other.classes.length
+  return [
+    { name: same ? 'As counted' : kinds(f.classes.length), other: false, ...pick(f) },
+    { name: same ? 'The other way' : kinds(f.other.classes.length), other: true, ...pick(f.other) },
+  ]
+})
+const pick = (f: { classes: { hex: string; sizeIN: number; perCM2: number }[]; pieces: Piece[] }) => ({
+  classes: f.classes,
+  pieces: f.pieces,
+})
+const decide = (other: boolean) =>
+  attempt((seen) =>
+    api.POST('/references/{reference}/census/reading', { params: { path: path() }, body: { seen, other } }),
+  )
 
 const { items: recipes } = useRecipeChoices(() => !!found.value)
 const bases = computed(() => [
@@ -177,6 +200,31 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
     <p v-else-if="doing" class="says">{{ asks }}</p>
     <ProblemNote :says="says" />
     <template v-if="found">
+      <div v-if="found.other && !found.decided" class="says flex flex-col gap-2" data-testid="unsure">
+        <p><span class="font-semibold">Not sure.</span> {{ found.unsure }}</p>
+        <div class="grid grid-cols-2 gap-2">
+          <button
+            v-for="r in readings"
+            :key="r.name"
+            type="button"
+            class="flex flex-col border border-slate bg-white p-1 text-left"
+            @click="decide(r.other)"
+          >
+            <FlakeReading :reference="reference" :pieces="r.pieces" />
+            <span class="font-semibold">{{ r.name }}</span>
+            <span v-for="c in r.classes" :key="c.hex + c.sizeIN" class="flex items-center gap-1 text-sm">
+              <ColourPatch :hex="c.hex" name="" class="h-4 w-4 shrink-0" />
+              <span class="figure">{{ inches(c.sizeIN) }}</span> in,
+              <span class="figure">{{ c.perCM2.toFixed(0) }}</span> a cm²
+            </span>
+          </button>
+        </div>
+        <p class="text-slate">Tap the one that is right.</p>
+      </div>
+      <p v-else-if="found.other" class="text-slate">
+        You chose between two readings.
+        <button type="button" class="link min-h-11" @click="decide(true)">Take the other</button>
+      </p>
       <p v-if="!found.classes.length">No flake stands out from the base here.</p>
       <label v-for="(c, i) in found.classes" :key="i" class="flex items-center gap-3" data-flake-class>
         <input v-if="doing === 'correct'" v-model="kind" type="radio" :value="i" class="h-5 w-5" />
