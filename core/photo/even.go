@@ -80,6 +80,9 @@ func (p *Picture) cells(t *table) []cell {
 	return out
 }
 
+// mostFall is how far, as a log, the light may differ over the paper: what is darker or lighter than that is no paper.
+const mostFall = 0.3
+
 // paper picks the cells of the paper: those that hang together, without a step in brightness or hue, with what lies around the
 // things that were pinned; without pins, with the border.
 func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
@@ -121,6 +124,7 @@ func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 		}
 	}
 	votes := make([]int, len(sizes)+1)
+	by := make([]bool, len(cells))
 	for i := range cells {
 		c := &cells[i]
 		if group[i] == 0 {
@@ -133,35 +137,55 @@ func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 		}
 		if near {
 			votes[group[i]]++
+			by[i] = true
 		}
 	}
-	best := 0
+	best, most := 0, slices.Max(votes) // a pale bait that comes near a pin is no paper: it gets few of the votes
 	for id := 1; id <= len(sizes); id++ {
-		if votes[id] > 0 && (best == 0 || sizes[id-1] > sizes[best-1]) {
+		if 4*votes[id] > most && (best == 0 || sizes[id-1] > sizes[best-1]) {
 			best = id
 		}
 	}
 	if best == 0 {
 		return nil, 0
 	}
+	var near []float64
 	for i := range cells {
-		if group[i] == best {
+		if group[i] == best && by[i] {
+			near = append(near, math.Log(cells[i].rgb[1]))
+		}
+	}
+	slices.Sort(near)
+	level := near[len(near)/2]
+	for i := range cells {
+		if group[i] == best && math.Abs(math.Log(cells[i].rgb[1])-level) < mostFall {
 			paper = append(paper, cells[i])
 		}
 	}
 	return paper, float64(len(paper)) / float64(len(cells))
 }
 
-// leastPaper is the share of a photo that has to be paper for its unevenness to be told.
+// leastPaper is the share of a photo that has to be paper for two kinds of light to be told.
 const leastPaper = 0.3
+
+// How even the light of a photo may be before its paper was looked at: a usual lens, and a lamp that may stand to any side. What the
+// paper says counts the more, the more of it there is.
+const (
+	evenSlope = 0.10  // of the log light, from the middle to a side
+	evenBend  = 0.05  // of its falling off
+	evenNoise = 0.02  // of the log light of a cell, which hangs together with its neighbours'
+	evenCells = 100.0 // so that all cells of a photo of paper count as so many
+)
 
 // evenness fits the light's fall-off over the paper; cells that lie off the fit (rulers, shadows, white things) are left out.
 func (p *Picture) evenness(l *Light, around []Disc) Even {
 	e := Even{Side: [2]float64{float64(p.Width), float64(p.Height)}}
 	cells, share := p.paper(l.table(), around)
 	e.Paper = share
-	if share < leastPaper {
-		return Even{Paper: share}
+	usual := p.usualEven()
+	if len(cells) < 6 {
+		usual.Paper = share
+		return usual
 	}
 	value := func(c cell) float64 { return math.Log(c.rgb[1]) }
 	for round := range 4 {
@@ -176,9 +200,23 @@ func (p *Picture) evenness(l *Light, around []Disc) Even {
 				b[i] += t[i] * value(c)
 			}
 		}
+		each := evenCells * share / float64(len(cells)) / (evenNoise * evenNoise)
+		for i := range 6 {
+			for j := range 6 {
+				a[i][j] *= each
+			}
+			b[i] *= each
+		}
+		for i, off := range [6]float64{1: evenSlope, 2: evenSlope, 3: evenBend, 4: evenBend, 5: evenBend} {
+			if off > 0 {
+				a[i][i] += 1 / (off * off)
+				b[i] += usual.Fit[i] / (off * off)
+			}
+		}
 		fit, ok := solve6(a, b)
 		if !ok {
-			return Even{Paper: share}
+			usual.Paper = share
+			return usual
 		}
 		e.Fit = fit
 		if round == 3 {

@@ -7,8 +7,10 @@ import (
 	"slices"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/colour"
 	. "cloudburst/core/photo"
 )
 
@@ -77,4 +79,58 @@ func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 	})
 	slices.Sort(j.off)
 	t.Logf("%d of %d kinds found, %d of the others said to be unsure, %d for none that there is; density off by %.3f in the median, %.3f in nine of ten", j.found, j.kinds, j.doubted, j.other, quantile(j.off, 0.5), quantile(j.off, 0.9))
+	assert.GreaterOrEqual(t, j.found+j.doubted, 30)
+	assert.LessOrEqual(t, j.other, 1)
+	assert.Less(t, quantile(j.off, 0.5), 0.15)
+}
+
+// The light of photos that nothing was chosen by, undone by white and grey and by the card, the lamp named and not.
+func TestLightOfPhotosThatNothingWasChosenBy(t *testing.T) {
+	chart := simulatedCard(t)
+	for _, way := range []string{"lamp named", "nobody said which lamp", "card"} {
+		var off []float64
+		within := 0
+		for _, s := range shotsIn(t, judged, "wg", "card") {
+			if s.Type == "flake" || (way == "card") != (s.Reference == "card") {
+				continue
+			}
+			var l *Light
+			var err error
+			switch {
+			case way == "card":
+				l, err = ByCard(s.Picture, s.Card.Corners, chart)
+			default:
+				var white, grey Thing
+				for _, p := range s.Patches {
+					thing := Thing{disc(p.Center, p.Radius*0.8), lab(p.Lab)}
+					if p.Kind == "white" {
+						white = thing
+					} else {
+						grey = thing
+					}
+				}
+				lamp := colour.Light(s.Light)
+				if way != "lamp named" {
+					lamp = ""
+				}
+				l, err = ByWhiteAndGrey(s.Picture, white, grey, lamp)
+			}
+			require.NoError(t, err, s.ID)
+			for _, r := range s.Regions {
+				got, err := Sample(s.Picture, disc(r.Center, r.Radius), l)
+				require.NoError(t, err)
+				e := colour.DeltaE00(lab(r.Lab), got.Lab)
+				t.Logf("%s %s %-10s paper %.2f warmth %.2f: truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s %v", s.ID, s.Light, r.Name, l.Even.Paper, l.Warmth, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning, l.Warnings)
+				off = append(off, e)
+				if e <= 2*got.Error {
+					within++
+				}
+			}
+		}
+		t.Logf("%s: ΔE00 %.2f in the median, %.2f in nine of ten; within twice the stated error %d of %d", way, quantile(off, 0.5), quantile(off, 0.9), within, len(off))
+		assert.GreaterOrEqual(t, 10*within, 9*len(off), way)
+		if most := map[string]float64{"lamp named": 2, "card": 1}[way]; most > 0 {
+			assert.LessOrEqual(t, quantile(off, 0.5), most, way)
+		}
+	}
 }

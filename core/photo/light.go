@@ -248,13 +248,19 @@ func (r *Reading) trust(kept []pixel, l *Light) {
 	case l.Kind == Card:
 		r.Error = 1 + 0.025*c + low
 	case l.Lamp == "":
-		r.Error = 1.9 + 0.08*c + low // a lamp would be worse, and nobody said which light it was
+		r.Error = 2.2 + 0.14*c + low // it may have been a lamp, since nobody said which light it was
 	case l.Lamp == colour.D65 || l.Lamp == colour.D50 || l.Lamp == colour.Shade:
 		r.Error = 1.3 + 0.04*c + low
 	default:
 		r.Error = 1.9 + 0.06*c + low
 	}
 	r.Error += 0.3 * l.Residual
+	if l.Kind == WhiteGrey && l.Even.Paper < leastPaper { // hardly anything told how the light falls off
+		r.Error += 0.6
+	}
+	if len(l.Warnings) > 0 { // a white too bright for the camera, two kinds of light: what was undone is a guess
+		r.Error += 1.5
+	}
 }
 
 // usualTone is a camera's curve where nothing in the photo tells it.

@@ -29,6 +29,7 @@ type Studio struct {
 	Glare       bool
 	Noise       float64 // of an encoded step
 	Against     bool    // held against the light
+	Table       bool    // the paper ends near the bait and the squares; beyond lies a table of wood
 	Seed        uint64
 }
 
@@ -218,6 +219,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 	}
 	paperRGB, whiteRGB, greyRGB := lit(paper), lit(colour.Flat(WhiteSquare)), lit(colour.Flat(GreySquare))
 	black := lit(colour.Flat(0.03))
+	wood := lit(colour.Flat(0.16))
 	var patches [][2][3]float64
 	for _, p := range cardSpectra() {
 		patches = append(patches, lit(p))
@@ -254,6 +256,13 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 				c = whiteRGB
 			case s.Grey && inside(greyAt, x, y, 52):
 				c = greyRGB
+			case s.Table && !(y > 230 && y < 400) && !(x > 120 && x < 480 && y > 590 && y < 730) && !(s.Card && inQuad(cardCorner, x, y)):
+				grain := 1 + 0.35*math.Sin(x/9+3*math.Sin(y/140)) + 0.2*rng.Float64()
+				for k := range wood {
+					for ch := range 3 {
+						c[k][ch] = wood[k][ch] * grain
+					}
+				}
 			case s.Card && inQuad(cardCorner, x, y):
 				c = black
 				for i, d := range cardSpots {

@@ -171,6 +171,50 @@ func TestReadingsAndTheirTrust(t *testing.T) {
 	}
 }
 
+// Where little paper is in the photo, where the white is clipped, where nobody said which lamp it was: the readings stay near, and what
+// is said of them holds.
+func TestReadingsOfShotsThatLackSomething(t *testing.T) {
+	rng := rand.New(rand.NewPCG(17, 4))
+	lights := []colour.Light{colour.D65, colour.D50, colour.Shade, colour.A, colour.LED}
+	for _, way := range []string{"little paper", "white clipped", "lamp not named", "lamp named"} {
+		var off, lighter []float64
+		within, n := 0, 0
+		const shots = 20
+		for i := range shots {
+			s := anyStudio(t, rng, lights[i%len(lights)])
+			lamp := s.Light
+			switch way {
+			case "little paper":
+				s.Table = true
+			case "white clipped":
+				s.EV, s.Paper = 0.45+0.5*rng.Float64(), 0.45
+			case "lamp not named":
+				s.Light = []colour.Light{colour.A, colour.LED}[i%2]
+				lamp = ""
+				if s.Balance == DaylightBalance {
+					s.Balance = AutoBalance
+				}
+			}
+			img, spots := s.Shoot()
+			p := kept(t, img)
+			l, err := photo.ByWhiteAndGrey(p, WhiteThing(), GreyThing(), lamp)
+			require.NoError(t, err)
+			for _, spot := range spots {
+				r, err := photo.Sample(p, spot.Disc, l)
+				require.NoError(t, err)
+				e := colour.DeltaE00(spot.Lab, r.Lab)
+				off, lighter = append(off, e), append(lighter, r.Lab.L-spot.Lab.L)
+				n++
+				if e <= 2*r.Error {
+					within++
+				}
+			}
+		}
+		t.Logf("%s: ΔE00 %.2f in the median, %.2f in nine of ten; read %.1f L lighter in the median; within twice the stated error %d of %d", way, quantile(off, 0.5), quantile(off, 0.9), quantile(lighter, 0.5), within, n)
+		assert.GreaterOrEqual(t, 10*within, 9*n, way)
+	}
+}
+
 // A pin that lies half on glare, beside the same shot without it.
 func TestAPinHalfOnGlare(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 9))
