@@ -117,7 +117,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	}
 	w.enter(`[aria-label="Another volume"]`, "1/2 cup")
 	w.until(`document.querySelector('[data-scaled="peat-black"]')?.innerText.includes("2.5")`)
-	w.says("All taken as advised")
+	w.says("All taken as shown")
 	w.enter(`[aria-label="Another volume"]`, "lots")
 	w.says("has no number that can be read")
 

@@ -71,7 +71,7 @@ func TestCupsAreSwitchedNamedAndBroughtBack(t *testing.T) {
 		w.press("Put away")
 		w.says("was put away")
 		w.until(fmt.Sprintf(`document.querySelector('h1') && document.querySelector('h1').innerText !== %q`, name))
-		w.press("Undo")
+		w.press("Bring it back")
 		w.until(`!document.querySelector('[data-testid="gone"]')`)
 		w.click(`[aria-label$=": another cup"]`)
 		w.pressAt(fmt.Sprintf(`//*[@data-testid="cups"]//button[starts-with(normalize-space(), %q)]`, name))
@@ -97,7 +97,7 @@ func TestCupsAreSwitchedNamedAndBroughtBack(t *testing.T) {
 	w.click(`[data-batch] [data-keep] button`)
 	w.press("Put away")
 	w.until(fmt.Sprintf(`document.querySelectorAll('[data-batch]').length === %d`, batches-1))
-	w.pressAt(`//*[@data-testid="gone"]//button[normalize-space()="Undo"]`)
+	w.press("Bring it back")
 	w.until(fmt.Sprintf(`document.querySelectorAll('[data-batch]').length === %d`, batches))
 }
 
@@ -144,8 +144,7 @@ func TestSmallThingsOfTheHands(t *testing.T) {
 	w.press("Poured or shot")
 	w.says("118 ml left")
 	back := `[aria-label="How much came back"]`
-	w.fill(back, "20 %")
-	w.do(chromedp.KeyEvent("\r"))
+	w.enter(back, "20 %")
 	w.says("142 ml left")
 	w.press("Sprues and plug came back") // nothing is written there any more
 	w.says("142 ml left")

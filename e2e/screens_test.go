@@ -82,7 +82,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("Two-faced weed")
 	take("recipes")
 	w.visit("/recipes/wet-rope")
-	w.says("All taken as advised")
+	w.says("All taken as shown")
 	w.says("Close. A touch too pale")
 	take("recipe")
 

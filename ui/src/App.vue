@@ -73,7 +73,7 @@ const here = computed(() => {
       data-testid="gone"
     >
       “{{ gone.name.slice(0, 60) }}” was {{ gone.kept === 'away' ? 'put away' : 'deleted' }}.
-      <button type="button" class="button" @click="keeping.undo">Undo</button>
+      <button type="button" class="button" @click="keeping.undo">Bring it back</button>
       <button type="button" class="link min-h-11 px-2" @click="keeping.forget">Good</button>
     </div>
     <main class="flex flex-1 flex-col">

@@ -44,7 +44,7 @@ async function begin(way: string) {
   <section class="surround flex-1 p-4">
     <div class="flex flex-wrap items-center gap-3 pb-4">
       <h1 class="mr-auto">Baits</h1>
-      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
+      <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
       <RouterLink to="/molds" class="button">Molds</RouterLink>
       <RouterLink v-if="cup" :to="`/sheet?cup=${cup}`" class="button">One colour, every bait</RouterLink>
       <RouterLink :to="`/sheet?bait=${mold}`" class="button">Every colour, one bait</RouterLink>

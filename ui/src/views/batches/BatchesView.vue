@@ -24,7 +24,7 @@ const {
   <section class="mx-auto w-full max-w-5xl p-4">
     <div class="flex items-center gap-3 pb-3">
       <h1 class="mr-auto">Test batches</h1>
-      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
+      <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
     </div>
     <BatchList :batches="batches ?? []" named />
     <ListMore class="mt-3" :more="more" :reading="reading" @next="next" />

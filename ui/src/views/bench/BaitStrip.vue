@@ -52,8 +52,8 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
       </div>
       <p v-if="shape" class="leading-tight">
         <span class="figure">{{ shape.volumeML.toFixed(1) }} ml</span>,
-        {{ thickness(shape.thickestMM, shape.thinnestMM) }}
-        <template v-if="state.baits"
+        {{ thickness(shape.thickestMM, shape.thinnestMM)
+        }}<template v-if="state.baits"
           >; this cup makes about <span class="figure">{{ state.baits }}</span></template
         >
       </p>

@@ -184,7 +184,11 @@ function undoKeys(e: KeyboardEvent) {
     <!-- On a narrow screen each part keeps its own place and scrolls by itself: what is tapped never moves under the finger. -->
     <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4 max-lg:min-h-0 max-lg:overflow-y-auto">
       <div class="flex flex-wrap items-end gap-x-3">
-        <CupSwitcher :state="state" :name="state.own || state.recipeName || 'New cup'" @renamed="cup.refresh" />
+        <CupSwitcher
+          :state="state"
+          :name="state.own || state.recipeName || (state.cup.doses.length ? 'A cup of its own' : 'Clear plastisol')"
+          @renamed="cup.refresh"
+        />
         <p v-if="cup.unreachable.value" role="status" class="font-semibold">
           Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
         </p>

@@ -42,7 +42,7 @@ const others = computed(() => (cups.value ?? []).filter((c) => c.uid !== props.s
       >
         <div class="flex gap-2 pb-2">
           <ToggleChip :on="!away" @click="away = false">On the bench</ToggleChip>
-          <ToggleChip :on="away" @click="away = true">Put away</ToggleChip>
+          <ToggleChip :on="away" @click="away = true">What was put away</ToggleChip>
         </div>
         <ul class="flex flex-col gap-2">
           <li v-for="c in others" :key="c.uid">

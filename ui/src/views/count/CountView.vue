@@ -73,6 +73,7 @@ const { data: log } = useQuery({
   queryKey: ['log', uid, () => cup.state.value?.head],
   queryFn: () => ask(api.GET('/bench/{cup}/log', { params: { path: { cup: uid.value }, query: {} } })),
   placeholderData: (was) => was,
+  staleTime: 0, // one head can stand for two contents: undone, and counted anew
   enabled: computed(() => !!cup.state.value),
 })
 const goes = computed(() => [...(log.value?.goes ?? [])].reverse())

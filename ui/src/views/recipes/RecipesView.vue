@@ -80,7 +80,7 @@ async function bringIn(e: Event) {
         />
       </label>
       <button v-if="near" type="button" class="button" @click="near = ''">Any colour</button>
-      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
+      <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
     </div>
     <p v-if="first" class="says mb-4 flex items-center justify-between text-ink">
       Choose the one to lay beside {{ recipes?.find((r) => r.uid === first)?.name ?? 'it' }}.

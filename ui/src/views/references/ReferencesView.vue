@@ -36,7 +36,7 @@ async function begin(name: string, photo: string) {
   <section class="surround flex-1 p-4">
     <div class="flex items-center gap-3 pb-3">
       <h1 class="mr-auto">References</h1>
-      <ToggleChip :on="away" @click="away = !away">Put away</ToggleChip>
+      <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
     </div>
     <PhotoDrop class="max-w-2xl text-ink" word="Drop a photo of the bait here, or choose one" @photo="make" />
     <form class="flex max-w-2xl items-end gap-2 pt-3" @submit.prevent="begin(told, '')">
