@@ -96,8 +96,12 @@ async function file(e: Event) {
         {{
           reference.light.even.paper >= 0.3
             ? 'Uneven light is evened out over the paper.'
-            : 'Too little paper to even the light out.'
+            : 'There is little paper: the light is evened out as a usual lens has it, and readings are less sure.'
         }}
+      </p>
+      <p v-if="reference.light.kind === 'white-grey' && !reference.light.lamp" class="says">
+        Nobody said which light it was taken in. Under a lamp a deep colour may be far off: undo the light once more and
+        name it.
       </p>
       <ProblemNote v-for="w in reference.light.warnings ?? []" :key="w" :says="w" />
     </template>
