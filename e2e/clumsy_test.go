@@ -65,7 +65,7 @@ func (h *hand) pick(list []string) string { return list[h.rng.IntN(len(list))] }
 
 var (
 	clumsyTexts = []string{
-		"12", "0", "-1", "1e999", "NaN", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all", "100 %", "0 %", "a lot", "", " ", "größe", "\u200b", "\u202egnol",
+		"12", "0", "-1", "1e999", "nAn", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all", "100 %", "0 %", "a lot", "", " ", "größe", "\u200b", "\u202egnol",
 		"some, 2-5 drops", strings.Repeat("long ", 60), "<b>x</b>", "'; --", "🐟", ".015", "50 mm", "nose", "1e308", "99999999999", "2026-02-31", "½ cup",
 	}
 	clumsyPlaces = []string{

@@ -70,6 +70,7 @@ func judgedFlake(t *testing.T, each func(s shotPhoto, truth flakeTruth)) {
 }
 
 func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
+	t.Parallel()
 	var j judge
 	judgedFlake(t, func(s shotPhoto, truth flakeTruth) {
 		r := truth.Flake.Region
@@ -86,6 +87,7 @@ func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 
 // The light of photos that nothing was chosen by, undone by white and grey and by the card, the lamp named and not.
 func TestLightOfPhotosThatNothingWasChosenBy(t *testing.T) {
+	t.Parallel()
 	chart := simulatedCard(t)
 	for _, way := range []string{"lamp named", "nobody said which lamp", "card"} {
 		var off []float64

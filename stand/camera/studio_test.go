@@ -179,7 +179,7 @@ func TestReadingsOfShotsThatLackSomething(t *testing.T) {
 	for _, way := range []string{"little paper", "white clipped", "lamp not named", "lamp named"} {
 		var off, lighter []float64
 		within, n := 0, 0
-		const shots = 20
+		const shots = 10
 		for i := range shots {
 			s := anyStudio(t, rng, lights[i%len(lights)])
 			lamp := s.Light
