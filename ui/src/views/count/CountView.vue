@@ -201,15 +201,19 @@ function addSome() {
         }}</span>
       </button>
       <div class="flex items-center gap-3 px-4" data-testid="so-far">
-        <img :src="cup.state.value.bait.png" alt="A bait of this cup, predicted" class="h-24 min-w-0 object-contain" />
+        <img
+          :src="cup.state.value.bait.png"
+          alt="A bait of this cup, predicted"
+          class="h-24 max-w-[45%] min-w-0 object-contain"
+        />
         <template v-if="cup.state.value.targetSwatch && cup.state.value.cup.target">
-          <ColourPatch :hex="cup.state.value.look.swatch.hex" name="This cup" class="h-24 flex-1" />
+          <ColourPatch :hex="cup.state.value.look.swatch.hex" name="This cup" class="h-24 min-w-8 flex-1" />
           <ColourPatch
             :hex="cup.state.value.targetSwatch.hex"
             :name="cup.state.value.cup.target.name"
-            class="-ml-3 h-24 flex-1"
+            class="-ml-3 h-24 min-w-8 flex-1"
           />
-          <p v-if="cup.state.value.look.against" class="w-40 leading-tight">
+          <p v-if="cup.state.value.look.against" class="w-32 leading-tight sm:w-40">
             {{ cup.state.value.look.against.nearness }}, ΔE00
             <span class="figure">{{ cup.state.value.look.against.deltaE00.toFixed(1) }}</span> to
             {{ cup.state.value.cup.target.name }}

@@ -98,7 +98,7 @@ async function bringIn(e: Event) {
             <img
               :src="`/api/v1/recipes/${r.uid}/picture?revision=${r.revision}`"
               :alt="`A bait of ${r.name}, predicted`"
-              class="aspect-5/2 w-full flex-1 object-cover"
+              class="aspect-5/2 w-full flex-1 bg-[#f0f0f0] object-contain"
               loading="lazy"
               draggable="false"
             />
