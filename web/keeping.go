@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -37,7 +38,7 @@ func (a *api) keepingRoutes() {
 		}
 		b, err := a.shop.Bait(ctx, in.UID, 0)
 		if _, done, again := a.shop.Done(ctx); err != nil || again != nil || done {
-			return nil, problem(errOr(err, again), "")
+			return nil, problem(errors.Join(err, again), "")
 		}
 		m, err := a.mold(ctx, b.Mold)
 		if err != nil {
@@ -71,11 +72,4 @@ func (a *api) keepingRoutes() {
 	huma.Put(a.huma, "/references/{reference}/with", func(ctx context.Context, in *joinPhoto) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.JoinPhoto(ctx, in.UID, in.Body.Seen, in.Body.With))
 	})
-}
-
-func errOr(err, other error) error {
-	if err != nil {
-		return err
-	}
-	return other
 }
