@@ -7,8 +7,9 @@ import (
 	"fmt"
 	"runtime"
 	"runtime/debug"
-	"sync"
 	"sync/atomic"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // Panic is a panic in one of the workers, as an error.
@@ -48,26 +49,13 @@ func Of(ctx context.Context) int {
 }
 
 // Group is several pieces of work at once. The zero value is ready.
-type Group struct {
-	all   sync.WaitGroup
-	first sync.Once
-	err   error
-}
+type Group struct{ all errgroup.Group }
 
 // Go does one of them.
-func (g *Group) Go(f func() error) {
-	g.all.Go(func() {
-		if err := Try(f); err != nil {
-			g.first.Do(func() { g.err = err })
-		}
-	})
-}
+func (g *Group) Go(f func() error) { g.all.Go(func() error { return Try(f) }) }
 
 // Wait waits for all, and gives the first error.
-func (g *Group) Wait() error {
-	g.all.Wait()
-	return g.err
-}
+func (g *Group) Wait() error { return g.all.Wait() }
 
 // Each does f for 0..n-1, as many at once as the context allows, and stops early when the context ends or something
 // fails. The error of the context comes first.

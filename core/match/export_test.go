@@ -43,14 +43,10 @@ func (p *Problem) Off(x []float64) float64 {
 	return math.Sqrt(p.s.cost(p.p.all, x) / p.p.weights)
 }
 
-// CubeRoot is the fast one.
-func CubeRoot(t float64) float64 { return cubeRoot(t) }
-
 // LongLayers is the search over parts with far more of everything.
 func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
 	return layers(context.Background(), w, shelf, kit, nil, best, times)
 }
 
-// ByRank orders candidates as they are listed.
 // ByRank ranks beside an exact target.
 var ByRank = (&problem{}).byRank

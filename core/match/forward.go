@@ -67,19 +67,6 @@ func (v *View) Lab(mix *Coefficients, mirrors []Mirror) colour.Lab {
 
 // even is the light of the even piece.
 func (v *View) even(mix *Coefficients) colour.XYZ {
-	if byFour {
-		var t [3]float64
-		if v.against { // called by name, so that nothing escapes
-			lightAgainst(&mix.K[0], &mix.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0])
-		} else {
-			lightOver(&mix.K[0], &mix.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0])
-		}
-		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
-	}
-	return v.evenByOne(mix)
-}
-
-func (v *View) evenByOne(mix *Coefficients) colour.XYZ {
 	var in inside
 	mm := v.mm
 	for b := range min(v.bands, colour.Bands) {
@@ -169,51 +156,67 @@ func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient, mir
 	return colour.Lab{L: 116*y - 16, A: 500 * (x - y), B: 200 * (y - z)}
 }
 
-// weigh is what a part does to the light if a band's light changes so by K and S.
+// weigh is what a part does to the light if a band's light changes so by K and S. By twos, so that no sum waits for the one before.
 func (v *View) weigh(p *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
-	if byFour {
-		var t [3]float64
-		weighFour(&p.K[0], &p.S[0], &dk[0], &ds[0], &v.w[0][0], v.bands/4, &t[0])
-		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
+	var x, y, z, x2, y2, z2 float64
+	wx, wy, wz := &v.w[0], &v.w[1], &v.w[2]
+	for b := 0; b < min(v.bands, colour.Bands)-1; b += 2 {
+		d, e := dk[b]*p.K[b]+ds[b]*p.S[b], dk[b+1]*p.K[b+1]+ds[b+1]*p.S[b+1]
+		x, x2 = x+wx[b]*d, x2+wx[b+1]*e
+		y, y2 = y+wy[b]*d, y2+wy[b+1]*e
+		z, z2 = z+wz[b]*d, z2+wz[b+1]*e
 	}
-	var t colour.XYZ
-	for b := range min(v.bands, colour.Bands) {
-		d := dk[b]*p.K[b] + ds[b]*p.S[b]
-		t.X += v.w[0][b] * d
-		t.Y += v.w[1][b] * d
-		t.Z += v.w[2][b] * d
-	}
-	return t
+	return colour.XYZ{X: x + x2, Y: y + y2, Z: z + z2}
 }
 
-// evenSlope is the light of the even piece, and how a band's changes by K and S.
+// evenSlope is the light of the even piece, and how a band's changes by K and S: the chain rule from the light backwards, through the
+// ground, the faces and the slab, over two divisions a band.
 func (v *View) evenSlope(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
-	if byFour {
-		var t [3]float64
-		if v.against {
-			slopeAgainst(&m.K[0], &m.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0], &dk[0], &ds[0])
-		} else {
-			slopeOver(&m.K[0], &m.S[0], &v.ground[0], &v.w[0][0], v.mm, v.glow, v.bands/4, &t[0], &dk[0], &ds[0])
-		}
-		return colour.XYZ{X: t[0], Y: t[1], Z: t[2]}
-	}
-	return v.evenSlopeByOne(m, dk, ds)
-}
-
-func (v *View) evenSlopeByOne(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
+	const half = (1 - faceIn) / 2
 	var x, y, z float64
-	mm := v.mm
+	mm, glow := v.mm, v.glow
 	for b := range min(v.bands, colour.Bands) {
 		a, s := m.K[b]*mm, m.S[b]*mm
-		g, h, dg := slab(a * (a + 2*s))
-		inv := 1 / (1 + (a+s)*g)
-		r, t, cone := s*g*inv, h*inv, expMinus(a+2*s)
-		light, byR, byT, byCone := v.bandSlope(b, r, t, cone)
-		za, zs := 2*(a+s), 2*a
-		da, dS := g+(a+s)*dg*za, g+(a+s)*dg*zs // of the denominator
-		dh := -g * h / 2
-		dk[b] = mm * (byR*(s*dg*za-r*da)*inv + byT*(dh*za-t*da)*inv - byCone*cone)
-		ds[b] = mm * (byR*(g+s*dg*zs-r*dS)*inv + byT*(dh*zs-t*dS)*inv - 2*byCone*cone)
+		far, sum := a+2*s, a+s
+		g, h, dg := slab(a * far)
+		cone := expMinus(far)
+		den, sg := 1+sum*g, s*g
+		denP, denM, beam := den-faceIn*(sg+h), den-faceIn*(sg-h), cone*den
+		both := 1 / (denP * denM)
+		ps, ms := denM*both, denP*both
+		p, w := (sg+h-beam)*ps, (sg-h+beam)*ms // the sum and the difference of what goes each way, as it meets the faces
+
+		q := faceK1 * cone
+		qq := q * q
+		c, dc := (1-faceK1)*(1+qq*(1+qq)), (1-faceK1)*faceK1*q*(2+4*qq)
+		plus, minus := half*c*(1+q), half*c*(1-q)
+		byPlus, byMinus := half*(dc*(1+q)+c*faceK1), half*(dc*(1-q)-c*faceK1) // by cone
+		through := (1-faceK1)*cone*c + plus*p - minus*w
+		byThrough := (1-faceK1)*(c+cone*dc) + byPlus*p - byMinus*w
+		light, byP, byW, byCone := through, plus, -minus, byThrough
+		if !v.against {
+			q = faceKD * cone
+			qq = q * q
+			c, dc = (1-faceKD)*(1+qq*(1+qq*(1+qq))), (1-faceKD)*faceKD*q*(2+qq*(4+qq*6))
+			plusD, minusD := half*c*(1+q), half*c*(1-q)
+			behind := plusD*p + minusD*w + faceKD + (1-faceKD)*cone*c*q
+			byBehind := half*((dc*(1+q)+c*faceKD)*p+(dc*(1-q)-c*faceKD)*w) + (1-faceKD)*q*(2*c+cone*dc)
+			ground := v.ground[b]
+			back := through * ground / (1 - ground*behind)
+			light = plus*p + minus*w + through*(glow+back)
+			onThrough, onBehind := glow+2*back, back*back
+			byP = plus*(1+onThrough) + onBehind*plusD
+			byW = minus*(1-onThrough) + onBehind*minusD
+			byCone = byPlus*p + byMinus*w + onThrough*byThrough + onBehind*byBehind
+		}
+		byP, byW = byP*ps, byW*ms
+		onP, onW := byP*(1+faceIn*p), byW*(1+faceIn*w) // of what the slab throws back, and lets through, to each side
+		bySG, byH := onP+onW, onP-onW
+		byDen := byW*(cone-w) - byP*(cone+p)
+		byCone = (byCone - (byP-byW)*den) * cone
+		byZ := 2 * (dg*(bySG*s+byDen*sum) - g*h*byH/2)
+		dk[b] = mm * (byZ*sum + byDen*g - byCone)
+		ds[b] = mm * (byZ*a + (bySG+byDen)*g - 2*byCone)
 		x += v.w[0][b] * light
 		y += v.w[1][b] * light
 		z += v.w[2][b] * light
@@ -228,14 +231,7 @@ func cubeRoot(t float64) float64 {
 	if t <= labEpsilon {
 		return (labKappa*t + 16) / 116
 	}
-	// A third of the exponent gives a guess within 4 %, which two of Halley's steps bring to 1e-14, in half of the time of math.Cbrt.
-	const bias = 0x2A9F7893782DA1CE
-	y := math.Float64frombits(math.Float64bits(t)/3 + bias)
-	for range 2 {
-		y3 := y * y * y
-		y *= (y3 + 2*t) / (2*y3 + t)
-	}
-	return y
+	return math.Cbrt(t)
 }
 
 // rootSlope is how the root changes with t.
@@ -244,45 +240,4 @@ func rootSlope(root float64) float64 {
 		return labKappa / 116
 	}
 	return 1 / (3 * root * root)
-}
-
-// bandSlope is the light of one band, and how it changes by r, t and cone.
-func (v *View) bandSlope(b int, r, t, cone float64) (light, byR, byT, byCone float64) {
-	sum, diff := r+t, r-t
-	ps, ms := 1/(1-faceIn*sum), 1/(1-faceIn*diff)
-	p, m := (sum-cone)*ps, (diff+cone)*ms
-	pBySum, mByDiff := ps*(1+faceIn*p), ms*(1+faceIn*m)
-	// A face: its two factors and their derivatives by cone.
-	face := func(k float64) (c, dc, plus, minus, dPlus, dMinus float64) {
-		q := k * cone
-		qq := q * q
-		c = (1 - k) * (1 + qq*(1+qq*(1+qq)))
-		dc = (1 - k) * 2 * q * k * (1 + qq*(2+qq*3))
-		return c, dc, c * (1 + q), c * (1 - q), dc*(1+q) + c*k, dc*(1-q) - c*k
-	}
-	c, dc, plus, minus, dPlus, dMinus := face(faceK1)
-	half := (1 - faceIn) / 2
-	u, w := plus*p, minus*m
-	through := (1-faceK1)*cone*c + half*(u-w)
-	// p falls by ps with cone, m rises by ms.
-	tSum, tDiff := half*plus*pBySum, -half*minus*mByDiff
-	tCone := (1-faceK1)*(c+cone*dc) + half*(dPlus*p-plus*ps-dMinus*m-minus*ms)
-	if v.against {
-		return through, tSum + tDiff, tSum - tDiff, tCone
-	}
-	body := half * (u + w)
-	bSum, bDiff := half*plus*pBySum, half*minus*mByDiff
-	bCone := half * (dPlus*p - plus*ps + dMinus*m + minus*ms)
-	c, dc, plus, minus, dPlus, dMinus = face(faceKD)
-	q := faceKD * cone
-	behind := half*(plus*p+minus*m) + faceKD + (1-faceKD)*cone*c*q
-	nSum, nDiff := half*plus*pBySum, half*minus*mByDiff
-	nCone := half*(dPlus*p-plus*ps+dMinus*m+minus*ms) + (1-faceKD)*(2*c*q+cone*dc*q)
-	ground := v.ground[b]
-	open := 1 / (1 - ground*behind)
-	back := through * ground * open
-	light = body + v.glow*through + through*back
-	onT, onBehind := v.glow+2*back, back*back
-	lSum, lDiff := bSum+onT*tSum+onBehind*nSum, bDiff+onT*tDiff+onBehind*nDiff
-	return light, lSum + lDiff, lSum - lDiff, bCone + onT*tCone + onBehind*nCone
 }

@@ -57,21 +57,6 @@ func TestTablesAgainstTheFormulas(t *testing.T) {
 	t.Logf("ΔE00 %.1g at most", most)
 }
 
-// The fast cube root is CIELAB's.
-func TestCubeRoot(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		v := math.Exp(rapid.Float64Range(-12, 4).Draw(t, "ln"))
-		want := math.Cbrt(v)
-		if v <= 216.0/24389 {
-			want = (24389.0/27*v + 16) / 116
-		}
-		if got := CubeRoot(v); math.Abs(got/want-1) > 1e-13 {
-			t.Fatalf("%.17g for %.17g", got, want)
-		}
-	})
-	assert.InDelta(t, 16.0/116, CubeRoot(0), 1e-15)
-}
-
 // The slope is what the colour does when a little more goes in.
 func TestSlopeIsTheDerivative(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

@@ -61,17 +61,17 @@ func (n *beside) next() (float64, bool) {
 type rounder struct {
 	p     *problem
 	n     int
-	set   [mostSet]int
-	x0    [mostSet]float64
-	r     [mostSet][mostSet]float64 // upper triangle; row n−1 is decided first
-	x     [mostSet]float64
+	set   [MostBottles]int
+	x0    [MostBottles]float64
+	r     [MostBottles][MostBottles]float64 // upper triangle; row n−1 is decided first
+	x     [MostBottles]float64
 	most  int
 	limit float64
 	found []leaf // ascending
 }
 
 type leaf struct {
-	x    [mostSet]float64
+	x    [MostBottles]float64
 	cost float64
 }
 
@@ -84,28 +84,26 @@ func (s *solver) roundOf(f *found) []found {
 	set := f.bottles()
 	s.offsets = f.glow
 	defer func() { s.offsets = nil }()
-	st := &s.at
-	copy(st.x[:n], f.x[:n])
-	s.look(set, st)
+	jac := s.slopes(set, f.x[:n])
 	r := &s.round
 	*r = rounder{p: s.p, n: n, most: leaves, limit: math.Inf(1), found: r.found[:0]}
 	// The least sensitive in column 0, beside what the others can make up for: chosen from the last column backwards.
-	var order [mostSet]int
+	var order [MostBottles]int
 	for j := range n {
 		order[j] = j
 	}
 	felt := func(j int) (sum float64) {
-		for _, d := range st.jac[j][:rows] {
+		for _, d := range jac[j][:rows] {
 			sum += d * d
 		}
 		return sum
 	}
 	slices.SortFunc(order[:n], func(a, b int) int { return cmp.Compare(felt(a), felt(b)) })
-	var q [mostSet][mostRows]float64
+	var q [MostBottles][mostRows]float64
 	for k := range n {
 		j := order[k]
 		r.set[k], r.x0[k] = set[j], f.x[j]
-		copy(q[k][:rows], st.jac[j][:rows])
+		copy(q[k][:rows], jac[j][:rows])
 		for i := range k {
 			dot := 0.0
 			for b := range rows {

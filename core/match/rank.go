@@ -210,9 +210,8 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		c.SeeMM = w.SeeThrough.ThicknessMM
 	}
 	c.SeeThrough = mix.SeeThrough(c.SeeMM, recipe.Rested)
-	copy(s.at.x[:], f.x[:f.n])
 	s.offsets = f.glow
-	s.look(set, &s.at)
+	jac := s.slopes(set, f.x[:f.n])
 	s.offsets = nil
 	felt := make([]float64, f.n)
 	for i := range p.sights {
@@ -222,7 +221,7 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		c.DeltaE00 += sight.weight * d * d / p.weights
 		off := 0.0
 		for j, b := range set {
-			col := s.at.jac[j][3*i : 3*i+3]
+			col := jac[j][3*i : 3*i+3]
 			size := (col[0]*col[0] + col[1]*col[1] + col[2]*col[2]) / sight.weight
 			felt[j] += size * sight.weight / p.weights
 			by := f.x[j] * strengthOff[p.bottles[b].m.OpticsOrigin()]

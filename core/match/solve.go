@@ -4,43 +4,35 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 )
 
-// mostSet is the most doses that are solved for at once, mostRows the most residuals.
-const (
-	mostSet  = MostBottles + 2
-	mostRows = 3 * (MaxReadings + 1)
-)
+// mostRows is the most residuals.
+const mostRows = 3 * (MaxReadings + 1)
 
 // solver finds doses. It holds what it works with, so that nothing is allocated on the way; one goroutine has it at a time.
 type solver struct {
-	p       *problem
-	offsets []colour.Lab // by sight: what the plain model leaves out (glow, glints) at the last exact look; nil for nothing
-	mixes   []Coefficients
-	parts   []*Coefficients
-	grads   []Gradient
-	mirrors []Mirror   // of the doses that were prepared, those of the cup last
-	byShine []Gradient // of each of them
-	of      []int      // which of the set each mirror belongs to, -1 for the cup's own
-	at, try state
-	doses   []float64           // of every bottle, and
-	cols    [][mostRows]float64 // what each does, when newcomers are rated
-	round   rounder
-}
-
-// state is a set of doses with what it comes to.
-type state struct {
-	x    [mostSet]float64
-	cost float64 // sum of squared residuals
-	r    [mostRows]float64
-	jac  [mostSet][mostRows]float64
+	p          *problem
+	offsets    []colour.Lab // by sight: what the plain model leaves out (glow, glints) at the last exact look; nil for nothing
+	mixes      []Coefficients
+	parts      []*Coefficients
+	grads      []Gradient
+	mirrors    []Mirror   // of the doses that were prepared, those of the cup last
+	byShine    []Gradient // of each of them
+	of         []int      // which of the set each mirror belongs to, -1 for the cup's own
+	least      fit.Least
+	even, most []float64           // of each of the set, for it
+	set        []int               // what Look looks at
+	doses      []float64           // of every bottle, and
+	cols       [][mostRows]float64 // what each does, when newcomers are rated
+	round      rounder
 }
 
 func (p *problem) solver() *solver {
 	most := len(p.bottles) + 1
 	return &solver{
 		p: p, mixes: make([]Coefficients, len(p.lenses)), parts: make([]*Coefficients, 0, most), grads: make([]Gradient, most),
-		byShine: make([]Gradient, most+len(p.strengths)),
+		byShine: make([]Gradient, most+len(p.strengths)), least: fit.Least{Gain: 1e-3, Enough: 1e-7},
 	}
 }
 
@@ -161,130 +153,38 @@ func (s *solver) slope(c *sight, set []int, more float64) colour.Lab {
 	return lab
 }
 
-// look fills in a state's residuals and its slope.
-func (s *solver) look(set []int, st *state) {
-	more := s.prepare(set, st.x[:len(set)])
-	st.cost = 0
+// Look fills in the residuals of doses of the set and how they change, as fit wants it.
+func (s *solver) Look(x, r []float64, by [][]float64) bool {
+	more := s.prepare(s.set, x)
 	for i := range s.p.sights {
 		c := &s.p.sights[i]
-		r := st.r[3*i : 3*i+3]
-		s.residual(i, s.slope(c, set, more), r)
-		st.cost += r[0]*r[0] + r[1]*r[1] + r[2]*r[2]
-		for j := range set {
-			c.weigh(&s.grads[j], st.jac[j][3*i:3*i+3])
+		s.residual(i, s.slope(c, s.set, more), r[3*i:3*i+3])
+		for j := range s.set {
+			c.weigh(&s.grads[j], by[j][3*i:3*i+3])
 		}
 	}
+	return true
 }
 
-// The doses are moved on a scale of proportions that turns even near nothing: what a dose does goes about with its logarithm.
+// The doses are moved on a scale of proportions that turns even near nothing.
 const evenBelow = 0.5 // steps
 
-// solve moves the doses from x until the residuals are least, none below nothing or above its most: Levenberg–Marquardt, projected.
-// held doses, the first of the set, stay as they are. x is overwritten.
+// solve moves the doses from x until the residuals are least, none below nothing or above its most. held doses, the first of the set,
+// stay as they are. x is overwritten.
 func (s *solver) solve(set []int, x []float64, held, rounds int) float64 {
-	n := len(set)
-	rows := 3 * len(s.p.sights)
-	at, try := &s.at, &s.try
-	copy(at.x[:n], x)
-	s.look(set, at)
-	damp := 1e-3
-	var a, l [mostSet][mostSet]float64
-	var g, step, scale [mostSet]float64
-	var free [mostSet]int
-	for range rounds {
-		if at.cost < 1e-7 {
-			break
-		}
-		m := 0
-		for j := held; j < n; j++ {
-			slope := 0.0
-			for k, r := range at.r[:rows] {
-				slope += at.jac[j][k] * r
-			}
-			if (at.x[j] <= 0 && slope >= 0) || (at.x[j] >= s.p.bottles[set[j]].most && slope <= 0) {
-				continue
-			}
-			free[m], scale[m], g[m] = j, at.x[j]+evenBelow, slope*(at.x[j]+evenBelow)
-			m++
-		}
-		if m == 0 {
-			break
-		}
-		for i := range m {
-			for j := range i + 1 {
-				sum := 0.0
-				for k := range rows {
-					sum += at.jac[free[i]][k] * at.jac[free[j]][k]
-				}
-				a[i][j] = sum * scale[i] * scale[j]
-			}
-		}
-		better := false
-		for range 5 {
-			for i := range m {
-				for j := range i + 1 {
-					l[i][j] = a[i][j]
-				}
-				l[i][i] += damp*a[i][i] + 1e-9
-				step[i] = -g[i]
-			}
-			cholesky(&l, &step, m)
-			copy(try.x[:n], at.x[:n])
-			moved := 0.0
-			for i := range m {
-				by := max(-mostTurn, min(mostTurn, step[i]))
-				j := free[i]
-				try.x[j] = max(0, min(s.p.bottles[set[j]].most, scale[i]*math.Exp(by)-evenBelow))
-				moved = max(moved, math.Abs(try.x[j]-at.x[j])/scale[i])
-			}
-			if moved < 1e-5 {
-				break
-			}
-			s.look(set, try)
-			if try.cost < at.cost {
-				better = at.cost-try.cost > 1e-3*at.cost
-				at, try = try, at
-				damp = max(damp/6, 1e-9)
-				break
-			}
-			damp *= 8
-		}
-		if !better {
-			break
-		}
+	s.set, s.even, s.most = set, s.even[:0], s.most[:0]
+	for _, b := range set {
+		s.even, s.most = append(s.even, evenBelow), append(s.most, s.p.bottles[b].most)
 	}
-	copy(x, at.x[:n])
-	return at.cost
+	s.least.Held, s.least.Rounds, s.least.Even, s.least.Most = held, rounds, s.even, s.most
+	return s.least.Find(s, x, 3*len(s.p.sights))
 }
 
-// mostTurn is how far a dose is moved at once, as the logarithm of a proportion.
-const mostTurn = 1.5
-
-// cholesky solves a·x = b in place for a symmetric positive matrix whose lower triangle is given.
-func cholesky(a *[mostSet][mostSet]float64, b *[mostSet]float64, n int) {
-	for i := range n {
-		for j := range i + 1 {
-			sum := a[i][j]
-			for k := range j {
-				sum -= a[i][k] * a[j][k]
-			}
-			if i == j {
-				a[i][i] = math.Sqrt(max(sum, 1e-300))
-			} else {
-				a[i][j] = sum / a[j][j]
-			}
-		}
-		for k := range i {
-			b[i] -= a[i][k] * b[k]
-		}
-		b[i] /= a[i][i]
-	}
-	for i := n - 1; i >= 0; i-- {
-		for k := i + 1; k < n; k++ {
-			b[i] -= a[k][i] * b[k]
-		}
-		b[i] /= a[i][i]
-	}
+// slopes gives how the residuals change by each dose of a set, until the next search.
+func (s *solver) slopes(set []int, x []float64) [][]float64 {
+	s.set = set
+	_, by := s.least.Look(s, x, 3*len(s.p.sights))
+	return by
 }
 
 // newcomer is a bottle that would lessen the residuals of a set, and about how much of it.
@@ -317,7 +217,7 @@ func (s *solver) newcomers(set []int, x []float64) []newcomer {
 		}
 	}
 	// The set's own directions, made square to each other; what is left of a newcomer beside them is what it brings.
-	var own [mostSet][]float64
+	var own [MostBottles][]float64
 	m := 0
 	for j := range n {
 		v := cols[set[j]][:rows]

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
@@ -121,15 +122,7 @@ func along00(from colour.Lab, d [3]float64, by float64) colour.Lab {
 	at := func(t float64) colour.Lab {
 		return colour.Lab{L: from.L + t*d[0], A: from.A + t*d[1], B: from.B + t*d[2]}
 	}
-	low, high := 0.0, 200.0
-	for range 50 {
-		if mid := (low + high) / 2; colour.DeltaE00(from, at(mid)) < by {
-			low = mid
-		} else {
-			high = mid
-		}
-	}
-	return at(low)
+	return at(fit.Halve(0, 200, 50, func(t float64) bool { return colour.DeltaE00(from, at(t)) >= by }))
 }
 
 // leastOff keeps the weight of an exact reading finite: less than any eye sees.

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 )
 
@@ -245,8 +246,7 @@ func (l *Light) polish(patches []patch) {
 	for i := range patches {
 		balanced[i] = times(&base, l.raw(&patches[i]))
 	}
-	change := [3][3]float64{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}
-	start := change
+	start := [3][3]float64{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}
 	const pull = 0.3
 	residuals := func(m *[3][3]float64, out []float64) []float64 {
 		out = out[:0]
@@ -273,93 +273,19 @@ func (l *Light) polish(patches []patch) {
 		}
 		return out
 	}
-	cost := func(r []float64) (sum float64) {
-		for _, v := range r {
-			sum += v * v
-		}
-		return sum
+	model := fit.Differences{
+		Residuals: func(x, r []float64) bool {
+			residuals(matrixOf(x), r[:0])
+			return true
+		},
+		Step: func(int, float64) float64 { return 1e-4 },
 	}
-	r := residuals(&change, nil)
-	damp := 1e-2
-	for range 12 {
-		var jac [9][]float64
-		for k := range 9 {
-			m := change
-			const h = 1e-4
-			m[k/3][k%3] += h
-			jac[k] = residuals(&m, nil)
-			for i := range jac[k] {
-				jac[k][i] = (jac[k][i] - r[i]) / h
-			}
-		}
-		var a [9][9]float64
-		var b [9]float64
-		for j := range 9 {
-			for k := range 9 {
-				for i := range r {
-					a[j][k] += jac[j][i] * jac[k][i]
-				}
-			}
-			for i := range r {
-				b[j] -= jac[j][i] * r[i]
-			}
-		}
-		improved := false
-		for range 6 {
-			n := a
-			for j := range 9 {
-				n[j][j] += damp * (a[j][j] + 1e-9)
-			}
-			step, ok := solveN(n[:], b)
-			if !ok {
-				break
-			}
-			m := change
-			for k := range 9 {
-				m[k/3][k%3] += step[k]
-			}
-			if next := residuals(&m, nil); cost(next) < cost(r) {
-				improved = cost(r)-cost(next) > 1e-6*cost(r)
-				change, r, damp = m, next, damp/4
-				l.Matrix = product(change, base)
-				break
-			}
-			damp *= 5
-		}
-		if !improved {
-			return
-		}
-	}
+	x := []float64{1, 0, 0, 0, 1, 0, 0, 0, 1}
+	least := fit.Least{Rounds: 12, Gain: 1e-6}
+	least.Find(model, x, 3*len(patches)+9)
+	l.Matrix = product(*matrixOf(x), base)
 }
 
-func solveN(a [][9]float64, b [9]float64) (x [9]float64, ok bool) {
-	const n = 9
-	for i := range n {
-		pivot := i
-		for k := i + 1; k < n; k++ {
-			if math.Abs(a[k][i]) > math.Abs(a[pivot][i]) {
-				pivot = k
-			}
-		}
-		a[i], a[pivot] = a[pivot], a[i]
-		b[i], b[pivot] = b[pivot], b[i]
-		if math.Abs(a[i][i]) < 1e-12 {
-			return x, false
-		}
-		for k := i + 1; k < n; k++ {
-			f := a[k][i] / a[i][i]
-			for j := i; j < n; j++ {
-				a[k][j] -= f * a[i][j]
-			}
-			b[k] -= f * b[i]
-		}
-	}
-	for i := n - 1; i >= 0; i-- {
-		x[i] = b[i]
-		for j := i + 1; j < n; j++ {
-			x[i] -= a[i][j] * x[j]
-		}
-		x[i] /= a[i][i]
-	}
-	return x, true
+func matrixOf(x []float64) *[3][3]float64 {
+	return &[3][3]float64{{x[0], x[1], x[2]}, {x[3], x[4], x[5]}, {x[6], x[7], x[8]}}
 }

@@ -294,32 +294,18 @@ func (c *census) label() {
 // gather makes blobs of neighbouring pixels that are alike.
 func (c *census) gather(like func(i, k int32) bool) {
 	seen := make([]bool, len(c.on))
-	var todo []int32
 	for i := range c.on {
 		if !c.on[i] || seen[i] {
 			continue
 		}
-		var b blob
-		todo = append(todo[:0], int32(i))
 		seen[i] = true
-		for len(todo) > 0 {
-			k := todo[len(todo)-1]
-			todo = todo[:len(todo)-1]
-			b.at = append(b.at, k)
-			x, y := int(k)%c.w, int(k)/c.w
-			for _, d := range [4][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
-				u, v := x+d[0], y+d[1]
-				if u < 0 || v < 0 || u >= c.w || v >= c.h {
-					continue
-				}
-				n := int32(v*c.w + u)
-				if c.on[n] && !seen[n] && like(k, n) {
-					seen[n] = true
-					todo = append(todo, n)
-				}
+		c.parts = append(c.parts, blob{at: flood(c.w, len(c.on), int32(i), func(k, n int32) bool {
+			if !c.on[n] || seen[n] || !like(k, n) {
+				return false
 			}
-		}
-		c.parts = append(c.parts, b)
+			seen[n] = true
+			return true
+		})})
 	}
 }
 

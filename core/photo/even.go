@@ -3,6 +3,8 @@ package photo
 import (
 	"math"
 	"slices"
+
+	"cloudburst/core/fit"
 )
 
 // Even is how the light falls off over a photo: a quadratic in the log of the luminance, fitted over the paper. The zero
@@ -104,24 +106,15 @@ func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 		if group[i] != 0 || !flat(i) {
 			continue
 		}
-		sizes = append(sizes, 0)
-		id := len(sizes)
-		todo := []int{i}
+		id := len(sizes) + 1
 		group[i] = id
-		for len(todo) > 0 {
-			k := todo[len(todo)-1]
-			todo = todo[:len(todo)-1]
-			sizes[id-1]++
-			for _, n := range [4]int{k - 1, k + 1, k - across, k + across} {
-				if n < 0 || n >= len(cells) || (n == k-1 && k%across == 0) || (n == k+1 && n%across == 0) {
-					continue
-				}
-				if group[n] == 0 && flat(n) && alike(k, n) {
-					group[n] = id
-					todo = append(todo, n)
-				}
+		sizes = append(sizes, len(flood(across, len(cells), int32(i), func(k, n int32) bool {
+			if group[n] != 0 || !flat(int(n)) || !alike(int(k), int(n)) {
+				return false
 			}
-		}
+			group[n] = id
+			return true
+		})))
 	}
 	votes := make([]int, len(sizes)+1)
 	by := make([]bool, len(cells))
@@ -249,36 +242,15 @@ func dot6(a, b [6]float64) (sum float64) {
 	return sum
 }
 
-// solve6 solves a small system by elimination with pivots.
+// solve6 solves a small system.
 func solve6(a [6][6]float64, b [6]float64) (x [6]float64, ok bool) {
-	for i := range 6 {
-		pivot := i
-		for k := i + 1; k < 6; k++ {
-			if math.Abs(a[k][i]) > math.Abs(a[pivot][i]) {
-				pivot = k
-			}
-		}
-		a[i], a[pivot] = a[pivot], a[i]
-		b[i], b[pivot] = b[pivot], b[i]
-		if math.Abs(a[i][i]) < 1e-9 {
-			return x, false
-		}
-		for k := i + 1; k < 6; k++ {
-			f := a[k][i] / a[i][i]
-			for j := i; j < 6; j++ {
-				a[k][j] -= f * a[i][j]
-			}
-			b[k] -= f * b[i]
-		}
+	var rows []float64
+	for i := range a {
+		rows = append(rows, a[i][:]...)
 	}
-	for i := 5; i >= 0; i-- {
-		x[i] = b[i]
-		for j := i + 1; j < 6; j++ {
-			x[i] -= a[i][j] * x[j]
-		}
-		x[i] /= a[i][i]
-	}
-	return x, true
+	got, ok := fit.Solve(rows, b[:])
+	copy(x[:], got)
+	return x, ok
 }
 
 // mostMixed is how much the paper's hue may change over the picture, as a log ratio.

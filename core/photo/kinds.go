@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 )
 
@@ -70,7 +71,7 @@ func (c *census) parted(k kind, few int) []kind {
 		return []kind{k}
 	}
 	// The two hues that lie furthest apart in it give the way to look along.
-	var mid, far [3]float64
+	var mid [3]float64
 	for _, o := range all {
 		for ch := range 3 {
 			mid[ch] += o.hue[ch] / float64(len(all))
@@ -87,16 +88,7 @@ func (c *census) parted(k kind, few int) []kind {
 			}
 		}
 	}
-	far = [3]float64{1, 0.31, -0.73}
-	for range 40 {
-		var to [3]float64
-		for i := range 3 {
-			for j := range 3 {
-				to[i] += cov[i][j] * far[j]
-			}
-		}
-		far = unit(to)
-	}
+	far := fit.Widest(cov)
 	hue := func(o one) float64 { return dot3(o.hue, far) }
 	size := func(o one) float64 { return o.size }
 	whole := func(o one) bool { return o.whole }

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 )
 
@@ -107,16 +108,11 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 	clipped := w.clippedShare() > 0.02
 	pins := []Disc{white.Disc, grey.Disc}
 	solve := func(set func(float64), from, to float64) {
-		for range 24 {
-			mid := (from + to) / 2
-			set(mid)
+		fit.Halve(from, to, 24, func(x float64) bool {
+			set(x)
 			l.made = nil
-			if ratio() > 0 {
-				from = mid
-			} else {
-				to = mid
-			}
-		}
+			return ratio() <= 0
+		})
 	}
 	for range 3 { // the evenness hangs on the curve, and the curve on the evenness
 		l.made = nil

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 )
@@ -147,16 +148,8 @@ func misfit(one, other Look, haze float64, m model) float64 {
 	}
 	rising := m(one, haze, high) > m(one, haze, low)
 	for ch := range 3 {
-		a, b := low, high
-		for range 40 {
-			mid := (a + b) / 2
-			if (m(one, haze, mid) < want[ch]) == rising {
-				a = mid
-			} else {
-				b = mid
-			}
-		}
-		fitted[ch], got[ch] = m(one, haze, (a+b)/2), m(other, haze, (a+b)/2)
+		at := fit.Halve(low, high, 40, func(x float64) bool { return (m(one, haze, x) < want[ch]) != rising })
+		fitted[ch], got[ch] = m(one, haze, at), m(other, haze, at)
 	}
 	return colour.DeltaE00(other.Lab, rgbOf(got).Lab()) + colour.DeltaE00(one.Lab, rgbOf(fitted).Lab())
 }

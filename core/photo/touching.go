@@ -102,32 +102,19 @@ func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out [
 	for _, i := range at {
 		of[i] = int16(1 + like([3]float64{float64(c.diff[0][i]), float64(c.diff[1][i]), float64(c.diff[2][i])}))
 	}
-	var todo []int32
 	for _, i := range at {
 		g := of[i]
 		if g <= 0 {
 			continue
 		}
-		s := split{group: int(g) - 1}
-		todo = append(todo[:0], i)
 		of[i] = -1
-		for len(todo) > 0 {
-			k := todo[len(todo)-1]
-			todo = todo[:len(todo)-1]
-			s.at = append(s.at, k)
-			x, y := int(k)%c.w, int(k)/c.w
-			for _, d := range [4][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
-				u, v := x+d[0], y+d[1]
-				if u < 0 || v < 0 || u >= c.w || v >= c.h {
-					continue
-				}
-				if n := int32(v*c.w + u); of[n] == g {
-					of[n] = -1
-					todo = append(todo, n)
-				}
+		out = append(out, split{group: int(g) - 1, at: flood(c.w, len(of), i, func(_, n int32) bool {
+			if of[n] != g {
+				return false
 			}
-		}
-		out = append(out, s)
+			of[n] = -1
+			return true
+		})})
 	}
 	for _, i := range at {
 		of[i] = 0

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -52,15 +53,13 @@ func SideBySide(one, other string, shelf Shelf) (Beside, error) {
 	doseA := a.Middling()
 	mixA, want := strength(&a, doseA)
 	doseB := b.Middling()
-	low, high := doseB.Value/256, doseB.Value*256
-	for range 50 {
-		doseB.Value = math.Sqrt(low * high)
-		if _, s := strength(&b, doseB); s < want {
-			low = doseB.Value
-		} else {
-			high = doseB.Value
-		}
-	}
+	usual := doseB.Value
+	octaves := fit.Halve(-8, 8, 50, func(octaves float64) bool {
+		doseB.Value = usual * math.Exp2(octaves)
+		_, s := strength(&b, doseB)
+		return s >= want
+	})
+	doseB.Value = usual * math.Exp2(octaves)
 	mixB, _ := strength(&b, doseB)
 	if mixA == nil || mixB == nil {
 		return Beside{}, fault("other", "these two can't be brought to one strength")

@@ -8,6 +8,7 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/fit"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -536,133 +537,56 @@ func polish(c *Cup, free []int, shelf Shelf, cost func() (float64, error)) error
 	return nil
 }
 
-// solve moves the free doses, none below zero, until the cup looks as wanted in every look: Levenberg–Marquardt on
-// Lab with chroma weighed down as the eye does, the Jacobian by differences.
+// solve moves the free doses, none below zero, until the cup looks as wanted in every look: the least of Lab with chroma weighed down
+// as the eye does.
 func solve(c *Cup, free []int, looks []kept, wanted []colour.Lab, shelf Shelf) error {
 	if len(free) == 0 {
 		return nil
 	}
-	residual := func() ([]float64, error) {
-		m, err := Stir(c, shelf)
-		if err != nil {
-			return nil, err
+	var failed error
+	x, even, most := make([]float64, len(free)), make([]float64, len(free)), make([]float64, len(free))
+	for j, i := range free {
+		m := shelf[c.Doses[i].Material]
+		x[j] = c.Doses[i].Amount.Value
+		most[j] = mostDose(c.Doses[i], &m, c.Volume.ML)
+		even[j] = max(m.Middling().Times(c.Volume.ML/measure.CupML).Value, 1e-6) / 10
+	}
+	residuals := func(x, r []float64) bool {
+		for j, i := range free {
+			c.Doses[i].Amount.Value = x[j]
 		}
-		var r []float64
+		m, err := Stir(c, shelf)
+		if err != nil { // more than a cup takes
+			failed = err
+			return false
+		}
+		n := 0
 		for i, l := range looks {
 			if l.free {
 				continue
 			}
 			lab, w := m.Colour(l.is), wanted[i]
 			sc := 1 + 0.045*w.Chroma()
-			r = append(r, lab.L-w.L, (lab.A-w.A)/sc, (lab.B-w.B)/sc)
+			r[n], r[n+1], r[n+2] = lab.L-w.L, (lab.A-w.A)/sc, (lab.B-w.B)/sc
+			n += 3
 		}
-		return r, nil
+		return true
 	}
-	cost := func(r []float64) (sum float64) {
-		for _, v := range r {
-			sum += v * v
+	rows := 0
+	for _, l := range looks {
+		if !l.free {
+			rows += 3
 		}
-		return sum
 	}
-	scale, most := make([]float64, len(free)), make([]float64, len(free))
+	least := fit.Least{Gain: 1e-6, Even: even, Most: most}
+	step := func(j int, x float64) float64 { return 1e-3 * max(x, even[j]) }
+	if math.IsInf(least.Find(fit.Differences{Residuals: residuals, Step: step}, x, rows), 1) {
+		return failed
+	}
 	for j, i := range free {
-		m := shelf[c.Doses[i].Material]
-		most[j] = mostDose(c.Doses[i], &m, c.Volume.ML)
-		scale[j] = max(m.Middling().Times(c.Volume.ML/measure.CupML).Value, 1e-6)
-	}
-	r, err := residual()
-	if err != nil {
-		return err
-	}
-	damp := 1e-2
-	for range 60 {
-		jac := make([][]float64, len(free))
-		for j, i := range free {
-			x := c.Doses[i].Amount.Value
-			h := 1e-3 * max(x, scale[j]/10)
-			c.Doses[i].Amount.Value = x + h
-			up, err := residual()
-			c.Doses[i].Amount.Value = x
-			if err != nil {
-				return err
-			}
-			jac[j] = make([]float64, len(r))
-			for k := range r {
-				jac[j][k] = (up[k] - r[k]) / h * scale[j]
-			}
-		}
-		improved := false
-		for range 8 {
-			step := normal(jac, r, damp)
-			old := make([]float64, len(free))
-			for j, i := range free {
-				old[j] = c.Doses[i].Amount.Value
-				c.Doses[i].Amount.Value = min(most[j], max(0, old[j]-step[j]*scale[j]))
-			}
-			next, err := residual()
-			if err == nil && cost(next) < cost(r)-1e-12 {
-				improved = cost(r)-cost(next) > 1e-6*cost(r)
-				r, damp = next, damp/3
-				break
-			}
-			for j, i := range free { // refused, or more than a cup takes
-				c.Doses[i].Amount.Value = old[j]
-			}
-			damp *= 4
-		}
-		if !improved {
-			break
-		}
+		c.Doses[i].Amount.Value = x[j]
 	}
 	return nil
-}
-
-// normal solves (JᵀJ + damp·diag)·x = Jᵀr by elimination; the systems are small.
-func normal(jac [][]float64, r []float64, damp float64) []float64 {
-	n := len(jac)
-	a := make([][]float64, n)
-	for i := range a {
-		a[i] = make([]float64, n+1)
-		for j := range n {
-			for k := range r {
-				a[i][j] += jac[i][k] * jac[j][k]
-			}
-		}
-		for k := range r {
-			a[i][n] += jac[i][k] * r[k]
-		}
-	}
-	for i := range a {
-		a[i][i] += damp*a[i][i] + 1e-9
-	}
-	for i := range n {
-		p := i
-		for j := i + 1; j < n; j++ {
-			if math.Abs(a[j][i]) > math.Abs(a[p][i]) {
-				p = j
-			}
-		}
-		a[i], a[p] = a[p], a[i]
-		if a[i][i] == 0 {
-			continue
-		}
-		for j := range n {
-			if j == i {
-				continue
-			}
-			f := a[j][i] / a[i][i]
-			for k := i; k <= n; k++ {
-				a[j][k] -= f * a[i][k]
-			}
-		}
-	}
-	x := make([]float64, n)
-	for i := range x {
-		if a[i][i] != 0 {
-			x[i] = a[i][n] / a[i][i]
-		}
-	}
-	return x
 }
 
 // weakestCut is the least share of a bottle in a dilution.
