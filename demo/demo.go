@@ -64,7 +64,7 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err != nil {
 		return err
 	}
-	_, err = sh.NewCup(ctx, recipe.Vessel{Cup: saved.Cup}, &saved)
+	_, err = sh.NewCup(ctx, recipe.Live{Cup: saved.Cup}, &saved)
 	return err
 }
 
@@ -177,7 +177,7 @@ func addBatches(ctx context.Context, sh *store.Shop) error {
 		}
 		batch := recipe.Batch{PouredOn: b.day, Volume: v, Verdict: b.verdict, RestedHours: b.rested}
 		for _, g := range b.goes {
-			batch.Goes = append(batch.Goes, recipe.Go{Doses: g})
+			batch.Goes = append(batch.Goes, recipe.Addition{Doses: g})
 		}
 		if _, err := sh.AddBatch(ctx, b.recipe, 1, batch); err != nil {
 			return fmt.Errorf("demo: batch of %s: %w", b.recipe, err)

@@ -48,7 +48,7 @@ func addBaits(ctx context.Context, sh *store.Shop) error {
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", uid, err)
 		}
-		c, err := sh.NewCup(ctx, recipe.Vessel{Cup: r.Cup}, &r)
+		c, err := sh.NewCup(ctx, recipe.Live{Cup: r.Cup}, &r)
 		if err != nil {
 			return err
 		}

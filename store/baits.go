@@ -123,7 +123,7 @@ type Pour struct {
 func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (SavedBait, error) {
 	err := sh.change(ctx, func(tx *sql.Tx) error {
 		for _, p := range pours {
-			uid, err := newCup(ctx, tx, sh.id, NamedCup{Vessel: recipe.Vessel{Cup: p.Cup}}, p.From.UID, p.From.Revision)
+			uid, err := newCup(ctx, tx, sh.id, NamedCup{Live: recipe.Live{Cup: p.Cup}}, p.From.UID, p.From.Revision)
 			if err != nil {
 				return err
 			}

@@ -96,7 +96,7 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt, &b.Kept); err != nil {
 			return err
 		}
-		b.PouredOn, b.Goes = day.Format(time.DateOnly), []recipe.Go{}
+		b.PouredOn, b.Goes = day.Format(time.DateOnly), []recipe.Addition{}
 		list = append(list, b)
 		return nil
 	})
@@ -126,7 +126,7 @@ func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
 			return nil
 		}
 		for len(b.Goes) < number {
-			b.Goes = append(b.Goes, recipe.Go{Doses: []recipe.Dose{}})
+			b.Goes = append(b.Goes, recipe.Addition{Doses: []recipe.Dose{}})
 		}
 		b.Goes[number-1].Doses = append(b.Goes[number-1].Doses, d)
 		return nil

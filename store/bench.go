@@ -14,21 +14,21 @@ import (
 
 // BenchCup is a cup on the bench: its contents, where it stands in its own history, and the recipe it belongs to.
 type BenchCup struct {
-	UID            string        `json:"uid"`
-	Cup            recipe.Vessel `json:"cup"`
-	Head           int           `json:"head" doc:"Counts the steps taken; send it with a step that sets something"`
-	CanUndo        bool          `json:"canUndo"`
-	CanRedo        bool          `json:"canRedo"`
-	RecipeUID      string        `json:"recipeUID,omitempty"`
-	RecipeRevision int           `json:"recipeRevision,omitempty"`
-	Own            string        `json:"own,omitempty" doc:"The name that it was given"`
-	Kept           Kept          `json:"kept" enum:"here,away,deleted"`
-	Merged         bool          `json:"merged" doc:"Another device changed this cup since it was last seen here"`
+	UID            string      `json:"uid"`
+	Cup            recipe.Live `json:"cup"`
+	Head           int         `json:"head" doc:"Counts the steps taken; send it with a step that sets something"`
+	CanUndo        bool        `json:"canUndo"`
+	CanRedo        bool        `json:"canRedo"`
+	RecipeUID      string      `json:"recipeUID,omitempty"`
+	RecipeRevision int         `json:"recipeRevision,omitempty"`
+	Own            string      `json:"own,omitempty" doc:"The name that it was given"`
+	Kept           Kept        `json:"kept" enum:"here,away,deleted"`
+	Merged         bool        `json:"merged" doc:"Another device changed this cup since it was last seen here"`
 }
 
 // NewCup puts a cup on the bench, on its own or poured from a recipe.
-func (sh *Shop) NewCup(ctx context.Context, c recipe.Vessel, from *SavedRecipe) (BenchCup, error) {
-	uids, err := sh.NewCups(ctx, []NamedCup{{Vessel: c}}, from)
+func (sh *Shop) NewCup(ctx context.Context, c recipe.Live, from *SavedRecipe) (BenchCup, error) {
+	uids, err := sh.NewCups(ctx, []NamedCup{{Live: c}}, from)
 	if err != nil {
 		return BenchCup{}, err
 	}
@@ -37,7 +37,7 @@ func (sh *Shop) NewCup(ctx context.Context, c recipe.Vessel, from *SavedRecipe) 
 
 // NamedCup is a cup with the name that it goes by; empty where it goes by its recipe or contents.
 type NamedCup struct {
-	recipe.Vessel
+	recipe.Live
 	Name string
 }
 
@@ -83,7 +83,7 @@ func (sh *Shop) NewCups(ctx context.Context, cups []NamedCup, from *SavedRecipe)
 }
 
 func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, revision any) (string, error) {
-	start, err := asJSON(c.Vessel)
+	start, err := asJSON(c.Live)
 	if err != nil {
 		return "", err
 	}
@@ -95,12 +95,12 @@ func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, 
 
 // CupLabel is a cup on the bench, in short.
 type CupLabel struct {
-	UID       string        `json:"uid"`
-	Cup       recipe.Vessel `json:"cup"`
-	Recipe    string        `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
-	TouchedAt time.Time     `json:"touchedAt"`
-	Own       string        `json:"own,omitempty" doc:"The name that it was given"`
-	Kept      Kept          `json:"kept" enum:"here,away,deleted"`
+	UID       string      `json:"uid"`
+	Cup       recipe.Live `json:"cup"`
+	Recipe    string      `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
+	TouchedAt time.Time   `json:"touchedAt"`
+	Own       string      `json:"own,omitempty" doc:"The name that it was given"`
+	Kept      Kept        `json:"kept" enum:"here,away,deleted"`
 }
 
 const cupLabels = `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at, c.name, c.kept
@@ -148,7 +148,7 @@ func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]Cup
 }
 
 // Steps lists what was done to a cup so far, with its contents at the start. What was undone is left out.
-func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Vessel, steps []recipe.Timed, err error) {
+func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Live, steps []recipe.Timed, err error) {
 	var doc []byte
 	var head int
 	if err = sh.db.QueryRowContext(ctx, "SELECT start, head FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&doc, &head); err != nil {
@@ -166,7 +166,7 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Vessel, ste
 		var step, after []byte
 		var t recipe.Timed
 		var taken time.Time
-		var v recipe.Vessel
+		var v recipe.Live
 		if err := rows.Scan(&step, &after, &taken); err != nil {
 			return start, nil, err
 		}
@@ -268,7 +268,7 @@ func takeHold(ctx context.Context, tx *sql.Tx, shop int64, uid string, seen int)
 }
 
 // put writes a step down. What was undone is given up once something new is done.
-func (h *held) put(ctx context.Context, tx *sql.Tx, step recipe.Step, after recipe.Vessel, other, otherHead any) error {
+func (h *held) put(ctx context.Context, tx *sql.Tx, step recipe.Step, after recipe.Live, other, otherHead any) error {
 	stepDoc, err := asJSON(step)
 	if err != nil {
 		return err
@@ -326,7 +326,7 @@ func (sh *Shop) Split(ctx context.Context, uid string, seen int, share float64) 
 // Merge pours a share of another cup into this one, all of it for 1; then the other leaves the bench.
 func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, share float64) (BenchCup, error) {
 	if from == uid {
-		return BenchCup{}, &recipe.Fault{Field: "other", Says: "A cup can't be poured into itself; choose another one."}
+		return BenchCup{}, &measure.Fault{Field: "other", Says: "A cup can't be poured into itself; choose another one."}
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {

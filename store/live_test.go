@@ -16,7 +16,7 @@ import (
 func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	a, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	a, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	whole := a.Cup
 	second, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
@@ -59,7 +59,7 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	back, err := sh.Cup(ctx, second)
 	require.NoError(t, err)
 	assert.Equal(t, b.Cup, back.Cup)
-	var f *recipe.Fault
+	var f *measure.Fault
 	_, err = sh.Merge(ctx, a.UID, a.Head, a.UID, 1)
 	assert.ErrorAs(t, err, &f)
 	_, err = sh.Split(ctx, a.UID, a.Head, 1)
@@ -71,7 +71,7 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 func TestStepsAreReadBackInOrder(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	for i, ms := range []int64{1_000, 2_000, 90_000} {
 		s := drip("clear-blue", i+1)
@@ -81,7 +81,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 	}
 	start, steps, err := sh.Steps(ctx, b.UID)
 	require.NoError(t, err)
-	goes := recipe.Goes(start.Cup, steps)
+	goes := recipe.Additions(start.Cup, steps)
 	require.Len(t, goes, 2, "a pause splits them")
 	assert.Equal(t, "3 drops", goes[0].Doses[0].Typed)
 	_, err = sh.Rewind(ctx, b.UID, b.Head, -1)
@@ -159,7 +159,7 @@ func TestAKitAndVersions(t *testing.T) {
 	kit.Heaped = 9
 	assert.Error(t, sh.SetKit(ctx, kit, revision+1))
 
-	b, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	_, err = sh.Step(ctx, b.UID, 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 knives"})
 	assert.Error(t, err)

@@ -28,7 +28,7 @@ import (
 func TestALateRetryOfWhatWasUndoneDoesNotCount(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	tap := Once(ctx, "the-late-tap", "tap")
 	b, err = sh.Step(tap, b.UID, 0, drip("clear-blue", 3))
@@ -48,9 +48,9 @@ func TestALateRetryOfWhatWasUndoneDoesNotCount(t *testing.T) {
 func TestARefusedMergeChangesNothing(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	a, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	a, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	other, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	other, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	for range 3 {
 		_, err = sh.Merge(ctx, a.UID, 7, other.UID, 0.5)
@@ -77,7 +77,7 @@ func TestARefusedMergeChangesNothing(t *testing.T) {
 func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	bad := recipe.Step{Kind: recipe.SetVolume, Typed: "lots"}
 	_, err = sh.Step(ctx, b.UID, 0, drip("clear-blue", 1), drip("clear-red", 1), bad)
@@ -89,7 +89,7 @@ func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, now.Head, "each can be undone")
 
-	_, err = sh.NewCups(ctx, []NamedCup{{Vessel: recipe.Vessel{Cup: reddish(t)}}, {Vessel: recipe.Vessel{Cup: recipe.Cup{Plastisol: "gone"}}}}, nil)
+	_, err = sh.NewCups(ctx, []NamedCup{{Live: recipe.Live{Cup: reddish(t)}}, {Live: recipe.Live{Cup: recipe.Cup{Plastisol: "gone"}}}}, nil)
 	assert.Error(t, err)
 	_, err = sh.AddReference(ctx, "Bag", "", make([]Pin, MaxPins+1)...)
 	assert.ErrorIs(t, err, ErrTooMany)
@@ -109,11 +109,11 @@ func TestEveryChangeSentAgainCountsOnce(t *testing.T) {
 		count func(ctx context.Context, sh *Shop) (int, error)
 	}{
 		"cup": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+			_, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 			return err
 		}, countCups},
 		"cups": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.NewCups(ctx, []NamedCup{{Vessel: recipe.Vessel{Cup: reddish(t)}}}, nil)
+			_, err := sh.NewCups(ctx, []NamedCup{{Live: recipe.Live{Cup: reddish(t)}}}, nil)
 			return err
 		}, countCups},
 		"recipe": {func(ctx context.Context, sh *Shop) error {
@@ -190,9 +190,9 @@ func countReferences(ctx context.Context, sh *Shop) (int, error) {
 func TestOneActionIsOneTransaction(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := Once(t.Context(), "two-in-one", "two")
-	_, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	_, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	_, err = sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	_, err = sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	assert.ErrorContains(t, err, "two transactions")
 }
 
@@ -229,9 +229,9 @@ func TestListsAreReadInParts(t *testing.T) {
 		r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R" + strconv.Itoa(i), Cup: reddish(t)}, 0, "", "")
 		require.NoError(t, err)
 		of = r.UID
-		_, err = sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, &r)
+		_, err = sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, &r)
 		require.NoError(t, err)
-		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []recipe.Go{{Doses: r.Doses}}})
+		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []recipe.Addition{{Doses: r.Doses}}})
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
@@ -296,7 +296,7 @@ func TestListsAreReadInParts(t *testing.T) {
 		assert.Len(t, seen, 25, what)
 		for _, bad := range []string{"x", "!!!!", "AAAA", strings.Repeat("A", 300)} {
 			_, _, err := read(Page{Most: 7, After: bad})
-			var f *recipe.Fault
+			var f *measure.Fault
 			assert.True(t, errors.As(err, &f), "%s: %q gives %v", what, bad, err)
 		}
 	}
@@ -391,10 +391,10 @@ func TestABaitNamesOnlyCupsThatAreThere(t *testing.T) {
 	ctx := t.Context()
 	for _, uid := range []string{"nope", "größe", "a\x00", strings.Repeat("x", 70)} {
 		_, err := sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", uid))
-		var f *recipe.Fault
+		var f *measure.Fault
 		assert.ErrorAs(t, err, &f, "%q", uid)
 	}
-	cup, err := sh.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, nil)
+	cup, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	b, err := sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", cup.UID))
 	require.NoError(t, err)
@@ -439,7 +439,7 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		for i := range 60 {
 			drops := float64(1 + i%9)
 			_, err := sh.AddBatch(ctx, r.UID, 1, recipe.Batch{
-				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []recipe.Go{{Doses: []recipe.Dose{recipe.DripOf("clear-red", drops)}}},
+				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []recipe.Addition{{Doses: []recipe.Dose{recipe.DripOf("clear-red", drops)}}},
 			})
 			assert.NoError(t, err)
 		}

@@ -104,7 +104,7 @@ func TestBadRecipesAreNotStored(t *testing.T) {
 		r := recipe.Recipe{Name: "R", Cup: reddish(t)}
 		spoil(&r)
 		_, err := sh.SaveRecipe(t.Context(), r, 0, "", "")
-		var f *recipe.Fault
+		var f *measure.Fault
 		assert.True(t, errors.As(err, &f), "%v", err)
 	}
 	list, err := sh.Recipes(t.Context(), "", Page{Most: 9})
@@ -118,7 +118,7 @@ func drip(material string, n int) recipe.Step {
 
 func TestACupRemembersEveryStep(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(t.Context(), recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
@@ -159,7 +159,7 @@ func TestACupRemembersEveryStep(t *testing.T) {
 
 func TestTwoDevicesOnOneCup(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), recipe.Vessel{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(t.Context(), recipe.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	var wg sync.WaitGroup
 	for range 4 {
@@ -191,7 +191,7 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	require.NoError(t, err)
 	b := recipe.Batch{
 		PouredOn: "2026-02-29", Volume: r.Volume, Verdict: "a touch too dark", RestedHours: 36.5, Photo: ph.UID,
-		Goes: []recipe.Go{
+		Goes: []recipe.Addition{
 			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
 			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
 		},
@@ -205,7 +205,7 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	assert.Equal(t, "R", saved.RecipeName)
 	_, err = sh.AddBatch(t.Context(), r.UID, 9, b)
 	assert.ErrorIs(t, err, ErrNotFound)
-	b.Goes, b.Photo, b.PouredOn = []recipe.Go{}, "", "2026-03-01"
+	b.Goes, b.Photo, b.PouredOn = []recipe.Addition{}, "", "2026-03-01"
 	clear, err := sh.AddBatch(t.Context(), r.UID, 1, b)
 	require.NoError(t, err)
 	all, err := sh.Batches(t.Context(), "", Page{Most: 9})
@@ -250,7 +250,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	ctx := t.Context()
 	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
-	cup, err := ours.NewCup(ctx, recipe.Vessel{Cup: reddish(t)}, &r)
+	cup, err := ours.NewCup(ctx, recipe.Live{Cup: reddish(t)}, &r)
 	require.NoError(t, err)
 	ph, err := ours.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)
@@ -259,7 +259,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	require.NoError(t, ours.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}))
 	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
-	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []recipe.Go{}}
+	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []recipe.Addition{}}
 	_, err = ours.AddBatch(ctx, r.UID, 1, batch)
 	require.NoError(t, err)
 

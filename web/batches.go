@@ -76,10 +76,10 @@ type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []recipe.Go{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
+	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []recipe.Addition{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
-		return b, &recipe.Fault{Field: "volume", Says: err.Error()}
+		return b, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
@@ -90,12 +90,12 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 		return b, err
 	}
 	for i, g := range in.Goes {
-		round := recipe.Go{Doses: []recipe.Dose{}}
+		round := recipe.Addition{Doses: []recipe.Dose{}}
 		for j, d := range g.Doses {
 			m := shelf[d.Material]
 			amount, err := kit.ParseDose(d.Typed, m.Form(), b.Volume.ML)
 			if err != nil {
-				return b, &recipe.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
+				return b, &measure.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
 			}
 			round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
 		}

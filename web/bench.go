@@ -97,7 +97,7 @@ func (a *api) benchRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		b, err := a.shop.NewCup(ctx, recipe.Vessel{Cup: cup}, from)
+		b, err := a.shop.NewCup(ctx, recipe.Live{Cup: cup}, from)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
@@ -161,7 +161,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 		}
 		to, err := measure.ParseVolume(volume)
 		if err != nil {
-			return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
+			return recipe.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 		}
 		kit, _, err := a.shop.Kit(ctx)
 		if err != nil {
@@ -178,14 +178,14 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 	}
 	v, err := measure.ParseVolume(volume)
 	if err != nil {
-		return recipe.Cup{}, nil, &recipe.Fault{Field: "volume", Says: err.Error()}
+		return recipe.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	list, err := a.shop.Materials(ctx)
 	if err != nil {
 		return recipe.Cup{}, nil, err
 	}
 	if len(list) == 0 || list[0].Plastisol == nil {
-		return recipe.Cup{}, nil, &recipe.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
+		return recipe.Cup{}, nil, &measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
 	}
 	return recipe.Cup{Volume: v, Plastisol: list[0].UID, Doses: []recipe.Dose{}}, nil, nil
 }
@@ -239,7 +239,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		slog.Error("a cup can't be shown", "cup", b.UID, "err", err)
 		shown = state
 		shown.Trouble = "This cup can't be worked out as it is. Undo the last step, or change what is in it; nothing of it was lost."
-		var f *recipe.Fault
+		var f *measure.Fault
 		if errors.As(err, &f) {
 			shown.Trouble = "This cup can't be worked out as it is: " + f.Says
 		}
@@ -281,7 +281,7 @@ func (a *api) show(state *BenchState, shelf recipe.Shelf, kit measure.Kit, left,
 		return err
 	})
 	state.Flakes = mix.Legibility(at)
-	state.OneMore, err = cup.OneMore(mix, shelf, kit, at)
+	state.OneMore, err = recipe.More(cup, mix, shelf, kit, at)
 	return errors.Join(drawing.Wait(), err)
 }
 

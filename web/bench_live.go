@@ -22,9 +22,9 @@ type CupCard struct {
 
 // CountLog is what went into a cup, go by go.
 type CountLog struct {
-	Goes []recipe.Go    `json:"goes" nullable:"false"`
-	Sum  []recipe.Dose  `json:"sum" nullable:"false"`
-	Log  []recipe.Timed `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
+	Goes []recipe.Addition `json:"goes" nullable:"false"`
+	Sum  []recipe.Dose     `json:"sum" nullable:"false"`
+	Log  []recipe.Timed    `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
 }
 
 // liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
@@ -96,7 +96,7 @@ func (a *api) liveRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		log := CountLog{Goes: recipe.Goes(start.Cup, steps), Log: steps}
+		log := CountLog{Goes: recipe.Additions(start.Cup, steps), Log: steps}
 		if log.Sum = recipe.Sum(log.Goes, shelf); log.Sum == nil {
 			log.Sum = []recipe.Dose{}
 		}

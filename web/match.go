@@ -221,7 +221,7 @@ func (a *api) matchRoutes() {
 	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
 		var cups []store.NamedCup
 		for _, c := range in.Body.Cups {
-			cups = append(cups, store.NamedCup{Name: c.Name, Vessel: recipe.Vessel{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
+			cups = append(cups, store.NamedCup{Name: c.Name, Live: recipe.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
 		}
 		out := &poured{}
 		var err error
@@ -258,7 +258,7 @@ func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, recipe.Shel
 	}
 	volume, err := measure.ParseVolume(cmp.Or(strings.TrimSpace(ask.Volume), "1 cup"))
 	if err != nil {
-		return none(&recipe.Fault{Field: "volume", Says: err.Error()})
+		return none(&measure.Fault{Field: "volume", Says: err.Error()})
 	}
 	w := &match.Wish{Cup: recipe.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough}
 	for i := range ask.Readings {
@@ -301,7 +301,7 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *Allow, inCup bool) e
 	}
 	w.PriceOf = func(uid string) float64 { return prices[uid] }
 	if w.Cup.Plastisol == "" {
-		return problem(&recipe.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first."}, "")
+		return problem(&measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first."}, "")
 	}
 	return nil
 }

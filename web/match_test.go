@@ -81,7 +81,7 @@ func TestAMatchOverTheAPI(t *testing.T) {
 	cup.Target = &r.Pins[0].Target
 	made := get[struct{ Cups []string }](s, "POST", "/match/bench", anything{"cups": []anything{{"cup": cup, "letter": "B", "part": "back"}}})
 	on := get[struct {
-		Cup  recipe.Vessel
+		Cup  recipe.Live
 		Look recipe.Look
 	}](s, "GET", "/bench/"+made.Cups[0], nil)
 	assert.Equal(t, "B", on.Cup.Letter)

@@ -240,7 +240,7 @@ func (a *api) changeMold(ctx context.Context, uid string, seen int, field string
 		return nil, problem(err, "")
 	}
 	if err := m.Check(); err != nil { // a measure that fits by itself, but not with the others: said at what was typed
-		var f *recipe.Fault
+		var f *measure.Fault
 		if errors.As(err, &f) {
 			return nil, fieldProblem(field, f.Says)
 		}

@@ -16,7 +16,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/validation"
 	"github.com/go-sql-driver/mysql"
 
-	"cloudburst/core/recipe"
+	"cloudburst/core/measure"
 	"cloudburst/store"
 )
 
@@ -136,7 +136,7 @@ func short240(s string) string {
 
 // problem turns an error of core or store into an answer. stale says what to do when somebody else was faster.
 func problem(err error, stale string) error {
-	var f *recipe.Fault
+	var f *measure.Fault
 	var status huma.StatusError
 	switch {
 	case err == nil:

@@ -37,7 +37,7 @@ func (a *api) recipeList(ctx context.Context, find, near string, page store.Page
 	if near != "" {
 		wanted, err := colour.ParseHex(near)
 		if err != nil {
-			return out, &recipe.Fault{Field: "near", Says: err.Error()}
+			return out, &measure.Fault{Field: "near", Says: err.Error()}
 		}
 		found, err := dear(ctx, a.budget, func(ctx context.Context) (store.Listed[store.NearRecipe], error) {
 			return a.shop.RecipesNear(ctx, wanted, find, page)

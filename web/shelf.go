@@ -367,7 +367,7 @@ func refined(m material.Material, key, typed string, origin material.Origin, cou
 		if err == nil {
 			return nil
 		}
-		return &recipe.Fault{Field: key, Says: err.Error()}
+		return &measure.Fault{Field: key, Says: err.Error()}
 	}
 	number := func() (float64, error) {
 		v, err := measure.ParseNumber(typed)
@@ -404,7 +404,7 @@ func refined(m material.Material, key, typed string, origin material.Origin, cou
 	case "drops": // so many drops were counted into what was typed
 		a, err := measure.StandardKit().ParseDose(typed, measure.Liquid, measure.CupML)
 		if err != nil || a.Unit == measure.InDrops || count < 1 {
-			return m, &recipe.Fault{Field: key, Says: "count drops into a measured amount, such as 40 drops into 2 ml"}
+			return m, &measure.Fault{Field: key, Says: "count drops into a measured amount, such as 40 drops into 2 ml"}
 		}
 		ml, _, err := m.Take(a)
 		if err != nil {

@@ -128,7 +128,7 @@ func (a *api) toldRoutes() {
 // checkPin says what is wrong with a pin, under the field's own name.
 func checkPin(p *store.Pin) error {
 	t := recipe.Target{Name: p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
-	var f *recipe.Fault
+	var f *measure.Fault
 	if err := t.Check(); errors.As(err, &f) {
 		return measure.Faulty(strings.TrimPrefix(f.Field, "target."), "%s", f.Says)
 	}

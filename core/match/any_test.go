@@ -42,7 +42,7 @@ func TestAnyShelfAndAnyTarget(t *testing.T) {
 		}
 		w.Readings[0].Weight = 1
 		r, err := Search(t.Context(), w, shelf, spoonKit, nil)
-		var f *recipe.Fault
+		var f *measure.Fault
 		if errors.As(err, &f) { // readings that contradict each other
 			return nil
 		}

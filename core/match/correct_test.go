@@ -80,7 +80,7 @@ func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 	allowed := []string{"clear-red-0", "carbon-black-0"}
 	want := cupOf("240 ml", recipe.DripOf("clear-red-0", 12), recipe.DripOf("carbon-black-0", 2))
 	readings := readingsOf(t, want, shelf, threeLooks...)
-	v := recipe.Vessel{Cup: cupOf("240 ml", recipe.DripOf("clear-red-0", 8), recipe.DripOf("carbon-black-0", 2))}
+	v := recipe.Live{Cup: cupOf("240 ml", recipe.DripOf("clear-red-0", 8), recipe.DripOf("carbon-black-0", 2))}
 	for _, c := range []struct {
 		pour  string
 		drops float64

@@ -37,7 +37,7 @@ func SideBySide(one, other string, shelf Shelf) (Beside, error) {
 	a, ok1 := shelf[one]
 	b, ok2 := shelf[other]
 	if !ok1 || !ok2 || !a.Colours() || !b.Colours() {
-		return Beside{}, fault("other", "choose two colours from the shelf")
+		return Beside{}, measure.Faulty("other", "choose two colours from the shelf")
 	}
 	plain, _ := Alone(&a, shelf, measure.Amount{Unit: a.Middling().Unit})
 	strength := func(m *material.Material, dose measure.Amount) (*Mix, float64) {
@@ -62,7 +62,7 @@ func SideBySide(one, other string, shelf Shelf) (Beside, error) {
 	doseB.Value = usual * math.Exp2(octaves)
 	mixB, _ := strength(&b, doseB)
 	if mixA == nil || mixB == nil {
-		return Beside{}, fault("other", "these two can't be brought to one strength")
+		return Beside{}, measure.Faulty("other", "these two can't be brought to one strength")
 	}
 	out := Beside{One: BesideBottle{Material: one, Dose: doseA, Says: doseA.String() + " a cup"}, Other: BesideBottle{Material: other, Dose: doseB, Says: nearAmount(doseB) + " a cup"}}
 	for _, mm := range besideMM {

@@ -1,6 +1,9 @@
 package recipe
 
 import (
+	"slices"
+
+	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
 
@@ -11,14 +14,60 @@ type Timed struct {
 	After Cup   `json:"after"`
 }
 
+// Addition is one round of dripping: some drops of some bottles, then a look.
+type Addition struct {
+	Doses []Dose `json:"doses" nullable:"false" maxItems:"60"`
+}
+
+// Sum adds the goes up, bottle by bottle, in the order in which each first went in. What was dosed in two units is
+// summed in the first.
+func Sum(goes []Addition, shelf Shelf) []Dose {
+	var sum []Dose
+	for _, g := range goes {
+		for _, d := range g.Doses {
+			at := slices.IndexFunc(sum, func(s Dose) bool { return s.Material == d.Material })
+			if at < 0 {
+				sum = append(sum, d)
+				continue
+			}
+			m := shelf[d.Material]
+			sum[at].Amount = plus(sum[at].Amount, d.Amount, &m)
+		}
+	}
+	for i := range sum {
+		sum[i].Typed = sum[i].Amount.String()
+	}
+	return sum
+}
+
+// plus adds two amounts of a material, in the unit of the first.
+func plus(a, b measure.Amount, m *material.Material) measure.Amount {
+	if sum, ok := a.Plus(b); ok {
+		return sum
+	}
+	convert := func(v float64) float64 {
+		_, g, err := m.Take(measure.Amount{Value: v, Unit: b.Unit})
+		if err != nil {
+			return 0
+		}
+		in, err := m.In(a.Unit, g)
+		if err != nil {
+			return 0
+		}
+		return in.Value
+	}
+	sum, _ := a.Plus(measure.Amount{Value: convert(b.Value), Unit: a.Unit, Low: convert(b.Low), High: convert(b.High)})
+	return sum
+}
+
 // PauseMS is how long nothing is added before a new go begins.
 const PauseMS = 20_000
 
-// Goes sorts the additions of a cup into goes: a pause, or anything that is no addition, ends one. What was typed as a
+// Additions sorts the additions of a cup into goes: a pause, or anything that is no addition, ends one. What was typed as a
 // dose is the difference to what was there. before is the cup before the first step.
-func Goes(before Cup, steps []Timed) []Go {
-	var goes []Go
-	var open *Go
+func Additions(before Cup, steps []Timed) []Addition {
+	var goes []Addition
+	var open *Addition
 	var last int64
 	was := before
 	for _, t := range steps {
@@ -28,7 +77,7 @@ func Goes(before Cup, steps []Timed) []Go {
 			open = nil
 			continue
 		}
-		now, then := amountOf(&was, t.Step.Material), amountOf(&earlier, t.Step.Material)
+		now, then := was.AmountOf(t.Step.Material), earlier.AmountOf(t.Step.Material)
 		if now.Unit != then.Unit {
 			then = measure.Amount{Unit: now.Unit}
 		}
@@ -37,13 +86,13 @@ func Goes(before Cup, steps []Timed) []Go {
 			more.Low, more.High = max(0, now.Low-then.Value), now.High-then.Value
 		}
 		if open == nil || t.AtMS-last > PauseMS {
-			goes = append(goes, Go{})
+			goes = append(goes, Addition{})
 			open = &goes[len(goes)-1]
 		}
 		last = t.AtMS
 		open.add(t.Step.Material, more)
 	}
-	out := []Go{}
+	out := []Addition{}
 	for _, g := range goes {
 		if g.tidy(); len(g.Doses) > 0 {
 			out = append(out, g)
@@ -52,16 +101,7 @@ func Goes(before Cup, steps []Timed) []Go {
 	return out
 }
 
-func amountOf(c *Cup, uid string) measure.Amount {
-	for _, d := range c.Doses {
-		if d.Material == uid {
-			return d.Amount
-		}
-	}
-	return measure.Amount{}
-}
-
-func (g *Go) add(uid string, a measure.Amount) {
+func (g *Addition) add(uid string, a measure.Amount) {
 	for i := range g.Doses {
 		if g.Doses[i].Material == uid {
 			if sum, ok := g.Doses[i].Amount.Plus(a); ok {
@@ -74,7 +114,7 @@ func (g *Go) add(uid string, a measure.Amount) {
 }
 
 // tidy drops what was taken back within the go, and words the rest.
-func (g *Go) tidy() {
+func (g *Addition) tidy() {
 	var kept []Dose
 	for _, d := range g.Doses {
 		if d.Amount.Value > 0 {

@@ -5,8 +5,6 @@ import (
 	"maps"
 	"math"
 	"slices"
-	"strings"
-	"unicode/utf8"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
@@ -73,27 +71,8 @@ func Off(stated float64, exact bool) float64 {
 	return stated
 }
 
-// Recipe is a cup with a name, kept for next time.
-type Recipe struct {
-	UID    string   `json:"uid" pattern:"^[a-z0-9][a-z0-9-]{0,63}$"`
-	Name   string   `json:"name" minLength:"1" maxLength:"80"`
-	Notes  string   `json:"notes,omitempty" maxLength:"4000"`
-	Tags   []string `json:"tags,omitempty" maxItems:"20"`
-	Credit string   `json:"credit,omitempty" maxLength:"120" doc:"Whose idea it was"`
-	OwnUse bool     `json:"ownUse,omitempty" doc:"For own use only: not to be sold or passed on"`
-	ForkOf string   `json:"forkOf,omitempty" maxLength:"64" format:"uid" doc:"uid of the recipe that it was made from"`
-	Cup
-}
-
 // Shelf finds materials by uid.
 type Shelf map[string]material.Material
-
-// Fault is what is wrong with an entry, and where.
-type Fault = measure.Fault
-
-func fault(field, format string, args ...any) error {
-	return measure.Faulty(field, format, args...)
-}
 
 // Limits of a cup. Beyond MaxDropsPerCup a typed dose is a slip: the strongest use of the weakest bottle is far below.
 const (
@@ -108,59 +87,19 @@ func CheckName(name string) error {
 	return measure.CheckName("name", "it", name, 80)
 }
 
-func firstFault(errs ...error) error {
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// Check says what is wrong with a recipe.
-func (r *Recipe) Check(shelf Shelf) error {
-	if !material.ValidUID(r.UID) {
-		return fault("uid", "uid %q: use up to 64 small letters, digits and hyphens", r.UID)
-	}
-	if err := CheckName(r.Name); err != nil {
-		return err
-	}
-	if len(r.Notes) > 4000 {
-		return fault("notes", "notes can have 4,000 letters; these have %d", len(r.Notes))
-	}
-	if len(r.Tags) > 20 || len(r.Credit) > 120 {
-		return fault("tags", "up to 20 tags and a credit of 120 letters are kept")
-	}
-	if err := firstFault(measure.CheckNote("notes", r.Notes), measure.CheckLine("credit", r.Credit)); err != nil {
-		return err
-	}
-	for _, tag := range r.Tags {
-		if err := measure.CheckLine("tags", tag); err != nil {
-			return err
-		}
-		if n := utf8.RuneCountInString(tag); n == 0 || n > 30 || strings.TrimSpace(tag) != tag {
-			return fault("tags", "a tag has 1 to 30 letters; %q has not", tag)
-		}
-	}
-	if r.ForkOf != "" && !material.ValidUID(r.ForkOf) {
-		return fault("forkOf", "uid %q: use up to 64 small letters, digits and hyphens", r.ForkOf)
-	}
-	return r.Cup.Check(shelf)
-}
-
 // Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.
 func (c *Cup) Check(shelf Shelf) error {
 	if err := c.Volume.Check(); err != nil {
-		return &Fault{Field: "volume", Says: err.Error()}
+		return &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	if base, ok := shelf[c.Plastisol]; !ok || base.Plastisol == nil {
-		return fault("plastisol", "this cup needs a plastisol from the shelf to begin with")
+		return measure.Faulty("plastisol", "this cup needs a plastisol from the shelf to begin with")
 	}
 	if !(c.WorkC >= 0 && c.WorkC <= 260) {
-		return fault("workC", "a working temperature up to 260 °C (500 °F) is accepted; plastisol scorches long before")
+		return measure.Faulty("workC", "a working temperature up to 260 °C (500 °F) is accepted; plastisol scorches long before")
 	}
 	if len(c.Doses) > maxDoses {
-		return fault("doses", "%d materials in one cup; at most %d are kept", len(c.Doses), maxDoses)
+		return measure.Faulty("doses", "%d materials in one cup; at most %d are kept", len(c.Doses), maxDoses)
 	}
 	liquidML, solidML := 0.0, 0.0
 	seen := map[string]bool{}
@@ -168,24 +107,24 @@ func (c *Cup) Check(shelf Shelf) error {
 		field := fmt.Sprintf("doses[%d]", i)
 		m, ok := shelf[d.Material]
 		if !ok {
-			return fault(field, "nothing on the shelf has the uid %q", d.Material)
+			return measure.Faulty(field, "nothing on the shelf has the uid %q", d.Material)
 		}
 		if seen[d.Material] {
-			return fault(field, "%s is in the cup twice; give it in one line", m.Name)
+			return measure.Faulty(field, "%s is in the cup twice; give it in one line", m.Name)
 		}
 		seen[d.Material] = true
 		ml, _, err := m.Take(d.Amount)
 		if err != nil {
-			return fault(field, "%s", err)
+			return measure.Faulty(field, "%s", err)
 		}
 		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops && d.Amount.Value > most+0.5 {
-			return fault(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
+			return measure.Faulty(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
 				d.Amount, m.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
 		}
 		if m.Colourant != nil {
 			for _, p := range m.Colourant.Contains {
 				if part, there := shelf[p.Material]; !there || part.Colourant == nil || len(part.Colourant.Contains) > 0 {
-					return fault(field, "%s is a dilution of a bottle that is not on the shelf", m.Name)
+					return measure.Faulty(field, "%s is a dilution of a bottle that is not on the shelf", m.Name)
 				}
 			}
 		}
@@ -197,11 +136,11 @@ func (c *Cup) Check(shelf Shelf) error {
 		}
 	}
 	if liquidML > c.Volume.ML {
-		return fault("doses", "%s ml of liquids in %s: more liquid than plastisol. Take some out or pour a bigger cup",
+		return measure.Faulty("doses", "%s ml of liquids in %s: more liquid than plastisol. Take some out or pour a bigger cup",
 			measure.Number(liquidML, 0), c.Volume)
 	}
 	if solidML > 2*c.Volume.ML {
-		return fault("doses", "%s ml of solids in %s: more than the plastisol can wet. Take some out or pour a bigger cup",
+		return measure.Faulty("doses", "%s ml of solids in %s: more than the plastisol can wet. Take some out or pour a bigger cup",
 			measure.Number(solidML, 0), c.Volume)
 	}
 	if c.Target != nil {
@@ -210,24 +149,41 @@ func (c *Cup) Check(shelf Shelf) error {
 	return nil
 }
 
+// FinishedML is the volume with everything in it: plastisol, liquids and the true volume of solids together.
+func (c *Cup) FinishedML(shelf Shelf) (float64, error) {
+	if err := c.Check(shelf); err != nil {
+		return 0, err
+	}
+	sum := c.Volume.ML
+	for _, d := range c.Doses {
+		m := shelf[d.Material]
+		ml, _, err := m.Take(d.Amount)
+		if err != nil {
+			return 0, err
+		}
+		sum += ml
+	}
+	return sum, nil
+}
+
 // Check says what is wrong with a target.
 func (t *Target) Check() error {
 	if err := CheckName(t.Name); err != nil {
-		return &Fault{Field: "target.name", Says: err.Error()}
+		return &measure.Fault{Field: "target.name", Says: err.Error()}
 	}
 	if _, err := optics.ParseGround(string(t.Ground)); err != nil {
-		return &Fault{Field: "target.ground", Says: err.Error()}
+		return &measure.Fault{Field: "target.ground", Says: err.Error()}
 	}
 	if !(t.Lab.L >= 0 && t.Lab.L <= 200) || !(math.Abs(t.Lab.A) <= 200) || !(math.Abs(t.Lab.B) <= 200) {
-		return fault("target.lab", "L from 0 to 200, a and b from -200 to 200 are accepted")
+		return measure.Faulty("target.lab", "L from 0 to 200, a and b from -200 to 200 are accepted")
 	}
 	if t.State != "" && !slices.Contains(States()[1:], t.State) {
-		return fault("target.state", "hot, fresh or rested is accepted")
+		return measure.Faulty("target.state", "hot, fresh or rested is accepted")
 	}
 	if !(t.GoodEnough >= 0 && t.GoodEnough <= 50) || !(t.Error >= 0 && t.Error <= 50) {
-		return fault("target.goodEnough", "a colour difference from 0 to 50 is accepted")
+		return measure.Faulty("target.goodEnough", "a colour difference from 0 to 50 is accepted")
 	}
-	return checkThickness("target.thicknessMM", t.ThicknessMM)
+	return CheckThickness("target.thicknessMM", t.ThicknessMM)
 }
 
 // Enough says whether a difference from the target is one that matters; "" where it does, or where nothing is known.
@@ -241,9 +197,10 @@ func (t *Target) Enough(deltaE00 float64) string {
 	return ""
 }
 
-func checkThickness(field string, mm float64) error {
+// CheckThickness says what is wrong with a thickness.
+func CheckThickness(field string, mm float64) error {
 	if !(mm >= MinThicknessMM && mm <= MaxThicknessMM) {
-		return fault(field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM))
+		return measure.Faulty(field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM))
 	}
 	return nil
 }
@@ -274,4 +231,54 @@ func (c *Cup) Same(o *Cup) bool {
 	}
 	sameTarget := c.Target == o.Target || (c.Target != nil && o.Target != nil && *c.Target == *o.Target)
 	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && c.WorkC == o.WorkC && sameTarget && maps.Equal(amounts(c), amounts(o))
+}
+
+// AmountOf is how much of a material is in the cup.
+func (c *Cup) AmountOf(uid string) measure.Amount {
+	for _, d := range c.Doses {
+		if d.Material == uid {
+			return d.Amount
+		}
+	}
+	return measure.Amount{}
+}
+
+// With is the cup with n more steps of a material in it.
+func (c *Cup) With(uid string, n int, shelf Shelf, kit measure.Kit) (Cup, measure.Amount, error) {
+	bottle := shelf[uid]
+	v, err := Step{Kind: Drip, Material: uid, Drops: n}.Apply(Live{Cup: *c}, shelf, kit)
+	return v.Cup, NextStep(&bottle, kit), err
+}
+
+// Changed says in a maker's words what differs from one cup to another: "Bog tea 3 → 4 drops".
+func Changed(was, is *Cup, shelf Shelf) []string {
+	out := []string{}
+	if was.Plastisol != is.Plastisol {
+		out = append(out, "plastisol "+shelf[was.Plastisol].Name+" → "+shelf[is.Plastisol].Name)
+	}
+	if was.Volume.ML != is.Volume.ML {
+		out = append(out, "volume "+was.Volume.Typed+" → "+is.Volume.Typed)
+	}
+	if was.WorkingC() != is.WorkingC() {
+		out = append(out, "worked at "+measure.Degrees(was.WorkingC())+" → "+measure.Degrees(is.WorkingC()))
+	}
+	uids := []string{}
+	for _, d := range slices.Concat(was.Doses, is.Doses) {
+		if !slices.Contains(uids, d.Material) {
+			uids = append(uids, d.Material)
+		}
+	}
+	for _, uid := range uids {
+		a, b := was.AmountOf(uid), is.AmountOf(uid)
+		switch {
+		case a == b:
+		case a.Value == 0:
+			out = append(out, shelf[uid].Name+" new: "+b.String())
+		case b.Value == 0:
+			out = append(out, shelf[uid].Name+" left out (was "+a.String()+")")
+		default:
+			out = append(out, shelf[uid].Name+" "+a.String()+" → "+b.String())
+		}
+	}
+	return out
 }

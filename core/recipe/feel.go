@@ -31,7 +31,7 @@ const (
 // A usual bait, for sink rates: volume in ml, the area that it turns to the way down in cm², and its drag. A hook's
 // steel displaces an eighth of its weight.
 const (
-	usualBaitML = 6.0
+	UsualBaitML = 6.0
 	dragAreaCM2 = 9.0
 	dragCoeff   = 1.1
 	steelGML    = 7.85
@@ -53,7 +53,7 @@ func (m *Mix) Feel() Feel {
 	f := Feel{MassG: m.MassG, DensityGML: m.MassG / m.FinishedML, YieldML: m.FinishedML - m.PlastisolML}
 	f.FloatsFresh, f.FloatsSalt = f.DensityGML < FreshGML, f.DensityGML < SaltGML
 	f.SinkFreshCMS, f.SinkSaltCMS = Sinks(f.DensityGML, FreshGML, 0), Sinks(f.DensityGML, SaltGML, 0)
-	if light := (FreshGML - f.DensityGML) * usualBaitML; light > 0 {
+	if light := (FreshGML - f.DensityGML) * UsualBaitML; light > 0 {
 		f.HookToSinkG = light / (1 - FreshGML/steelGML)
 	}
 	soft := m.share[material.Softener] + 0.8*m.share[material.Scent]
@@ -88,7 +88,7 @@ func handWords(hand float64) string {
 // Sinks is the speed, cm/s, at which a usual bait of a density with a hook goes down in water; below 0 it rises.
 // Weight less buoyancy against drag: v = √(2·m·g/(ρ·C·A)).
 func Sinks(densityGML, waterGML, hookG float64) float64 {
-	net := (densityGML-waterGML)*usualBaitML + hookG*(1-waterGML/steelGML) // g
+	net := (densityGML-waterGML)*UsualBaitML + hookG*(1-waterGML/steelGML) // g
 	v := math.Sqrt(2 * math.Abs(net) * 981 / (waterGML * dragCoeff * dragAreaCM2))
 	if net < 0 {
 		return -v

@@ -81,7 +81,7 @@ func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 		require.NoError(t, err)
 		finite("look", look, nil)
 		finite("legibility", m.Legibility(at), nil)
-		more, err := c.OneMore(m, shelf, kit, at)
+		more, err := More(&c, m, shelf, kit, at)
 		finite("one more", more, err)
 		finite("bench tests", m.BenchTests(at.Light), nil)
 		finite("molds", MoldWatch(m, shelf, &mold), nil)
@@ -89,10 +89,10 @@ func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 			s, err := Scale(&c, shelf, kit, measure.Volume{Typed: "some", ML: to}, at)
 			finite("scale", s, err)
 		}
-		v := Vessel{Cup: c, Heats: []Heat{{180, 0}, {0, -9e15}, {260, 9e15}}}
+		v := Live{Cup: c, Heats: []Heat{{180, 0}, {0, -9e15}, {260, 9e15}}}
 		finite("warmth", v.WarmthAt(1e12), nil)
 		rest, other, err := v.Split(rapid.Float64Range(0, 1).Draw(t, "share"))
-		finite("split", []Vessel{rest, other}, err)
+		finite("split", []Live{rest, other}, err)
 		if err == nil {
 			require.NoError(t, rest.Check(shelf), "what is left can be kept")
 			require.NoError(t, other.Check(shelf), "so can what went over")
@@ -110,7 +110,7 @@ func TestPlusThenMinusCanBeWorkedOut(t *testing.T) {
 			t.Skip("can't be kept")
 		}
 		f := rapid.SampledFrom(material.Families()).Draw(t, "of")
-		v := Vessel{Cup: c}
+		v := Live{Cup: c}
 		for _, n := range []int{1, -1, -1} {
 			if next, err := (Step{Kind: Drip, Material: f.Key, Drops: n}).Apply(v, shelf, kit); err == nil {
 				v = next
@@ -156,7 +156,7 @@ func TestEveryFigureOfASwapIsFinite(t *testing.T) {
 // A minus where there is none adds no line, and a line of nothing is no part of a recipe.
 func TestNothingIsNoPartOfARecipe(t *testing.T) {
 	shelf := bench()
-	v := Vessel{Cup: cupOf(t, "1 cup", DripOf("clear-red", 3))}
+	v := Live{Cup: cupOf(t, "1 cup", DripOf("clear-red", 3))}
 	after, err := Step{Kind: Drip, Material: "clear-blue", Drops: -1}.Apply(v, shelf, kit)
 	require.NoError(t, err)
 	require.Len(t, after.Doses, 1)
@@ -169,7 +169,7 @@ func TestNothingIsNoPartOfARecipe(t *testing.T) {
 
 // A cut of next to nothing is a slip, said in words.
 func TestACutOfNothingIsRefusedInWords(t *testing.T) {
-	var f *Fault
+	var f *measure.Fault
 	_, err := Premix("cut", "Cut", []material.Part{{Material: "clear-red", Share: 5e-324}}, 95, bench())
 	require.ErrorAs(t, err, &f)
 	require.Contains(t, f.Says, "weakest cut")

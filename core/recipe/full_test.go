@@ -181,7 +181,7 @@ func TestOneMoreSaysWhatADropDoes(t *testing.T) {
 	c := cupOf(t, "1 cup", DripOf("clear-yellow", 8), DripOf("carbon-black", 1), tsp("pearl-silver", 1.0/32), tsp("salt-fine", 6))
 	c.Target = &Target{Name: "x", Lab: colour.Lab{L: 40, A: 0, B: 40}, ThicknessMM: 8, Ground: optics.White}
 	m := stir(t, c)
-	more, err := c.OneMore(m, bench(), kit, over(8))
+	more, err := More(&c, m, bench(), kit, over(8))
 	require.NoError(t, err)
 	require.Len(t, more, 4)
 	assert.Contains(t, more[1].Words, "darker")
@@ -278,10 +278,10 @@ func TestWatchOuts(t *testing.T) {
 }
 
 func TestSlipsAreAskedBack(t *testing.T) {
-	v := Vessel{Cup: cupOf(t, "1 cup")}
+	v := Live{Cup: cupOf(t, "1 cup")}
 	_, err := Step{Kind: SetDose, Material: "pearl-silver", Typed: "1 oz"}.Apply(v, bench(), kit)
 	assertFault(t, err, "typed", "Meant so? Enter it once more")
-	assert.True(t, err.(*Fault).Ask)
+	assert.True(t, err.(*measure.Fault).Ask)
 	got, err := Step{Kind: SetDose, Material: "pearl-silver", Typed: "1 oz", Sure: true}.Apply(v, bench(), kit)
 	require.NoError(t, err)
 	assert.Equal(t, "1 oz", got.Doses[0].Typed)

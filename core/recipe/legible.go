@@ -48,7 +48,7 @@ func (m *Mix) Legibility(at Condition) []Legible {
 	for _, f := range m.Flakes {
 		nA := f.PerMM3 * f.Flake.AreaMM2()
 		l := Legible{
-			Material: f.Material, PiecesTotal: f.PerMM3 * 1000 * m.FinishedML, PerBait: f.PerMM3 * 1000 * usualBaitML,
+			Material: f.Material, PiecesTotal: f.PerMM3 * 1000 * m.FinishedML, PerBait: f.PerMM3 * 1000 * UsualBaitML,
 			SeenPerCM2: optics.SeenPerCM2(f.PerMM3, nA, &body.K, &body.S, at.ThicknessMM), Hues: []PieceV{},
 		}
 		// The mean depth at which pieces are seen.

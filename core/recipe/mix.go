@@ -23,7 +23,7 @@ type Mix struct {
 	glows       []optics.Glow
 	baseS       float64                   // the plastisol's own haze, 1/mm
 	share       map[material.Role]float64 // of the finished volume, by additive
-	loadG       float64                   // salt, glass and spheres
+	LoadG       float64                   // salt, glass and spheres
 	grade       float64                   // hand index of the plastisol, see feel.go
 }
 
@@ -70,7 +70,7 @@ func Stir(c *Cup, shelf Shelf) (*Mix, error) {
 		l.Material = d.Material
 		var err error
 		if l.ML, l.Grams, err = bottle.Take(d.Amount); err != nil {
-			return nil, fault(fmt.Sprintf("doses[%d]", i), "%s", err)
+			return nil, measure.Faulty(fmt.Sprintf("doses[%d]", i), "%s", err)
 		}
 		m.FinishedML += l.ML
 		m.MassG += l.Grams
@@ -137,7 +137,7 @@ func (m *Mix) add(bottle *material.Material, shelf Shelf, l *Line) {
 		m.share[bottle.Additive.Role] += fraction
 		switch bottle.Additive.Role {
 		case material.Salt, material.Glass, material.Spheres:
-			m.loadG += l.Grams
+			m.LoadG += l.Grams
 		}
 		haze := colour.Flat(bottle.Additive.Scatters(fraction))
 		addTo(&m.S, &haze, 1)

@@ -1,8 +1,6 @@
 package recipe
 
 import (
-	"slices"
-
 	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 )
@@ -21,8 +19,8 @@ type OneMore struct {
 // leastSeeThrough is the change of see-through share that a maker notices.
 const leastSeeThrough = 0.02
 
-// OneMore works out the next step of every line of the cup, seen under a condition.
-func (c *Cup) OneMore(m *Mix, shelf Shelf, kit measure.Kit, at Condition) ([]OneMore, error) {
+// More works out the next step of every line of the cup, seen under a condition.
+func More(c *Cup, m *Mix, shelf Shelf, kit measure.Kit, at Condition) ([]OneMore, error) {
 	now := m.Colour(at)
 	through := m.SeeThrough(at.ThicknessMM, at.State)
 	out := []OneMore{}
@@ -59,44 +57,4 @@ func join(a, b string) string {
 		return b
 	}
 	return a + ", " + b
-}
-
-// With is the cup with n more steps of a material in it.
-func (c *Cup) With(uid string, n int, shelf Shelf, kit measure.Kit) (Cup, measure.Amount, error) {
-	bottle := shelf[uid]
-	v, err := Step{Kind: Drip, Material: uid, Drops: n}.Apply(Vessel{Cup: *c}, shelf, kit)
-	return v.Cup, NextStep(&bottle, kit), err
-}
-
-// Changed says in a maker's words what differs from one cup to another: "Bog tea 3 → 4 drops".
-func Changed(was, is *Cup, shelf Shelf) []string {
-	out := []string{}
-	if was.Plastisol != is.Plastisol {
-		out = append(out, "plastisol "+shelf[was.Plastisol].Name+" → "+shelf[is.Plastisol].Name)
-	}
-	if was.Volume.ML != is.Volume.ML {
-		out = append(out, "volume "+was.Volume.Typed+" → "+is.Volume.Typed)
-	}
-	if was.WorkingC() != is.WorkingC() {
-		out = append(out, "worked at "+measure.Degrees(was.WorkingC())+" → "+measure.Degrees(is.WorkingC()))
-	}
-	uids := []string{}
-	for _, d := range slices.Concat(was.Doses, is.Doses) {
-		if !slices.Contains(uids, d.Material) {
-			uids = append(uids, d.Material)
-		}
-	}
-	for _, uid := range uids {
-		a, b := amountOf(was, uid), amountOf(is, uid)
-		switch {
-		case a == b:
-		case a.Value == 0:
-			out = append(out, shelf[uid].Name+" new: "+b.String())
-		case b.Value == 0:
-			out = append(out, shelf[uid].Name+" left out (was "+a.String()+")")
-		default:
-			out = append(out, shelf[uid].Name+" "+a.String()+" → "+b.String())
-		}
-	}
-	return out
 }

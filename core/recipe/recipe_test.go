@@ -276,7 +276,7 @@ func TestScaleRefusesAndWarns(t *testing.T) {
 
 func assertFault(t *testing.T, err error, field, says string) {
 	t.Helper()
-	var f *Fault
+	var f *measure.Fault
 	if assert.True(t, errors.As(err, &f), "%v", err) {
 		assert.Equal(t, field, f.Field)
 		assert.Contains(t, f.Says, says)
@@ -324,7 +324,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	shelf := bench()
 	start := cupOf(t, "1 cup", DripOf("clear-red", 5))
 	do := func(c Cup, s Step) Cup {
-		got, err := s.Apply(Vessel{Cup: c}, shelf, measure.StandardKit())
+		got, err := s.Apply(Live{Cup: c}, shelf, measure.StandardKit())
 		require.NoError(t, err)
 		return got.Cup
 	}
@@ -360,7 +360,7 @@ func TestStepsOfTheBench(t *testing.T) {
 		{Step{Kind: SetTarget}, "target", "pin a spot"},
 		{Step{Kind: "shake"}, "kind", "shake"},
 	} {
-		_, err := bad.step.Apply(Vessel{Cup: start}, shelf, measure.StandardKit())
+		_, err := bad.step.Apply(Live{Cup: start}, shelf, measure.StandardKit())
 		assertFault(t, err, bad.field, bad.says)
 	}
 	assert.True(t, Step{Kind: Drip}.Merges())
@@ -405,7 +405,7 @@ func TestLookComparesAndWarns(t *testing.T) {
 func TestGoesAreSummed(t *testing.T) {
 	b := Batch{
 		PouredOn: "2026-11-20", Volume: volume(t, "1 cup"), RestedHours: 48,
-		Goes: []Go{
+		Goes: []Addition{
 			{Doses: []Dose{DripOf("clear-red", 5), DripOf("carbon-black", 1)}},
 			{Doses: []Dose{DripOf("clear-red", 3)}},
 			{Doses: []Dose{DripOf("clear-blue", 1), DripOf("clear-red", 1)}},
@@ -425,20 +425,20 @@ func TestGoesAreSummed(t *testing.T) {
 	for field, spoil := range map[string]func(*Batch){
 		"pouredOn":    func(b *Batch) { b.PouredOn = "yesterday" },
 		"volume":      func(b *Batch) { b.Volume.ML = 0 },
-		"goes":        func(b *Batch) { b.Goes = make([]Go, 31) },
-		"goes[0]":     func(b *Batch) { b.Goes = []Go{{}} },
+		"goes":        func(b *Batch) { b.Goes = make([]Addition, 31) },
+		"goes[0]":     func(b *Batch) { b.Goes = []Addition{{}} },
 		"verdict":     func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
 		"restedHours": func(b *Batch) { b.RestedHours = -1 },
 		"goes[1].doses[0]": func(b *Batch) {
-			b.Goes = []Go{{Doses: []Dose{DripOf("clear-red", 1)}}, {Doses: []Dose{DripOf("clear-red", -1)}}}
+			b.Goes = []Addition{{Doses: []Dose{DripOf("clear-red", 1)}}, {Doses: []Dose{DripOf("clear-red", -1)}}}
 		},
 		"doses[0]": func(b *Batch) {
-			b.Goes = []Go{{Doses: []Dose{DripOf("clear-red", 499)}}, {Doses: []Dose{DripOf("clear-red", 499)}}}
+			b.Goes = []Addition{{Doses: []Dose{DripOf("clear-red", 499)}}, {Doses: []Dose{DripOf("clear-red", 499)}}}
 		},
 	} {
 		spoilt := b
 		spoil(&spoilt)
-		var f *Fault
+		var f *measure.Fault
 		require.True(t, errors.As(spoilt.Check("medium-plastisol", bench()), &f), field)
 		assert.Equal(t, field, f.Field)
 	}

@@ -92,7 +92,7 @@ const seen = 1.0
 // says.
 func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition) (*Scaled, error) {
 	if err := to.Check(); err != nil {
-		return nil, &Fault{Field: "volume", Says: err.Error()}
+		return nil, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	if err := at.Check(); err != nil {
 		return nil, err

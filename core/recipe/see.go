@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"cloudburst/core/measure"
 	"math"
 	"slices"
 
@@ -22,25 +23,6 @@ type Condition struct {
 	From        optics.From // under water: from where
 }
 
-// State is the age of what is looked at.
-type State string
-
-// The states: raw in the jug, hot in the cup, fresh from the mold, rested for days.
-const (
-	Raw    State = "raw"
-	Hot    State = "hot"
-	Fresh  State = "fresh"
-	Rested State = "rested"
-)
-
-// States lists them in the order in which they come.
-func States() []State { return []State{Raw, Hot, Fresh, Rested} }
-
-// Name says it in a maker's words.
-func (s State) Name() string {
-	return map[State]string{Raw: "raw milk", Hot: "hot", Fresh: "fresh", Rested: "rested"}[s]
-}
-
 // How a state changes the plastisol's own haze. Raw plastisol is milk; hot it is at its clearest; fresh from the mold
 // it is hazier for some hours. Starting values, until readings in each state replace them.
 const (
@@ -54,29 +36,29 @@ const MaxTiltDeg = 60
 
 // Check says what is wrong with a condition.
 func (at Condition) Check() error {
-	if err := checkThickness("thickness", at.ThicknessMM); err != nil {
+	if err := CheckThickness("thickness", at.ThicknessMM); err != nil {
 		return err
 	}
 	if _, err := optics.ParseGround(string(at.Ground)); err != nil {
-		return &Fault{Field: "ground", Says: err.Error()}
+		return &measure.Fault{Field: "ground", Says: err.Error()}
 	}
 	if _, err := colour.ParseLight(string(at.Light)); err != nil {
-		return &Fault{Field: "light", Says: err.Error()}
+		return &measure.Fault{Field: "light", Says: err.Error()}
 	}
 	if at.State != "" && !slices.Contains(States(), at.State) {
-		return fault("state", "no state is called %q; use raw, hot, fresh or rested", at.State)
+		return measure.Faulty("state", "no state is called %q; use raw, hot, fresh or rested", at.State)
 	}
 	if !(at.TiltDeg >= 0 && at.TiltDeg <= MaxTiltDeg) {
-		return fault("tilt", "a tilt from 0 to 60 degrees is accepted")
+		return measure.Faulty("tilt", "a tilt from 0 to 60 degrees is accepted")
 	}
 	if at.Water != "" && !slices.Contains(optics.Waters(), at.Water) {
-		return fault("water", "no water is called %q; use clear, green, stained or muddy", at.Water)
+		return measure.Faulty("water", "no water is called %q; use clear, green, stained or muddy", at.Water)
 	}
 	if at.From != "" && !slices.Contains(optics.Froms(), at.From) {
-		return fault("from", "a bait under water is seen from the side, from below or from above")
+		return measure.Faulty("from", "a bait under water is seen from the side, from below or from above")
 	}
 	if !(at.DepthM >= 0 && at.DepthM <= 50 && at.DistanceM >= 0 && at.DistanceM <= 50) {
-		return fault("water", "a depth and a distance up to 50 m are accepted")
+		return measure.Faulty("water", "a depth and a distance up to 50 m are accepted")
 	}
 	return nil
 }

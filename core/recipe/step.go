@@ -44,7 +44,7 @@ const (
 	Lost        StepKind = "lost"
 	Return      StepKind = "return"
 	SetName     StepKind = "name"
-	SplitOff    StepKind = "split" // two cups at once: see Vessel.Split and Vessel.Merge
+	SplitOff    StepKind = "split" // two cups at once: see Live.Split and Live.Merge
 	MergeIn     StepKind = "merge"
 )
 
@@ -52,21 +52,21 @@ const (
 func (s Step) Merges() bool { return s.Kind == Drip || s.Kind == Add }
 
 // Apply gives the cup after the step. The cup that was handed in is not touched.
-func (s Step) Apply(v Vessel, shelf Shelf, kit measure.Kit) (Vessel, error) {
+func (s Step) Apply(v Live, shelf Shelf, kit measure.Kit) (Live, error) {
 	v = v.clone()
 	if err := s.do(&v, shelf, kit); err != nil {
 		return v, err
 	}
 	if err := v.Check(shelf); err != nil {
-		if f, ok := err.(*Fault); ok && strings.HasPrefix(f.Field, "doses") && s.Kind != SetVolume {
-			return v, &Fault{Field: "typed", Says: f.Says} // on the bench the fault belongs to what was just entered
+		if f, ok := err.(*measure.Fault); ok && strings.HasPrefix(f.Field, "doses") && s.Kind != SetVolume {
+			return v, &measure.Fault{Field: "typed", Says: f.Says} // on the bench the fault belongs to what was just entered
 		}
 		return v, err
 	}
 	return v, nil
 }
 
-func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
+func (s Step) do(v *Live, shelf Shelf, kit measure.Kit) error {
 	c := &v.Cup
 	switch s.Kind {
 	case Drip, Add, SetDose, Remove:
@@ -74,7 +74,7 @@ func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
 	case SetVolume:
 		volume, err := measure.ParseVolume(s.Typed)
 		if err != nil {
-			return &Fault{Field: "typed", Says: err.Error()}
+			return &measure.Fault{Field: "typed", Says: err.Error()}
 		}
 		c.Volume = volume
 	case SetBase:
@@ -82,7 +82,7 @@ func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
 	case SetTarget:
 		c.Target = s.Target
 		if c.Target == nil {
-			return fault("target", "pin a spot on a reference first, then take it as the target")
+			return measure.Faulty("target", "pin a spot on a reference first, then take it as the target")
 		}
 	case ClearTarget:
 		c.Target = nil
@@ -91,18 +91,18 @@ func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
 	case SetWork:
 		temp, err := measure.ParseTemperature(s.Typed)
 		if err != nil {
-			return &Fault{Field: "typed", Says: err.Error()}
+			return &measure.Fault{Field: "typed", Says: err.Error()}
 		}
 		c.WorkC = temp
 	case Swap:
 		if s.Cup == nil {
-			return fault("cup", "say what the cup is to hold")
+			return measure.Faulty("cup", "say what the cup is to hold")
 		}
 		c.Doses = slices.Clone(s.Cup.Doses)
 	case HeatUp:
 		temp, err := measure.ParseTemperature(s.Typed)
 		if err != nil {
-			return &Fault{Field: "typed", Says: err.Error()}
+			return &measure.Fault{Field: "typed", Says: err.Error()}
 		}
 		v.Heats = append(v.Heats, Heat{temp, s.AtMS})
 	case PourOut, Lost:
@@ -116,7 +116,7 @@ func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
 	case SetName:
 		v.Letter, v.Part = strings.TrimSpace(s.Letter), strings.TrimSpace(s.Part)
 	default:
-		return fault("kind", "no step is called %q", s.Kind)
+		return measure.Faulty("kind", "no step is called %q", s.Kind)
 	}
 	return nil
 }
@@ -124,7 +124,7 @@ func (s Step) do(v *Vessel, shelf Shelf, kit measure.Kit) error {
 func (s Step) dose(c *Cup, shelf Shelf, kit measure.Kit) error {
 	bottle, ok := shelf[s.Material]
 	if !ok {
-		return fault("material", "nothing on the shelf has the uid %q", s.Material)
+		return measure.Faulty("material", "nothing on the shelf has the uid %q", s.Material)
 	}
 	at := slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == s.Material })
 	if s.Kind == Remove {
@@ -155,7 +155,7 @@ func (s Step) dose(c *Cup, shelf Shelf, kit measure.Kit) error {
 	default:
 		var typed measure.Amount
 		if typed, err = kit.ParseDose(s.Typed, bottle.Form(), c.Volume.ML); err != nil {
-			return &Fault{Field: "typed", Says: err.Error()}
+			return &measure.Fault{Field: "typed", Says: err.Error()}
 		}
 		if s.Kind == Add && at >= 0 {
 			d.Amount = plus(d.Amount, typed, &bottle)
@@ -163,10 +163,10 @@ func (s Step) dose(c *Cup, shelf Shelf, kit measure.Kit) error {
 		} else {
 			d.Amount, d.Typed = typed, strings.TrimSpace(s.Typed)
 		}
-		if over := OverUsual(&bottle, d.Amount, c.Volume.ML); over > slipFactor && !s.Sure && !tooMany(d.Amount, c.Volume.ML) {
+		if Slips(&bottle, d.Amount, c.Volume.ML) && !s.Sure && !tooMany(d.Amount, c.Volume.ML) {
 			_, usual := bottle.Usual()
-			return &Fault{Field: "typed", Ask: true, Says: fmt.Sprintf("%s of %s is %s times what is usual (up to %s a cup). Meant so? Enter it once more to keep it.",
-				d.Amount, bottle.Name, measure.Number(over, 0), usual)}
+			return &measure.Fault{Field: "typed", Ask: true, Says: fmt.Sprintf("%s of %s is %s times what is usual (up to %s a cup). Meant so? Enter it once more to keep it.",
+				d.Amount, bottle.Name, measure.Number(OverUsual(&bottle, d.Amount, c.Volume.ML), 0), usual)}
 		}
 	}
 	if at >= 0 {
@@ -200,4 +200,29 @@ func NextStep(m *material.Material, kit measure.Kit) measure.Amount {
 		return measure.DropCount(1)
 	}
 	return measure.Amount{Value: 1, Unit: measure.InML}
+}
+
+// slipFactor is how many times the usual dose is asked back.
+const slipFactor = 10
+
+// Slips says whether a dose is so far beyond what is usual that it is asked back.
+func Slips(m *material.Material, a measure.Amount, volumeML float64) bool {
+	return OverUsual(m, a, volumeML) > slipFactor
+}
+
+// OverUsual is a dose as a multiple of the most that is usual of the material; 0 where nothing is usual.
+func OverUsual(m *material.Material, a measure.Amount, volumeML float64) float64 {
+	_, usual := m.Usual()
+	if usual.Value == 0 {
+		return 0
+	}
+	_, is, err := m.Take(a)
+	if err != nil {
+		return 0
+	}
+	_, most, err := m.Take(usual)
+	if err != nil || most == 0 {
+		return 0
+	}
+	return is / (most * volumeML / measure.CupML)
 }

@@ -112,7 +112,7 @@ const (
 // other part is compared, since it can't be kept besides where the two baits' fins and bodies differ in their own ways.
 func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	for _, mm := range []float64{from.BodyMM, from.FinMM, to.BodyMM, to.FinMM} {
-		if err := checkThickness("bait", mm); err != nil {
+		if err := CheckThickness("bait", mm); err != nil {
 			return nil, err
 		}
 	}
@@ -130,7 +130,7 @@ func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measu
 		pairs = append(pairs, kept{name: main.name + " " + g.Name(), was: seenAt(main.from, g), is: seenAt(main.to, g)})
 	}
 	try := *c
-	try.Doses = times(c.Doses, main.from/main.to) // half as thick takes about twice as much
+	try.Doses = Times(c.Doses, main.from/main.to) // half as thick takes about twice as much
 	var free []int
 	for i, d := range try.Doses {
 		if b := shelf[d.Material]; b.Colours() {
@@ -153,11 +153,11 @@ func Replace(c *Cup, swap InPlace, shelf Shelf, kit measure.Kit) (*Swapped, erro
 	bottle, ok := shelf[swap.New]
 	switch {
 	case at < 0:
-		return nil, fault("old", "that is not in this cup")
+		return nil, measure.Faulty("old", "that is not in this cup")
 	case !ok || !bottle.Colours():
-		return nil, fault("new", "choose a colourant, powder or flake from the shelf")
+		return nil, measure.Faulty("new", "choose a colourant, powder or flake from the shelf")
 	case slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == swap.New }) >= 0:
-		return nil, fault("new", "%s is in this cup already; add to it instead", bottle.Name)
+		return nil, measure.Faulty("new", "%s is in this cup already; add to it instead", bottle.Name)
 	}
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
@@ -187,7 +187,7 @@ func Replace(c *Cup, swap InPlace, shelf Shelf, kit measure.Kit) (*Swapped, erro
 func likeFlake(a measure.Amount, old, new *material.Material, keep Keep) (measure.Amount, error) {
 	_, grams, err := old.Take(a)
 	if err != nil {
-		return a, fault("old", "%s", err)
+		return a, measure.Faulty("old", "%s", err)
 	}
 	pieces := old.Flake.Pieces(grams)
 	if keep != KeepCount {
@@ -218,11 +218,11 @@ const mostFlake = 2.0
 func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped, error) {
 	m, ok := shelf[uid]
 	if !ok || m.Additive == nil {
-		return nil, fault("material", "choose an additive from the shelf")
+		return nil, measure.Faulty("material", "choose an additive from the shelf")
 	}
 	a, err := kit.ParseDose(typed, m.Form(), c.Volume.ML)
 	if err != nil {
-		return nil, &Fault{Field: "typed", Says: err.Error()}
+		return nil, &measure.Fault{Field: "typed", Says: err.Error()}
 	}
 	try := *c
 	try.Doses = slices.DeleteFunc(slices.Clone(c.Doses), func(d Dose) bool { return d.Material == uid })
@@ -248,7 +248,7 @@ func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped
 	for n, i := range lines {
 		d := &try.Doses[i]
 		d.Amount.Value = min(max(d.Amount.Value, doses[n].Value), mostFlake*d.Amount.Value)
-		if d.Amount.Value > 1.02*amountOf(c, d.Material).Value {
+		if d.Amount.Value > 1.02*c.AmountOf(d.Material).Value {
 			measurable(&try, []int{i}, kit)
 		}
 	}
@@ -355,7 +355,7 @@ func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.
 	}
 	for _, d := range try.Doses {
 		b := shelf[d.Material]
-		was := amountOf(was, d.Material)
+		was := was.AmountOf(d.Material)
 		if b.Runs() && was.Value == 0 {
 			out.Lost = append(out.Lost, b.Name+" bleeds, and what it stands for may not")
 		}
@@ -387,7 +387,7 @@ func (s *Swapped) tell(was *Cup, mold *bait.Mold, shelf Shelf) error {
 		}
 	}
 	s.Was, s.Is = mixes[0].feels(), mixes[1].feels()
-	ml := usualBaitML
+	ml := UsualBaitML
 	if mold != nil {
 		ml = mold.VolumeML()
 	}
@@ -411,7 +411,7 @@ func (s *Swapped) tell(was *Cup, mold *bait.Mold, shelf Shelf) error {
 		add(f)
 	}
 	for _, is := range shows[1] {
-		if amountOf(was, is.Material).Value == 0 {
+		if was.AmountOf(is.Material).Value == 0 {
 			add(SwapFlake{Is: is})
 		}
 	}
@@ -464,7 +464,7 @@ func (f *SwapFlake) says() string {
 
 func (m *Mix) feels() SwapFeel {
 	f := SwapFeel{Feel: m.Feel()}
-	f.LoadPercent = 100 * m.loadG / m.MassG
+	f.LoadPercent = 100 * m.LoadG / m.MassG
 	return f
 }
 
@@ -598,12 +598,12 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf Shelf)
 	whole := clear
 	for _, p := range parts {
 		if !(p.Share > 0) {
-			return material.Material{}, fault("parts", "give each bottle its parts, such as 1 of black and 10 of clear")
+			return material.Material{}, measure.Faulty("parts", "give each bottle its parts, such as 1 of black and 10 of clear")
 		}
 		whole += p.Share
 	}
 	if len(parts) == 0 || !(clear >= 0) {
-		return material.Material{}, fault("parts", "name a bottle and how it is cut, such as 1 part in 10 parts of clear")
+		return material.Material{}, measure.Faulty("parts", "name a bottle and how it is cut, such as 1 part in 10 parts of clear")
 	}
 	made := material.Material{UID: uid, Kind: material.KindColourant, Name: name}
 	c := &material.Colourant{
@@ -614,11 +614,11 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf Shelf)
 	for _, p := range parts {
 		of, ok := shelf[p.Material]
 		if !ok || of.Colourant == nil {
-			return made, fault("parts", "only bottles of liquid colour can be cut")
+			return made, measure.Faulty("parts", "only bottles of liquid colour can be cut")
 		}
 		share := p.Share / whole
 		if share < weakestCut {
-			return made, fault("parts", "one part in 10,000 is the weakest cut that is taken")
+			return made, measure.Faulty("parts", "one part in 10,000 is the weakest cut that is taken")
 		}
 		if of.Colourant.Movement == material.Bleeds {
 			c.Movement = material.Bleeds

@@ -175,7 +175,7 @@ func weaker(c *Cup, shelf Shelf) (*Cup, bool) {
 		for _, uid := range slices.Sorted(maps.Keys(shelf)) {
 			cut := shelf[uid]
 			r, s := strength(&cut)
-			if cut.Colourant == nil || r != root || s >= share || amountOf(c, uid).Value > 0 {
+			if cut.Colourant == nil || r != root || s >= share || c.AmountOf(uid).Value > 0 {
 				continue
 			}
 			n := d.Amount.Value * m.Colourant.DropML.Value * share / (s * cut.Colourant.DropML.Value)

@@ -11,9 +11,9 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Vessel is a live cup: what is in it now, and what became of the rest. Its contents are a quantity. When part of it is
+// Live is a cup on the bench: what is in it now, and what became of the rest. Its contents are a quantity. When part of it is
 // poured, each thing in it gets less by the same share; every later dose is for what is left.
-type Vessel struct {
+type Live struct {
 	Cup
 	Letter string    `json:"letter,omitempty" maxLength:"2" doc:"A, B, C… as written on the cup"`
 	Part   string    `json:"part,omitempty" maxLength:"40" doc:"Which part of the bait it is for"`
@@ -37,7 +37,7 @@ type Portion struct {
 	BackML    float64  `json:"backML,omitempty" doc:"Plastisol of it that came back, as sprues and plug"`
 }
 
-func (v Vessel) clone() Vessel {
+func (v Live) clone() Live {
 	v.Doses = slices.Clone(v.Doses)
 	v.Heats = slices.Clone(v.Heats)
 	v.Out = slices.Clone(v.Out)
@@ -45,8 +45,8 @@ func (v Vessel) clone() Vessel {
 }
 
 // parseShare reads "half", "1/3", "2 fl oz", "100 ml" as a share of what is in the cup.
-func (v *Vessel) parseShare(typed string, shelf Shelf) (float64, error) {
-	mix, err := Stir(&v.Cup, shelf)
+func (v *Live) parseShare(typed string, shelf Shelf) (float64, error) {
+	finishedML, err := v.FinishedML(shelf)
 	if err != nil {
 		return 0, err
 	}
@@ -55,7 +55,7 @@ func (v *Vessel) parseShare(typed string, shelf Shelf) (float64, error) {
 	if n, ok := strings.CutSuffix(text, "%"); ok {
 		p, err := strconv.ParseFloat(strings.TrimSpace(n), 64)
 		if err != nil || !(p > 0 && p <= 100) {
-			return 0, fault("typed", "%q is no share; type %s", typed, examples)
+			return 0, measure.Faulty("typed", "%q is no share; type %s", typed, examples)
 		}
 		return p / 100, nil
 	}
@@ -70,35 +70,35 @@ func (v *Vessel) parseShare(typed string, shelf Shelf) (float64, error) {
 		y, err2 := strconv.ParseFloat(strings.TrimSpace(b), 64)
 		if err1 == nil && err2 == nil {
 			if !(x > 0 && y >= x) {
-				return 0, fault("typed", "%q is no share of a cup; type %s", typed, examples)
+				return 0, measure.Faulty("typed", "%q is no share of a cup; type %s", typed, examples)
 			}
 			return x / y, nil
 		}
 	}
 	part, err := measure.ParseVolume(typed)
 	if err != nil {
-		return 0, fault("typed", "%q is no share of a cup; type %s", typed, examples)
+		return 0, measure.Faulty("typed", "%q is no share of a cup; type %s", typed, examples)
 	}
-	if part.ML > mix.FinishedML+1e-9 {
-		return 0, fault("typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(mix.FinishedML, 0), examples)
+	if part.ML > finishedML+1e-9 {
+		return 0, measure.Faulty("typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(finishedML, 0), examples)
 	}
-	return part.ML / mix.FinishedML, nil
+	return part.ML / finishedML, nil
 }
 
 // least is what stays in a cup that was emptied: nobody gets out the last of it, and a cup without plastisol is none.
 const least = 0.01
 
 // pour takes a share out of the cup.
-func (v *Vessel) pour(what StepKind, share float64) error {
+func (v *Live) pour(what StepKind, share float64) error {
 	share = min(share, 1-least)
-	p := Portion{What: what, ML: v.Volume.ML * share, Plastisol: v.Plastisol, Share: share, Doses: times(v.Doses, share)}
-	v.hold(v.Volume.ML-p.ML, times(v.Doses, 1-share))
+	p := Portion{What: what, ML: v.Volume.ML * share, Plastisol: v.Plastisol, Share: share, Doses: Times(v.Doses, share)}
+	v.hold(v.Volume.ML-p.ML, Times(v.Doses, 1-share))
 	v.Out = append(v.Out, p)
 	return nil
 }
 
 // takeBack brings sprues and plug of what was poured last back into the cup: a share of it.
-func (v *Vessel) takeBack(typed string, shelf Shelf) error {
+func (v *Live) takeBack(typed string, shelf Shelf) error {
 	for i := len(v.Out) - 1; i >= 0; i-- {
 		p := &v.Out[i]
 		if p.What != PourOut || p.BackML >= p.ML-1e-12 {
@@ -114,34 +114,34 @@ func (v *Vessel) takeBack(typed string, shelf Shelf) error {
 		}
 		left := 1 - p.BackML/p.ML
 		if !(share > 0 && share <= left+1e-9) {
-			return fault("typed", "type how much of the last pour came back: up to %s %%, or %s ml", measure.Number(100*left, 0), measure.Number(left*p.ML, 0))
+			return measure.Faulty("typed", "type how much of the last pour came back: up to %s %%, or %s ml", measure.Number(100*left, 0), measure.Number(left*p.ML, 0))
 		}
 		share = min(share, left)
-		doses := merge(v.Doses, append(times(p.Doses, share), plastisolDose(p.Plastisol, p.ML*share)), shelf)
+		doses := merge(v.Doses, append(Times(p.Doses, share), plastisolDose(p.Plastisol, p.ML*share)), shelf)
 		v.hold(v.Volume.ML, doses)
 		p.BackML += p.ML * share
 		return nil
 	}
-	return fault("typed", "nothing was poured from this cup that could come back")
+	return measure.Faulty("typed", "nothing was poured from this cup that could come back")
 }
 
 // Split parts a cup in two: the share goes into a second cup, which inherits contents and heats.
-func (v Vessel) Split(share float64) (rest, other Vessel, err error) {
+func (v Live) Split(share float64) (rest, other Live, err error) {
 	if !(share >= least && share <= 1-least) {
-		return v, Vessel{}, fault("typed", "a split leaves something in both cups: from 1 to 99 %% goes over")
+		return v, Live{}, measure.Faulty("typed", "a split leaves something in both cups: from 1 to 99 %% goes over")
 	}
 	rest, other = v.clone(), v.clone()
 	other.Out, other.Letter, other.Part = nil, "", ""
-	other.hold(v.Volume.ML*share, times(v.Doses, share))
-	rest.hold(v.Volume.ML*(1-share), times(v.Doses, 1-share))
+	other.hold(v.Volume.ML*share, Times(v.Doses, share))
+	rest.hold(v.Volume.ML*(1-share), Times(v.Doses, 1-share))
 	if rest.Volume.Check() != nil || other.Volume.Check() != nil {
-		return v, Vessel{}, fault("typed", "a split leaves at least 1 ml of plastisol in both cups; there is too little in this one")
+		return v, Live{}, measure.Faulty("typed", "a split leaves at least 1 ml of plastisol in both cups; there is too little in this one")
 	}
 	return rest, other, nil
 }
 
 // Merge pours all that is in another cup into this one. Another grade of plastisol comes in as a dose.
-func (v Vessel) Merge(other Vessel, shelf Shelf) Vessel {
+func (v Live) Merge(other Live, shelf Shelf) Live {
 	sum := v.clone()
 	sum.hold(v.Volume.ML, merge(sum.Doses, append(slices.Clone(other.Doses), plastisolDose(other.Plastisol, other.Volume.ML)), shelf))
 	for _, h := range other.Heats { // the older plastic brings its age
@@ -159,7 +159,7 @@ func plastisolDose(uid string, ml float64) Dose {
 }
 
 // hold sets what is in the cup by reckoning; what was typed no longer holds. More of the cup's own plastisol is volume.
-func (v *Vessel) hold(ml float64, doses []Dose) {
+func (v *Live) hold(ml float64, doses []Dose) {
 	for _, d := range doses {
 		if d.Material == v.Plastisol {
 			ml += d.Amount.Value
@@ -170,7 +170,8 @@ func (v *Vessel) hold(ml float64, doses []Dose) {
 	v.Doses = doses
 }
 
-func times(doses []Dose, share float64) []Dose {
+// Times is a share of doses, as amounts.
+func Times(doses []Dose, share float64) []Dose {
 	out := make([]Dose, len(doses))
 	for i, d := range doses {
 		a := d.Amount
@@ -218,13 +219,13 @@ const (
 )
 
 // coolsTo is what a cup of this size has cooled to, °C.
-func (v *Vessel) coolsTo(fromC, minutes float64) float64 {
+func (v *Live) coolsTo(fromC, minutes float64) float64 {
 	return roomC + (fromC-roomC)*math.Exp(-minutes/(coolMinutes240*math.Cbrt(v.Volume.ML/240)))
 }
 
 // heats counts how often the cup was heated. Several entries are one heat as long as it did not get too cold to shoot in between:
 // makers heat in bursts, and write down what the thermometer says as it cools.
-func (v *Vessel) heats() int {
+func (v *Live) heats() int {
 	n, hottest := 0, 0.0
 	for i, h := range v.Heats {
 		again := i == 0
@@ -241,8 +242,16 @@ func (v *Vessel) heats() int {
 	return n
 }
 
+// Watch is one thing to look out for, with its reason.
+type Watch struct {
+	Kind     string `json:"kind" doc:"Names the rule"`
+	Material string `json:"material,omitempty" doc:"uid of the material that it is about"`
+	Says     string `json:"says"`
+	Why      string `json:"why"`
+}
+
 // HeatWatch says where a cup was or is hotter than its plastisol stands.
-func (v *Vessel) HeatWatch(shelf Shelf) []Watch {
+func (v *Live) HeatWatch(shelf Shelf) []Watch {
 	limit, says := scorchC, "Most plastisol scorches there; its maker's own limit counts."
 	m := shelf[v.Plastisol]
 	if h := m.Heat; h != nil && h.MaxC > 0 && h.Origin != material.NoneSaid {
@@ -260,7 +269,7 @@ func (v *Vessel) HeatWatch(shelf Shelf) []Watch {
 }
 
 // WarmthAt says how warm the cup is estimated to be at a time; nil if it was never heated.
-func (v *Vessel) WarmthAt(nowMS int64) *Warmth {
+func (v *Live) WarmthAt(nowMS int64) *Warmth {
 	if len(v.Heats) == 0 {
 		return nil
 	}

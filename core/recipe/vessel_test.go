@@ -35,9 +35,9 @@ func TestContentsClose(t *testing.T) {
 			}
 		}
 		bases := []string{"soft-plastisol", "medium-plastisol"}
-		var cups []Vessel
+		var cups []Live
 		for i := range rapid.IntRange(1, 3).Draw(t, "cups") {
-			v := Vessel{Cup: cupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
+			v := Live{Cup: cupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
 			v.Plastisol = bases[i%2]
 			in[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
 			cups = append(cups, v)
@@ -120,7 +120,7 @@ func TestContentsClose(t *testing.T) {
 func plastisolDensity(shelf Shelf, uid string) float64 { m := shelf[uid]; return m.DensityGML() }
 
 func TestLiveCup(t *testing.T) {
-	v := Vessel{Cup: cupOf(t, "1 cup", DripOf("clear-red", 12))}
+	v := Live{Cup: cupOf(t, "1 cup", DripOf("clear-red", 12))}
 	full := stir(t, v.Cup)
 	do := func(s Step) {
 		t.Helper()
@@ -149,12 +149,12 @@ func TestLiveCup(t *testing.T) {
 	assert.Len(t, other.Heats, 1)
 	fresh := v.WarmthAt(1_000_000)
 	assert.InDelta(t, 176.7, fresh.TempC, 0.1)
-	w := Vessel{Cup: cupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
+	w := Live{Cup: cupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
 	assert.InDelta(t, 7, 165-w.WarmthAt(60_000).TempC, 0.5, "240 ml lose about 7 K in the first minute")
 	assert.True(t, w.WarmthAt(20*60_000).Reheat)
 	assert.False(t, w.WarmthAt(0).Reheat)
 	assert.Contains(t, w.WarmthAt(300*60_000).Says, "Cold")
-	assert.Nil(t, (&Vessel{}).WarmthAt(0))
+	assert.Nil(t, (&Live{}).WarmthAt(0))
 }
 
 func TestGoesAreReadFromTheClock(t *testing.T) {
@@ -165,13 +165,13 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
 		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
 	}
-	v := Vessel{Cup: cupOf(t, "1 cup")}
+	v := Live{Cup: cupOf(t, "1 cup")}
 	for i := range steps {
 		next, err := steps[i].Step.Apply(v, bench(), kit)
 		require.NoError(t, err)
 		v, steps[i].After = next, next.Cup
 	}
-	goes := Goes(cupOf(t, "1 cup"), steps)
+	goes := Additions(cupOf(t, "1 cup"), steps)
 	var says []string
 	for _, g := range goes {
 		for _, d := range g.Doses {
@@ -184,15 +184,15 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 
 // Bursts of one heating, and readings as it cools, are one heat; a cup that got too cold to shoot was heated again. Too hot is said.
 func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
-	at := func(entries ...[2]float64) Vessel { // minutes, °F
-		v := Vessel{Cup: cupOf(t, "1 cup")}
+	at := func(entries ...[2]float64) Live { // minutes, °F
+		v := Live{Cup: cupOf(t, "1 cup")}
 		for _, e := range entries {
 			v.Heats = append(v.Heats, Heat{TempC: measure.Celsius(e[1]), AtMS: int64(e[0] * 60_000)})
 		}
 		return v
 	}
 	for name, c := range map[string]struct {
-		v     Vessel
+		v     Live
 		heats int
 	}{
 		"in bursts":        {at([2]float64{0, 200}, [2]float64{2, 280}, [2]float64{4, 350}), 1},

@@ -3,20 +3,11 @@ package recipe
 import (
 	"fmt"
 
-	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 )
-
-// Watch is one thing to look out for, with its reason.
-type Watch struct {
-	Kind     string `json:"kind" doc:"Names the rule"`
-	Material string `json:"material,omitempty" doc:"uid of the material that it is about"`
-	Says     string `json:"says"`
-	Why      string `json:"why"`
-}
 
 // Viscosity of hot plastisol, Pa·s, for settling.
 const hotViscosity = 0.3
@@ -38,7 +29,7 @@ func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
 		if b.Form() == measure.Liquid && b.Plastisol == nil {
 			liquid += m.Lines[i].ML
 		}
-		if over := OverUsual(&b, d.Amount, c.Volume.ML); over > slipFactor {
+		if Slips(&b, d.Amount, c.Volume.ML) {
 			_, usual := b.Usual()
 			add("slip", b.UID, "A slip of the pen or of the hand, more often than not.", "%s: %s in %s is over ten times its usual %s a cup. Meant so?",
 				b.Name, d.Amount, c.Volume, usual)
@@ -104,29 +95,6 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 	case material.Stabiliser:
 		if OverUsual(b, d.Amount, c.Volume.ML) > 1 {
 			add("smell", "Usual is up to "+usual.String()+" a cup.", "%s: that much smells for weeks.", b.Name)
-		}
-	}
-	return out
-}
-
-// MoldWatch says what the flake of a mix does in a mold: at its gate, and in its thin sections.
-func MoldWatch(m *Mix, shelf Shelf, mold *bait.Mold) []Watch {
-	var out []Watch
-	for _, f := range m.Flakes {
-		p := mold.Passage(f.Material, f.Flake.SizeMM())
-		name := shelf[f.Material].Name
-		why := fmt.Sprintf("Pieces of %s mm; three must pass a gate of %s mm side by side.", measure.Number(f.Flake.SizeMM(), 1), measure.Number(mold.GateMM, 1))
-		if p.Own {
-			why = "So you said of this mold."
-		}
-		switch p.Grade {
-		case bait.Folds:
-			out = append(out, Watch{"gate", f.Material, name + " is large for this gate: it folds through, and may block an injector.", why})
-		case bait.Block:
-			out = append(out, Watch{"gate", f.Material, name + " will block this gate. Pour it open, or shoot through a wider gate.", why})
-		}
-		if p.Section != "" {
-			out = append(out, Watch{"thin", f.Material, name + ": " + p.Section + ".", "A piece goes where the plastic is thicker than it is wide."})
 		}
 	}
 	return out
@@ -201,24 +169,4 @@ func watchGreys(c *Cup, m *Mix, shelf Shelf) []Watch {
 		}
 	}
 	return out
-}
-
-// slipFactor is how many times the usual dose is asked back.
-const slipFactor = 10
-
-// OverUsual is a dose as a multiple of the most that is usual of the material; 0 where nothing is usual.
-func OverUsual(m *material.Material, a measure.Amount, volumeML float64) float64 {
-	_, usual := m.Usual()
-	if usual.Value == 0 {
-		return 0
-	}
-	_, is, err := m.Take(a)
-	if err != nil {
-		return 0
-	}
-	_, most, err := m.Take(usual)
-	if err != nil || most == 0 {
-		return 0
-	}
-	return is / (most * volumeML / measure.CupML)
 }

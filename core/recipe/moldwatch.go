@@ -1,0 +1,31 @@
+package recipe
+
+import (
+	"fmt"
+
+	"cloudburst/core/bait"
+	"cloudburst/core/measure"
+)
+
+// MoldWatch says what the flake of a mix does in a mold: at its gate, and in its thin sections.
+func MoldWatch(m *Mix, shelf Shelf, mold *bait.Mold) []Watch {
+	var out []Watch
+	for _, f := range m.Flakes {
+		p := mold.Passage(f.Material, f.Flake.SizeMM())
+		name := shelf[f.Material].Name
+		why := fmt.Sprintf("Pieces of %s mm; three must pass a gate of %s mm side by side.", measure.Number(f.Flake.SizeMM(), 1), measure.Number(mold.GateMM, 1))
+		if p.Own {
+			why = "So you said of this mold."
+		}
+		switch p.Grade {
+		case bait.Folds:
+			out = append(out, Watch{"gate", f.Material, name + " is large for this gate: it folds through, and may block an injector.", why})
+		case bait.Block:
+			out = append(out, Watch{"gate", f.Material, name + " will block this gate. Pour it open, or shoot through a wider gate.", why})
+		}
+		if p.Section != "" {
+			out = append(out, Watch{"thin", f.Material, name + ": " + p.Section + ".", "A piece goes where the plastic is thicker than it is wide."})
+		}
+	}
+	return out
+}
