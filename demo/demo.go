@@ -10,7 +10,9 @@ import (
 	"sync"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
@@ -64,13 +66,13 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err != nil {
 		return err
 	}
-	_, err = sh.NewCup(ctx, recipe.Live{Cup: saved.Cup}, &saved)
+	_, err = sh.NewCup(ctx, cup.Live{Cup: saved.Cup}, &saved)
 	return err
 }
 
 // addReference takes a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin
 // as a target.
-func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*recipe.Target, error) {
+func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Target, error) {
 	kept, err := shot(shelf)
 	if err != nil {
 		return nil, err
@@ -95,7 +97,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 	if err := sh.SetLight(ctx, ref.UID, ref.Revision, light, nil); err != nil {
 		return nil, err
 	}
-	var target *recipe.Target
+	var target *cup.Target
 	for _, p := range []store.Pin{
 		{Name: "Back", Disc: photo.Disc{X: 380, Y: 345, Radius: 22}, ThicknessMM: 10},
 		{Name: "Belly", Disc: photo.Disc{X: 380, Y: 425, Radius: 22}, ThicknessMM: 10},
@@ -109,14 +111,14 @@ func addReference(ctx context.Context, sh *store.Shop, shelf recipe.Shelf) (*rec
 			return nil, err
 		}
 		if target == nil {
-			target = &recipe.Target{Name: ref.Name + ": " + p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: ref.UID}
+			target = &cup.Target{Name: ref.Name + ": " + p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: ref.UID}
 		}
 	}
 	return target, nil
 }
 
 // shot is the made-up photo. The shelf is always the same, so it is taken once.
-func shot(shelf recipe.Shelf) (format.Photo, error) {
+func shot(shelf cup.Shelf) (format.Photo, error) {
 	once.Do(func() { taken, failed = shoot(shelf) })
 	return taken, failed
 }
@@ -127,15 +129,15 @@ var (
 	failed error
 )
 
-func shoot(shelf recipe.Shelf) (format.Photo, error) {
-	cup := measure.Volume{Typed: "1 cup", ML: measure.CupML}
-	back, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+func shoot(shelf cup.Shelf) (format.Photo, error) {
+	c := measure.Volume{Typed: "1 cup", ML: measure.CupML}
+	back, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
 		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
 	}}, shelf)
 	if err != nil {
 		return format.Photo{}, err
 	}
-	belly, err := recipe.Stir(&recipe.Cup{Volume: cup, Plastisol: "skerry-medium", Doses: []recipe.Dose{
+	belly, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
 		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
 	}}, shelf)
 	if err != nil {
@@ -156,19 +158,19 @@ func addBatches(ctx context.Context, sh *store.Shop) error {
 	for _, b := range []struct {
 		recipe, day, volume, verdict string
 		rested                       float64
-		goes                         [][]recipe.Dose
+		goes                         [][]cup.Dose
 	}{
 		{
 			"wet-rope", "2026-11-07", "1 cup", "Too thin in the tail, and too brown. Next time the green goes in first.", 30,
-			[][]recipe.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}},
+			[][]cup.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}},
 		},
 		{
 			"wet-rope", "2026-11-14", "1 cup", "Close. A touch too pale beside the goby's back.", 48,
-			[][]recipe.Dose{{d("bottle-green", 1), d("tea-brown", 2)}, {d("tea-brown", 1), d("drizzle-grey", 2)}},
+			[][]cup.Dose{{d("bottle-green", 1), d("tea-brown", 2)}, {d("tea-brown", 1), d("drizzle-grey", 2)}},
 		},
 		{
 			"bog-lantern", "2026-10-18", "1 cup", "Right first time. Glows in the window.", 72,
-			[][]recipe.Dose{{d("tea-brown", 9), d("ember-orange", 5)}, {d("peat-black", 1)}},
+			[][]cup.Dose{{d("tea-brown", 9), d("ember-orange", 5)}, {d("peat-black", 1)}},
 		},
 	} {
 		v, err := measure.ParseVolume(b.volume)
@@ -177,7 +179,7 @@ func addBatches(ctx context.Context, sh *store.Shop) error {
 		}
 		batch := recipe.Batch{PouredOn: b.day, Volume: v, Verdict: b.verdict, RestedHours: b.rested}
 		for _, g := range b.goes {
-			batch.Goes = append(batch.Goes, recipe.Addition{Doses: g})
+			batch.Goes = append(batch.Goes, cup.Addition{Doses: g})
 		}
 		if _, err := sh.AddBatch(ctx, b.recipe, 1, batch); err != nil {
 			return fmt.Errorf("demo: batch of %s: %w", b.recipe, err)

@@ -5,7 +5,7 @@ import (
 	"fmt"
 
 	"cloudburst/core/bait"
-	"cloudburst/core/recipe"
+	"cloudburst/core/cup"
 	"cloudburst/store"
 )
 
@@ -48,7 +48,7 @@ func addBaits(ctx context.Context, sh *store.Shop) error {
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", uid, err)
 		}
-		c, err := sh.NewCup(ctx, recipe.Live{Cup: r.Cup}, &r)
+		c, err := sh.NewCup(ctx, cup.Live{Cup: r.Cup}, &r)
 		if err != nil {
 			return err
 		}

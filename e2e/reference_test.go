@@ -11,29 +11,30 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
+	"cloudburst/core/mix"
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	"cloudburst/stand/camera"
 )
 
 // aShot writes a photo of a bait whose colours are known, with white, grey and a card beside it, taken under a lamp.
 func aShot(t *testing.T) (file string, spots []camera.Spot) {
 	t.Helper()
-	shelf := recipe.Shelf{}
-	mix := func(drops map[string]float64) *recipe.Mix {
-		c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
+	shelf := cup.Shelf{}
+	mix := func(drops map[string]float64) *mix.Mix {
+		c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
 		for _, key := range []string{"medium-plastisol", "clear-brown", "clear-green", "titanium-white"} {
 			f, ok := material.FindFamily(key)
 			require.True(t, ok)
 			shelf[key] = f.New(key, f.Name)
 			if drops[key] > 0 {
-				c.Doses = append(c.Doses, recipe.DripOf(key, drops[key]))
+				c.Doses = append(c.Doses, cup.DripOf(key, drops[key]))
 			}
 		}
-		m, err := recipe.Stir(&c, shelf)
+		m, err := mix.Stir(&c, shelf)
 		require.NoError(t, err)
 		return m
 	}

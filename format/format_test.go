@@ -25,6 +25,7 @@ import (
 	xdraw "golang.org/x/image/draw"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -35,16 +36,16 @@ import (
 
 func document(t testing.TB) Document {
 	t.Helper()
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	for _, f := range material.Families() {
 		shelf[f.Key] = f.New(f.Key, f.Name)
 	}
 	v, err := measure.ParseVolume("1/3 cup")
 	require.NoError(t, err)
-	doc, err := NewDocument(recipe.Recipe{UID: "reed-shadow", Name: "Reed <shadow> & \"co\"", Cup: recipe.Cup{
+	doc, err := NewDocument(recipe.Recipe{UID: "reed-shadow", Name: "Reed <shadow> & \"co\"", Cup: cup.Cup{
 		Volume: v, Plastisol: "soft-plastisol",
-		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, recipe.DripOf("yellow-dye", 3)},
-		Target: &recipe.Target{Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark},
+		Doses:  []cup.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("yellow-dye", 3)},
+		Target: &cup.Target{Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark},
 	}}, shelf)
 	require.NoError(t, err)
 	return doc

@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"strings"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -32,7 +33,7 @@ type Document struct {
 }
 
 // NewDocument puts a recipe together with the materials it uses.
-func NewDocument(r recipe.Recipe, shelf recipe.Shelf) (Document, error) {
+func NewDocument(r recipe.Recipe, shelf cup.Shelf) (Document, error) {
 	if err := r.Check(shelf); err != nil {
 		return Document{}, err
 	}
@@ -64,8 +65,8 @@ func (d *Document) Write(w io.Writer) error {
 }
 
 // Shelf holds the document's own materials.
-func (d *Document) Shelf() recipe.Shelf {
-	shelf := recipe.Shelf{}
+func (d *Document) Shelf() cup.Shelf {
+	shelf := cup.Shelf{}
 	for _, m := range d.Materials {
 		shelf[m.UID] = m
 	}
@@ -107,7 +108,7 @@ func ReadRecipe(r io.Reader) (Document, error) {
 		return Document{}, fmt.Errorf("%d materials in one recipe; at most %d are taken", len(d.Materials), maxMaterials)
 	}
 	if d.Recipe.Doses == nil {
-		d.Recipe.Doses = []recipe.Dose{}
+		d.Recipe.Doses = []cup.Dose{}
 	}
 	for i := range d.Materials {
 		m := &d.Materials[i]
@@ -133,7 +134,7 @@ func ReadRecipe(r io.Reader) (Document, error) {
 }
 
 // agrees says whether a dose's amount is what was typed, as far as that reads the same in every shop: a spoon may be heaped otherwise.
-func agrees(d *recipe.Dose, m *material.Material, volumeML float64) error {
+func agrees(d *cup.Dose, m *material.Material, volumeML float64) error {
 	typed, err := measure.StandardKit().ParseDose(d.Typed, m.Form(), volumeML)
 	if err != nil || typed.Unit != d.Amount.Unit || typed.Unit == measure.InTeaspoons || typed.Estimated() || d.Amount.Estimated() {
 		return nil //nolint:nilerr // a measure of the shop's own

@@ -9,9 +9,9 @@ import (
 	"time"
 
 	"cloudburst/core/bait"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // SavedBait is a bait's design as it is kept, at one of its versions.
@@ -115,7 +115,7 @@ var errNoUID = errors.New("no uid")
 // Pour is a cup that is put on the bench for a bait, poured from a recipe: the design's cup number At.
 type Pour struct {
 	At   int
-	Cup  recipe.Cup
+	Cup  cup.Cup
 	From SavedRecipe
 }
 
@@ -123,7 +123,7 @@ type Pour struct {
 func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (SavedBait, error) {
 	err := sh.change(ctx, func(tx *sql.Tx) error {
 		for _, p := range pours {
-			uid, err := newCup(ctx, tx, sh.id, NamedCup{Live: recipe.Live{Cup: p.Cup}}, p.From.UID, p.From.Revision)
+			uid, err := newCup(ctx, tx, sh.id, NamedCup{Live: cup.Live{Cup: p.Cup}}, p.From.UID, p.From.Revision)
 			if err != nil {
 				return err
 			}

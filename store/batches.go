@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"time"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/recipe"
 )
 
@@ -96,7 +97,7 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt, &b.Kept); err != nil {
 			return err
 		}
-		b.PouredOn, b.Goes = day.Format(time.DateOnly), []recipe.Addition{}
+		b.PouredOn, b.Goes = day.Format(time.DateOnly), []cup.Addition{}
 		list = append(list, b)
 		return nil
 	})
@@ -117,7 +118,7 @@ func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
 		WHERE shop_id = ? AND batch_uid IN (`+marks(len(list))+`) ORDER BY batch_uid, go_number, position`, args, func(row *sql.Rows) error {
 		var uid string
 		var number int
-		var d recipe.Dose
+		var d cup.Dose
 		if err := row.Scan(append([]any{&uid, &number}, doseTargets(&d)...)...); err != nil {
 			return err
 		}
@@ -126,7 +127,7 @@ func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
 			return nil
 		}
 		for len(b.Goes) < number {
-			b.Goes = append(b.Goes, recipe.Addition{Doses: []recipe.Dose{}})
+			b.Goes = append(b.Goes, cup.Addition{Doses: []cup.Dose{}})
 		}
 		b.Goes[number-1].Doses = append(b.Goes[number-1].Doses, d)
 		return nil

@@ -8,26 +8,26 @@ import (
 	"strings"
 	"time"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // BenchCup is a cup on the bench: its contents, where it stands in its own history, and the recipe it belongs to.
 type BenchCup struct {
-	UID            string      `json:"uid"`
-	Cup            recipe.Live `json:"cup"`
-	Head           int         `json:"head" doc:"Counts the steps taken; send it with a step that sets something"`
-	CanUndo        bool        `json:"canUndo"`
-	CanRedo        bool        `json:"canRedo"`
-	RecipeUID      string      `json:"recipeUID,omitempty"`
-	RecipeRevision int         `json:"recipeRevision,omitempty"`
-	Own            string      `json:"own,omitempty" doc:"The name that it was given"`
-	Kept           Kept        `json:"kept" enum:"here,away,deleted"`
-	Merged         bool        `json:"merged" doc:"Another device changed this cup since it was last seen here"`
+	UID            string   `json:"uid"`
+	Cup            cup.Live `json:"cup"`
+	Head           int      `json:"head" doc:"Counts the steps taken; send it with a step that sets something"`
+	CanUndo        bool     `json:"canUndo"`
+	CanRedo        bool     `json:"canRedo"`
+	RecipeUID      string   `json:"recipeUID,omitempty"`
+	RecipeRevision int      `json:"recipeRevision,omitempty"`
+	Own            string   `json:"own,omitempty" doc:"The name that it was given"`
+	Kept           Kept     `json:"kept" enum:"here,away,deleted"`
+	Merged         bool     `json:"merged" doc:"Another device changed this cup since it was last seen here"`
 }
 
 // NewCup puts a cup on the bench, on its own or poured from a recipe.
-func (sh *Shop) NewCup(ctx context.Context, c recipe.Live, from *SavedRecipe) (BenchCup, error) {
+func (sh *Shop) NewCup(ctx context.Context, c cup.Live, from *SavedRecipe) (BenchCup, error) {
 	uids, err := sh.NewCups(ctx, []NamedCup{{Live: c}}, from)
 	if err != nil {
 		return BenchCup{}, err
@@ -37,13 +37,13 @@ func (sh *Shop) NewCup(ctx context.Context, c recipe.Live, from *SavedRecipe) (B
 
 // NamedCup is a cup with the name that it goes by; empty where it goes by its recipe or contents.
 type NamedCup struct {
-	recipe.Live
+	cup.Live
 	Name string
 }
 
-func (c *NamedCup) check(shelf recipe.Shelf) error {
+func (c *NamedCup) check(shelf cup.Shelf) error {
 	if c.Doses == nil {
-		c.Doses = []recipe.Dose{}
+		c.Doses = []cup.Dose{}
 	}
 	if c.Name != "" {
 		if err := measure.CheckName("name", "the cup", c.Name, 80); err != nil {
@@ -95,12 +95,12 @@ func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, 
 
 // CupLabel is a cup on the bench, in short.
 type CupLabel struct {
-	UID       string      `json:"uid"`
-	Cup       recipe.Live `json:"cup"`
-	Recipe    string      `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
-	TouchedAt time.Time   `json:"touchedAt"`
-	Own       string      `json:"own,omitempty" doc:"The name that it was given"`
-	Kept      Kept        `json:"kept" enum:"here,away,deleted"`
+	UID       string    `json:"uid"`
+	Cup       cup.Live  `json:"cup"`
+	Recipe    string    `json:"recipe,omitempty" doc:"Name of the recipe that it was poured from"`
+	TouchedAt time.Time `json:"touchedAt"`
+	Own       string    `json:"own,omitempty" doc:"The name that it was given"`
+	Kept      Kept      `json:"kept" enum:"here,away,deleted"`
 }
 
 const cupLabels = `SELECT c.uid, COALESCE(s.after, c.start), COALESCE(r.name, ''), c.touched_at, c.name, c.kept
@@ -148,7 +148,7 @@ func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]Cup
 }
 
 // Steps lists what was done to a cup so far, with its contents at the start. What was undone is left out.
-func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Live, steps []recipe.Timed, err error) {
+func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []cup.Timed, err error) {
 	var doc []byte
 	var head int
 	if err = sh.db.QueryRowContext(ctx, "SELECT start, head FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&doc, &head); err != nil {
@@ -164,9 +164,9 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start recipe.Live, steps
 	defer rows.Close()
 	for rows.Next() {
 		var step, after []byte
-		var t recipe.Timed
+		var t cup.Timed
 		var taken time.Time
-		var v recipe.Live
+		var v cup.Live
 		if err := rows.Scan(&step, &after, &taken); err != nil {
 			return start, nil, err
 		}
@@ -218,7 +218,7 @@ func readCup(ctx context.Context, db queryer, shop int64, uid, lock string) (Ben
 
 // Step takes steps on a cup, all or none, and keeps them at once. seen is the head that the device last saw. If others changed
 // the cup since, steps that only add are merged, and one that sets something is refused with ErrStale.
-func (sh *Shop) Step(ctx context.Context, uid string, seen int, steps ...recipe.Step) (BenchCup, error) {
+func (sh *Shop) Step(ctx context.Context, uid string, seen int, steps ...cup.Step) (BenchCup, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return BenchCup{}, err
@@ -268,7 +268,7 @@ func takeHold(ctx context.Context, tx *sql.Tx, shop int64, uid string, seen int)
 }
 
 // put writes a step down. What was undone is given up once something new is done.
-func (h *held) put(ctx context.Context, tx *sql.Tx, step recipe.Step, after recipe.Live, other, otherHead any) error {
+func (h *held) put(ctx context.Context, tx *sql.Tx, step cup.Step, after cup.Live, other, otherHead any) error {
 	stepDoc, err := asJSON(step)
 	if err != nil {
 		return err
@@ -305,7 +305,7 @@ func (h *held) split(ctx context.Context, tx *sql.Tx, share float64) (string, er
 	if err != nil {
 		return "", err
 	}
-	step := recipe.Step{Kind: recipe.SplitOff, Typed: fmt.Sprintf("%.6g %%", 100*share)}
+	step := cup.Step{Kind: cup.SplitOff, Typed: fmt.Sprintf("%.6g %%", 100*share)}
 	return other, errors.Join(h.put(ctx, tx, step, rest, other, 0), h.letGo(ctx, tx))
 }
 
@@ -361,7 +361,7 @@ func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, sh
 		if err := sum.Check(shelf); err != nil {
 			return err
 		}
-		return errors.Join(setGone(ctx, tx, sh.id, in.UID, true), h.put(ctx, tx, recipe.Step{Kind: recipe.MergeIn}, sum, in.UID, in.Head), h.letGo(ctx, tx))
+		return errors.Join(setGone(ctx, tx, sh.id, in.UID, true), h.put(ctx, tx, cup.Step{Kind: cup.MergeIn}, sum, in.UID, in.Head), h.letGo(ctx, tx))
 	})
 	if err != nil {
 		return BenchCup{}, err
@@ -429,7 +429,7 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 	if err := tx.QueryRowContext(ctx, "SELECT head, gone FROM cup WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, other.String).Scan(&now, &gone); err != nil {
 		return err
 	}
-	wasGone := (kind.String == string(recipe.SplitOff)) == (by > 0) // before this move
+	wasGone := (kind.String == string(cup.SplitOff)) == (by > 0) // before this move
 	if now != int(head.Int64) || gone != wasGone {
 		return ErrWorkedOn
 	}

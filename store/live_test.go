@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -16,7 +17,7 @@ import (
 func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	a, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	a, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	whole := a.Cup
 	second, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
@@ -71,7 +72,7 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 func TestStepsAreReadBackInOrder(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	for i, ms := range []int64{1_000, 2_000, 90_000} {
 		s := drip("clear-blue", i+1)
@@ -81,7 +82,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 	}
 	start, steps, err := sh.Steps(ctx, b.UID)
 	require.NoError(t, err)
-	goes := recipe.Additions(start.Cup, steps)
+	goes := cup.Additions(start.Cup, steps)
 	require.Len(t, goes, 2, "a pause splits them")
 	assert.Equal(t, "3 drops", goes[0].Doses[0].Typed)
 	_, err = sh.Rewind(ctx, b.UID, b.Head, -1)
@@ -159,11 +160,11 @@ func TestAKitAndVersions(t *testing.T) {
 	kit.Heaped = 9
 	assert.Error(t, sh.SetKit(ctx, kit, revision+1))
 
-	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	_, err = sh.Step(ctx, b.UID, 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 knives"})
+	_, err = sh.Step(ctx, b.UID, 0, cup.Step{Kind: cup.SetDose, Material: "pearl-silver", Typed: "2 knives"})
 	assert.Error(t, err)
-	b, err = sh.Step(ctx, b.UID, 0, recipe.Step{Kind: recipe.SetDose, Material: "pearl-silver", Typed: "2 x blade end"})
+	b, err = sh.Step(ctx, b.UID, 0, cup.Step{Kind: cup.SetDose, Material: "pearl-silver", Typed: "2 x blade end"})
 	require.NoError(t, err)
 	assert.Equal(t, "2 x blade end", b.Cup.Doses[2].Typed)
 

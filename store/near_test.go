@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/recipe"
 	. "cloudburst/store"
 	"cloudburst/store/storetest"
@@ -20,11 +21,11 @@ func TestRecipesNearAColourAreThoseOfAFullComparison(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
 	for i := range 60 {
-		cup := reddish(t)
-		for j := range cup.Doses {
-			cup.Doses[j] = recipe.DripOf(cup.Doses[j].Material, float64(1+(i*i*(3+j)+7*j)%120))
+		c := reddish(t)
+		for j := range c.Doses {
+			c.Doses[j] = cup.DripOf(c.Doses[j].Material, float64(1+(i*i*(3+j)+7*j)%120))
 		}
-		_, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R" + strconv.Itoa(i), Cup: cup}, 0, "", "")
+		_, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R" + strconv.Itoa(i), Cup: c}, 0, "", "")
 		require.NoError(t, err)
 	}
 	every, err := sh.Recipes(ctx, "", Page{Most: 100})

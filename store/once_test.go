@@ -14,6 +14,7 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -28,7 +29,7 @@ import (
 func TestALateRetryOfWhatWasUndoneDoesNotCount(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	tap := Once(ctx, "the-late-tap", "tap")
 	b, err = sh.Step(tap, b.UID, 0, drip("clear-blue", 3))
@@ -48,9 +49,9 @@ func TestALateRetryOfWhatWasUndoneDoesNotCount(t *testing.T) {
 func TestARefusedMergeChangesNothing(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	a, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	a, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	other, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	other, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	for range 3 {
 		_, err = sh.Merge(ctx, a.UID, 7, other.UID, 0.5)
@@ -77,9 +78,9 @@ func TestARefusedMergeChangesNothing(t *testing.T) {
 func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
-	b, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	bad := recipe.Step{Kind: recipe.SetVolume, Typed: "lots"}
+	bad := cup.Step{Kind: cup.SetVolume, Typed: "lots"}
 	_, err = sh.Step(ctx, b.UID, 0, drip("clear-blue", 1), drip("clear-red", 1), bad)
 	assert.Error(t, err)
 	now, err := sh.Cup(ctx, b.UID)
@@ -89,7 +90,7 @@ func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, now.Head, "each can be undone")
 
-	_, err = sh.NewCups(ctx, []NamedCup{{Live: recipe.Live{Cup: reddish(t)}}, {Live: recipe.Live{Cup: recipe.Cup{Plastisol: "gone"}}}}, nil)
+	_, err = sh.NewCups(ctx, []NamedCup{{Live: cup.Live{Cup: reddish(t)}}, {Live: cup.Live{Cup: cup.Cup{Plastisol: "gone"}}}}, nil)
 	assert.Error(t, err)
 	_, err = sh.AddReference(ctx, "Bag", "", make([]Pin, MaxPins+1)...)
 	assert.ErrorIs(t, err, ErrTooMany)
@@ -109,11 +110,11 @@ func TestEveryChangeSentAgainCountsOnce(t *testing.T) {
 		count func(ctx context.Context, sh *Shop) (int, error)
 	}{
 		"cup": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+			_, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 			return err
 		}, countCups},
 		"cups": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.NewCups(ctx, []NamedCup{{Live: recipe.Live{Cup: reddish(t)}}}, nil)
+			_, err := sh.NewCups(ctx, []NamedCup{{Live: cup.Live{Cup: reddish(t)}}}, nil)
 			return err
 		}, countCups},
 		"recipe": {func(ctx context.Context, sh *Shop) error {
@@ -190,9 +191,9 @@ func countReferences(ctx context.Context, sh *Shop) (int, error) {
 func TestOneActionIsOneTransaction(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := Once(t.Context(), "two-in-one", "two")
-	_, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	_, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	_, err = sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	assert.ErrorContains(t, err, "two transactions")
 }
 
@@ -229,9 +230,9 @@ func TestListsAreReadInParts(t *testing.T) {
 		r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "R" + strconv.Itoa(i), Cup: reddish(t)}, 0, "", "")
 		require.NoError(t, err)
 		of = r.UID
-		_, err = sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, &r)
+		_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, &r)
 		require.NoError(t, err)
-		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []recipe.Addition{{Doses: r.Doses}}})
+		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}})
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
@@ -394,7 +395,7 @@ func TestABaitNamesOnlyCupsThatAreThere(t *testing.T) {
 		var f *measure.Fault
 		assert.ErrorAs(t, err, &f, "%q", uid)
 	}
-	cup, err := sh.NewCup(ctx, recipe.Live{Cup: reddish(t)}, nil)
+	cup, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	b, err := sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", cup.UID))
 	require.NoError(t, err)
@@ -439,7 +440,7 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		for i := range 60 {
 			drops := float64(1 + i%9)
 			_, err := sh.AddBatch(ctx, r.UID, 1, recipe.Batch{
-				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []recipe.Addition{{Doses: []recipe.Dose{recipe.DripOf("clear-red", drops)}}},
+				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
 			})
 			assert.NoError(t, err)
 		}

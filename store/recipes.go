@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -165,7 +166,7 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags), fromJSON(seen, &r.seen)); err != nil {
 			return nil, err
 		}
-		r.Doses = []recipe.Dose{}
+		r.Doses = []cup.Dose{}
 		list = append(list, r)
 	}
 	if err := rows.Err(); err != nil {
@@ -196,7 +197,7 @@ func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe) error {
 		err := sh.eachRow(ctx, `SELECT recipe_uid, revision, material_uid, typed, amount, unit, low, high FROM recipe_dose
 			WHERE shop_id = ? AND (`+either+`) ORDER BY recipe_uid, revision, position`, args, func(row *sql.Rows) error {
 			var key versionKey
-			var d recipe.Dose
+			var d cup.Dose
 			if err := row.Scan(append([]any{&key.uid, &key.revision}, doseTargets(&d)...)...); err != nil {
 				return err
 			}
@@ -256,7 +257,7 @@ func addRecipe(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
 	return err
 }
 
-func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf recipe.Shelf, of shelfSums) error {
+func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf cup.Shelf, of shelfSums) error {
 	var now int
 	err := tx.QueryRowContext(ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID).Scan(&now)
 	if err != nil {
@@ -320,14 +321,14 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 // doseColumns hold a dose twice: as typed and entered, and as true volume and mass.
 const doseColumns = "material_uid, typed, amount, unit, low, high, ml, grams"
 
-func doseValues(d recipe.Dose, shelf recipe.Shelf) ([]any, error) {
+func doseValues(d cup.Dose, shelf cup.Shelf) ([]any, error) {
 	m := shelf[d.Material]
 	ml, grams, err := m.Take(d.Amount)
 	return []any{d.Material, d.Typed, d.Amount.Value, d.Amount.Unit, d.Amount.Low, d.Amount.High, ml, grams}, err
 }
 
 // doseTargets are where a row of material, typed, amount, unit, low and high is scanned to.
-func doseTargets(d *recipe.Dose) []any {
+func doseTargets(d *cup.Dose) []any {
 	a := &d.Amount
 	return []any{&d.Material, &d.Typed, &a.Value, &a.Unit, &a.Low, &a.High}
 }
@@ -413,11 +414,11 @@ func (sh *Shop) imported(ctx context.Context, did string, err error) (Imported, 
 	return out, err
 }
 
-func renameMaterial(c recipe.Cup, old, now string) recipe.Cup {
+func renameMaterial(c cup.Cup, old, now string) cup.Cup {
 	if c.Plastisol == old {
 		c.Plastisol = now
 	}
-	doses := append([]recipe.Dose{}, c.Doses...)
+	doses := append([]cup.Dose{}, c.Doses...)
 	for i := range doses {
 		if doses[i].Material == old {
 			doses[i].Material = now

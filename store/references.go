@@ -6,10 +6,10 @@ import (
 	"errors"
 	"time"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	"cloudburst/format"
 )
 
@@ -46,7 +46,7 @@ type Pin struct {
 	Reading     photo.Reading `json:"reading"`
 	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
 	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`
-	State       recipe.State  `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was when it was read"`
+	State       cup.State     `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was when it was read"`
 	Of          string        `json:"of,omitempty" doc:"uid of the reference whose photo it is pinned on, where that was joined to this one"`
 	Mine        bool          `json:"mine" doc:"Differs on purpose, so it stays out of what is scored"`
 }
@@ -277,7 +277,7 @@ func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins
 	}
 	for _, p := range pins {
 		if p.State == "" {
-			p.State = recipe.Rested
+			p.State = cup.Rested
 		}
 		reading, err := asJSON(p.Reading)
 		if err != nil {

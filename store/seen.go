@@ -10,18 +10,19 @@ import (
 	"strings"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // Seen is what a list shows of a recipe's colour. It is kept with the version, and worked out again when one of its materials changed.
 type Seen struct {
-	Swatch      recipe.Swatch `json:"swatch" doc:"As its target was read, or 4 mm over white"`
-	ThicknessMM float64       `json:"thicknessMM"`
-	Nearness    string        `json:"nearness,omitempty" doc:"How it stands to its target, in words"`
-	Near        colour.Lab    `json:"near" doc:"At 5 mm over white, as recipes are compared with a colour that is sought"`
+	Swatch      mix.Swatch `json:"swatch" doc:"As its target was read, or 4 mm over white"`
+	ThicknessMM float64    `json:"thicknessMM"`
+	Nearness    string     `json:"nearness,omitempty" doc:"How it stands to its target, in words"`
+	Near        colour.Lab `json:"near" doc:"At 5 mm over white, as recipes are compared with a colour that is sought"`
 }
 
 // nearMM is the thickness at which recipes are compared with a colour that is sought.
@@ -36,22 +37,22 @@ const everyL = 250
 // near is how a recipe keeps its colour to be found by.
 func (s *Seen) near() []any { return []any{s.Near.L, s.Near.A, s.Near.B} }
 
-func see(r *SavedRecipe, shelf recipe.Shelf) (*Seen, error) {
-	mix, err := recipe.Stir(&r.Cup, shelf)
+func see(r *SavedRecipe, shelf cup.Shelf) (*Seen, error) {
+	m, err := mix.Stir(&r.Cup, shelf)
 	if err != nil {
 		return nil, err
 	}
-	at := recipe.Condition{ThicknessMM: 4, Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	at := mix.Condition{ThicknessMM: 4, Ground: optics.White, Light: colour.D65, State: cup.Rested}
 	if t := r.Target; t != nil {
 		at.ThicknessMM, at.Ground = t.ThicknessMM, t.Ground
 		if t.State != "" {
 			at.State = t.State
 		}
 	}
-	lab := mix.Colour(at)
+	lab := m.Colour(at)
 	s := &Seen{
-		Swatch: recipe.NewSwatch(lab), ThicknessMM: at.ThicknessMM,
-		Near: mix.Colour(recipe.Condition{ThicknessMM: nearMM, Ground: optics.White, Light: colour.D65}),
+		Swatch: mix.NewSwatch(lab), ThicknessMM: at.ThicknessMM,
+		Near: m.Colour(mix.Condition{ThicknessMM: nearMM, Ground: optics.White, Light: colour.D65}),
 	}
 	if r.Target != nil {
 		s.Nearness = colour.Compare(lab, r.Target.Lab).Nearness
@@ -114,7 +115,7 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 }
 
 // unsee forgets the colours of every recipe that has a material in it, also within a dilution.
-func unsee(ctx context.Context, tx *sql.Tx, shop int64, uid string, shelf recipe.Shelf) error {
+func unsee(ctx context.Context, tx *sql.Tx, shop int64, uid string, shelf cup.Shelf) error {
 	uids := []string{uid}
 	for other, m := range shelf {
 		if m.Colourant != nil && slices.ContainsFunc(m.Colourant.Contains, func(p material.Part) bool { return p.Material == uid }) {

@@ -7,9 +7,9 @@ import (
 	"fmt"
 	"maps"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // ShelfItem is a material with what only its shop knows of it.
@@ -78,12 +78,12 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 // Shelf is everything that recipes may name, retired bottles too, to look things up in. Every tap needs it, so it is
 // kept in memory for as long as no material came or changed; both raise one of the two sums below. The map is the
 // caller's own; the materials in it are shared and must not be written to.
-func (sh *Shop) Shelf(ctx context.Context) (recipe.Shelf, error) {
+func (sh *Shop) Shelf(ctx context.Context) (cup.Shelf, error) {
 	shelf, _, err := sh.shelf(ctx)
 	return shelf, err
 }
 
-func (sh *Shop) shelf(ctx context.Context) (recipe.Shelf, shelfSums, error) {
+func (sh *Shop) shelf(ctx context.Context) (cup.Shelf, shelfSums, error) {
 	sums, err := sumsOf(ctx, sh.db, sh.id, "")
 	if err != nil {
 		return nil, sums, err
@@ -95,7 +95,7 @@ func (sh *Shop) shelf(ctx context.Context) (recipe.Shelf, shelfSums, error) {
 	if err != nil {
 		return nil, sums, err
 	}
-	kept := &keptShelf{shelfSums{Count: int64(len(list))}, recipe.Shelf{}}
+	kept := &keptShelf{shelfSums{Count: int64(len(list))}, cup.Shelf{}}
 	for _, m := range list {
 		kept.shelf[m.UID] = m.Material
 		kept.sums.Changes += int64(m.Revision)
@@ -107,7 +107,7 @@ func (sh *Shop) shelf(ctx context.Context) (recipe.Shelf, shelfSums, error) {
 // keptShelf is a shelf as it was read, with the sums that tell whether it still holds.
 type keptShelf struct {
 	sums  shelfSums
-	shelf recipe.Shelf
+	shelf cup.Shelf
 }
 
 // shelfSums tell one state of a shelf from any other: whatever comes or changes raises one of them.

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -36,13 +37,13 @@ func stocked(t *testing.T, st *Store, name string) *Shop {
 	return sh
 }
 
-func reddish(t *testing.T) recipe.Cup {
+func reddish(t *testing.T) cup.Cup {
 	v, err := measure.ParseVolume("1/3 cup")
 	require.NoError(t, err)
-	return recipe.Cup{
+	return cup.Cup{
 		Volume: v, Plastisol: "medium-plastisol",
-		Doses:  []recipe.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, recipe.DripOf("carbon-black", 1)},
-		Target: &recipe.Target{Name: "Belly", Lab: colour.Lab{L: 50.123456789, A: 1.0 / 3}, ThicknessMM: 4, Ground: optics.White},
+		Doses:  []cup.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("carbon-black", 1)},
+		Target: &cup.Target{Name: "Belly", Lab: colour.Lab{L: 50.123456789, A: 1.0 / 3}, ThicknessMM: 4, Ground: optics.White},
 	}
 }
 
@@ -112,13 +113,13 @@ func TestBadRecipesAreNotStored(t *testing.T) {
 	assert.Empty(t, list.Items)
 }
 
-func drip(material string, n int) recipe.Step {
-	return recipe.Step{Kind: recipe.Drip, Material: material, Drops: n}
+func drip(material string, n int) cup.Step {
+	return cup.Step{Kind: cup.Drip, Material: material, Drops: n}
 }
 
 func TestACupRemembersEveryStep(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(t.Context(), cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
@@ -144,10 +145,10 @@ func TestACupRemembersEveryStep(t *testing.T) {
 	assert.Equal(t, again.Cup, b.Cup, "undone and redone")
 	b, err = sh.Rewind(t.Context(), b.UID, b.Head, -1)
 	require.NoError(t, err)
-	b, err = sh.Step(t.Context(), b.UID, b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "2 cups"})
+	b, err = sh.Step(t.Context(), b.UID, b.Head, cup.Step{Kind: cup.SetVolume, Typed: "2 cups"})
 	require.NoError(t, err)
 	assert.False(t, b.CanRedo, "something new gives up what was undone")
-	_, err = sh.Step(t.Context(), b.UID, b.Head, recipe.Step{Kind: recipe.SetVolume, Typed: "lots"})
+	_, err = sh.Step(t.Context(), b.UID, b.Head, cup.Step{Kind: cup.SetVolume, Typed: "lots"})
 	assert.Error(t, err)
 	same, err := sh.Cup(t.Context(), b.UID)
 	require.NoError(t, err)
@@ -159,7 +160,7 @@ func TestACupRemembersEveryStep(t *testing.T) {
 
 func TestTwoDevicesOnOneCup(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	b, err := sh.NewCup(t.Context(), recipe.Live{Cup: reddish(t)}, nil)
+	b, err := sh.NewCup(t.Context(), cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	var wg sync.WaitGroup
 	for range 4 {
@@ -174,7 +175,7 @@ func TestTwoDevicesOnOneCup(t *testing.T) {
 	now, err := sh.Cup(t.Context(), b.UID)
 	require.NoError(t, err)
 	assert.Equal(t, 40.0, now.Cup.Doses[2].Amount.Value, "every drop of both hands counts")
-	_, err = sh.Step(t.Context(), b.UID, 3, recipe.Step{Kind: recipe.SetDose, Material: "clear-red", Typed: "2"})
+	_, err = sh.Step(t.Context(), b.UID, 3, cup.Step{Kind: cup.SetDose, Material: "clear-red", Typed: "2"})
 	assert.ErrorIs(t, err, ErrStale, "setting over what one has not seen is refused")
 	_, err = sh.Rewind(t.Context(), b.UID, 3, -1)
 	assert.ErrorIs(t, err, ErrStale, "and so is undoing it")
@@ -191,9 +192,9 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	require.NoError(t, err)
 	b := recipe.Batch{
 		PouredOn: "2026-02-29", Volume: r.Volume, Verdict: "a touch too dark", RestedHours: 36.5, Photo: ph.UID,
-		Goes: []recipe.Addition{
-			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
-			{Doses: []recipe.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
+		Goes: []cup.Addition{
+			{Doses: []cup.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
+			{Doses: []cup.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
 		},
 	}
 	_, err = sh.AddBatch(t.Context(), r.UID, 1, b)
@@ -205,7 +206,7 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	assert.Equal(t, "R", saved.RecipeName)
 	_, err = sh.AddBatch(t.Context(), r.UID, 9, b)
 	assert.ErrorIs(t, err, ErrNotFound)
-	b.Goes, b.Photo, b.PouredOn = []recipe.Addition{}, "", "2026-03-01"
+	b.Goes, b.Photo, b.PouredOn = []cup.Addition{}, "", "2026-03-01"
 	clear, err := sh.AddBatch(t.Context(), r.UID, 1, b)
 	require.NoError(t, err)
 	all, err := sh.Batches(t.Context(), "", Page{Most: 9})
@@ -227,7 +228,7 @@ func TestReferencesAndPins(t *testing.T) {
 	got, err := sh.Reference(t.Context(), ref.UID)
 	require.NoError(t, err)
 	require.Len(t, got.Pins, 1)
-	pin.UID, pin.State = got.Pins[0].UID, recipe.Rested
+	pin.UID, pin.State = got.Pins[0].UID, cup.Rested
 	assert.Equal(t, []Pin{pin}, got.Pins)
 	list, err := sh.References(t.Context(), Page{Most: 9})
 	require.NoError(t, err)
@@ -250,7 +251,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	ctx := t.Context()
 	r, err := ours.SaveRecipe(ctx, recipe.Recipe{Name: "Secret", Cup: reddish(t)}, 0, "", "")
 	require.NoError(t, err)
-	cup, err := ours.NewCup(ctx, recipe.Live{Cup: reddish(t)}, &r)
+	c, err := ours.NewCup(ctx, cup.Live{Cup: reddish(t)}, &r)
 	require.NoError(t, err)
 	ph, err := ours.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)
@@ -259,7 +260,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	require.NoError(t, ours.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}))
 	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
-	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []recipe.Addition{}}
+	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []cup.Addition{}}
 	_, err = ours.AddBatch(ctx, r.UID, 1, batch)
 	require.NoError(t, err)
 
@@ -267,9 +268,9 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	_, errs["recipe"] = theirs.Recipe(ctx, r.UID)
 	_, errs["revision"] = theirs.RecipeAt(ctx, r.UID, 1)
 	_, errs["save"] = theirs.SaveRecipe(ctx, r.Recipe, 1, "", "")
-	_, errs["cup"] = theirs.Cup(ctx, cup.UID)
-	_, errs["step"] = theirs.Step(ctx, cup.UID, 0, drip("clear-red", 1))
-	_, errs["undo"] = theirs.Rewind(ctx, cup.UID, 0, -1)
+	_, errs["cup"] = theirs.Cup(ctx, c.UID)
+	_, errs["step"] = theirs.Step(ctx, c.UID, 0, drip("clear-red", 1))
+	_, errs["undo"] = theirs.Rewind(ctx, c.UID, 0, -1)
 	_, errs["latest"] = theirs.LatestCup(ctx)
 	_, errs["photo"] = theirs.Photo(ctx, ph.UID)
 	errs["has photo"] = theirs.HasPhoto(ctx, ph.UID)

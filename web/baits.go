@@ -16,7 +16,9 @@ import (
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/cores"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
@@ -41,13 +43,13 @@ type BaitCard struct {
 
 // BaitCup is a cup of a design.
 type BaitCup struct {
-	UID    string        `json:"uid"`
-	Name   string        `json:"name"`
-	Gone   bool          `json:"gone" doc:"To be chosen: the cup is no longer on the bench, or was never named"`
-	Swatch recipe.Swatch `json:"swatch"`
-	Pour   bait.Field    `json:"pour" doc:"How hot it goes in"`
-	BaitML float64       `json:"baitML" doc:"What one bait takes of it"`
-	ShotML float64       `json:"shotML" doc:"What one filling of the mold takes, sprue and plug shared out"`
+	UID    string     `json:"uid"`
+	Name   string     `json:"name"`
+	Gone   bool       `json:"gone" doc:"To be chosen: the cup is no longer on the bench, or was never named"`
+	Swatch mix.Swatch `json:"swatch"`
+	Pour   bait.Field `json:"pour" doc:"How hot it goes in"`
+	BaitML float64    `json:"baitML" doc:"What one bait takes of it"`
+	ShotML float64    `json:"shotML" doc:"What one filling of the mold takes, sprue and plug shared out"`
 }
 
 // BaitPart is a part of a design with its measures.
@@ -119,7 +121,7 @@ func (q BaitQuery) view(s *bait.Shape) bait.View {
 	return s.Main()
 }
 
-func drawBait(p *picture.BaitPicture, at recipe.Condition) (BaitImage, error) {
+func drawBait(p *picture.BaitPicture, at mix.Condition) (BaitImage, error) {
 	png, err := dataURL(p.Draw(at))
 	nose, _ := p.Place(0, 0)
 	return BaitImage{png, p.PxPerMM, p.Width, nose}, err
@@ -140,9 +142,9 @@ type BaitLook struct {
 	Quick     bool    `query:"quick" doc:"Only the main picture, while something is dragged or turned"`
 }
 
-func (q *BaitLook) at() recipe.Condition {
-	return recipe.Condition{
-		ThicknessMM: recipe.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: recipe.State(q.State), TiltDeg: q.TiltDeg,
+func (q *BaitLook) at() mix.Condition {
+	return mix.Condition{
+		ThicknessMM: mix.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State), TiltDeg: q.TiltDeg,
 		Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM, From: optics.From(q.From),
 	}
 }
@@ -368,8 +370,8 @@ type holding struct {
 	shape   bait.Shape
 	picture picture.BaitPicture
 	cups    []BaitCup
-	mixes   []*recipe.Mix
-	vessels []*recipe.Cup
+	mixes   []*mix.Mix
+	vessels []*cup.Cup
 }
 
 func (a *api) holdAt(ctx context.Context, in *BaitPath, size sized) (*holding, error) {
@@ -398,23 +400,23 @@ func (a *api) hold(ctx context.Context, b store.SavedBait, size sized, cavity in
 	}
 	for i, c := range b.Cups {
 		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Label: "Goes in at", Value: measure.Degrees(c.PourC)}}
-		mix, vessel := fog, (*recipe.Cup)(nil)
+		mixed, vessel := fog, (*cup.Cup)(nil)
 		if label, there := labels[c.Cup]; there {
-			m, err := recipe.Stir(&label.Cup.Cup, shelf)
+			m, err := mix.Stir(&label.Cup.Cup, shelf)
 			if err == nil { // one that can't be worked out is stood in for, too
-				mix, vessel, card.Gone = m, &label.Cup.Cup, false
+				mixed, vessel, card.Gone = m, &label.Cup.Cup, false
 			}
 			card.Name = nameOfCup(&label).long
 		}
-		card.Swatch = recipe.NewSwatch(mix.Colour(bodyLook))
-		h.cups, h.mixes, h.vessels = append(h.cups, card), append(h.mixes, mix), append(h.vessels, vessel)
+		card.Swatch = mix.NewSwatch(mixed.Colour(bodyLook))
+		h.cups, h.mixes, h.vessels = append(h.cups, card), append(h.mixes, mixed), append(h.vessels, vessel)
 	}
 	h.picture = picture.BaitPicture{Structure: b.Structure, Cups: h.mixes, Split: h.mold.Way(), Cavity: cavity}
 	return h, nil
 }
 
 // cupsOf are the cups of a design that are on the bench, by uid, and what may be in them.
-func (a *api) cupsOf(ctx context.Context, d *bait.Design) (map[string]store.CupLabel, recipe.Shelf, error) {
+func (a *api) cupsOf(ctx context.Context, d *bait.Design) (map[string]store.CupLabel, cup.Shelf, error) {
 	var uids []string
 	for _, c := range d.Cups {
 		if c.Cup != "" {
@@ -491,7 +493,7 @@ func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, 
 		return nil, err
 	}
 	raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
-		mix, err := recipe.Stir(&r.Cup, shelf)
+		mixed, err := mix.Stir(&r.Cup, shelf)
 		if err != nil {
 			return nil, err
 		}
@@ -500,7 +502,7 @@ func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, 
 			return nil, err
 		}
 		s := m.Bait()
-		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait), Structure: plainStructure, Cups: []*recipe.Mix{mix}}
+		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}
 		var out bytes.Buffer
 		err = picture.EncodePNG(&out, p.Draw(bodyLook))
 		return out.Bytes(), err

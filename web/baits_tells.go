@@ -7,6 +7,7 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
@@ -62,7 +63,7 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 	page.Room = append(page.Room, h.shape.Room(st)...)
 	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
 	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
-	page.Fresh, page.Salt = bait.Floats(filled, density, recipe.FreshGML, hook), bait.Floats(filled, density, recipe.SaltGML, hook)
+	page.Fresh, page.Salt = bait.Floats(filled, density, mix.FreshGML, hook), bait.Floats(filled, density, mix.SaltGML, hook)
 	page.HookSet = []bait.Field{{Key: "hook.grams", Label: "Hook", Value: measure.Number(hook.Grams, 2) + " g", About: "With a jig head's lead"}}
 	if hook.Grams > 0 {
 		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Label: "Its middle at", Value: measure.Number(hook.X, 1) + " mm", About: "From the nose"},

@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 	"cloudburst/store"
@@ -17,7 +18,7 @@ import (
 // BatchCard is a test batch with its sums.
 type BatchCard struct {
 	store.SavedBatch
-	Sum   []recipe.Dose     `json:"sum" nullable:"false" doc:"All goes together"`
+	Sum   []cup.Dose        `json:"sum" nullable:"false" doc:"All goes together"`
 	Drift colour.Difference `json:"drift" doc:"How far what really went in is predicted to lie from the recipe"`
 }
 
@@ -76,7 +77,7 @@ type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []recipe.Addition{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
+	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
 		return b, &measure.Fault{Field: "volume", Says: err.Error()}
@@ -90,14 +91,14 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 		return b, err
 	}
 	for i, g := range in.Goes {
-		round := recipe.Addition{Doses: []recipe.Dose{}}
+		round := cup.Addition{Doses: []cup.Dose{}}
 		for j, d := range g.Doses {
 			m := shelf[d.Material]
 			amount, err := kit.ParseDose(d.Typed, m.Form(), b.Volume.ML)
 			if err != nil {
 				return b, &measure.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
 			}
-			round.Doses = append(round.Doses, recipe.Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
+			round.Doses = append(round.Doses, cup.Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
 		}
 		b.Goes = append(b.Goes, round)
 	}
@@ -136,8 +137,8 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 	}
 	for _, b := range list {
 		card := BatchCard{SavedBatch: b}
-		if card.Sum = recipe.Sum(b.Goes, shelf); card.Sum == nil {
-			card.Sum = []recipe.Dose{}
+		if card.Sum = cup.Sum(b.Goes, shelf); card.Sum == nil {
+			card.Sum = []cup.Dose{}
 		}
 		r := recipes[b.UID]
 		is := b.Cup(r.Plastisol, shelf)

@@ -13,7 +13,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/cores"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
@@ -23,18 +25,18 @@ import (
 // BenchState is a cup with everything the bench shows of it.
 type BenchState struct {
 	store.BenchCup
-	RecipeName string           `json:"recipeName,omitempty"`
-	Saved      bool             `json:"saved" doc:"The cup is as its recipe was last saved"`
-	Look       recipe.Look      `json:"look"`
-	Target     *recipe.Swatch   `json:"targetSwatch,omitempty"`
-	Wedge      WedgePicture     `json:"wedge"`
-	Bait       BaitImage        `json:"bait" doc:"A bait of it alone, in the shape that was asked for"`
-	Baits      int              `json:"baits" doc:"How many such baits the cup is good for, sprues not counted"`
-	CloseUp    *CloseUpPicture  `json:"closeUp,omitempty" doc:"Where there is flake in it"`
-	Flakes     []recipe.Legible `json:"flakes" nullable:"false"`
-	OneMore    []recipe.OneMore `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
-	Warmth     *recipe.Warmth   `json:"warmth,omitempty" doc:"Where the cup was heated"`
-	Trouble    string           `json:"trouble,omitempty" doc:"Why the cup can't be shown. It is as it says, and can be changed and undone"`
+	RecipeName string          `json:"recipeName,omitempty"`
+	Saved      bool            `json:"saved" doc:"The cup is as its recipe was last saved"`
+	Look       mix.Look        `json:"look"`
+	Target     *mix.Swatch     `json:"targetSwatch,omitempty"`
+	Wedge      WedgePicture    `json:"wedge"`
+	Bait       BaitImage       `json:"bait" doc:"A bait of it alone, in the shape that was asked for"`
+	Baits      int             `json:"baits" doc:"How many such baits the cup is good for, sprues not counted"`
+	CloseUp    *CloseUpPicture `json:"closeUp,omitempty" doc:"Where there is flake in it"`
+	Flakes     []mix.Legible   `json:"flakes" nullable:"false"`
+	OneMore    []mix.OneMore   `json:"oneMore" nullable:"false" doc:"What the next step of each line would do"`
+	Warmth     *cup.Warmth     `json:"warmth,omitempty" doc:"Where the cup was heated"`
+	Trouble    string          `json:"trouble,omitempty" doc:"Why the cup can't be shown. It is as it says, and can be changed and undone"`
 }
 
 // CloseUpPicture is a piece of the mix in true scale.
@@ -93,11 +95,11 @@ func (a *api) benchRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
-		cup, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
+		c, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		b, err := a.shop.NewCup(ctx, recipe.Live{Cup: cup}, from)
+		b, err := a.shop.NewCup(ctx, cup.Live{Cup: c}, from)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
 
@@ -122,8 +124,8 @@ func (a *api) benchRoutes() {
 	type step struct {
 		CupPath
 		Body struct {
-			Seen  int           `json:"seen" doc:"The head that the device last saw"`
-			Steps []recipe.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
+			Seen  int        `json:"seen" doc:"The head that the device last saw"`
+			Steps []cup.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
 		}
 	}
 	huma.Post(a.huma, "/bench/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
@@ -149,10 +151,10 @@ func (a *api) benchRoutes() {
 }
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
-func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery) (recipe.Cup, *store.SavedRecipe, error) {
+func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery) (cup.Cup, *store.SavedRecipe, error) {
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
-		return recipe.Cup{}, nil, err
+		return cup.Cup{}, nil, err
 	}
 	if recipeUID != "" {
 		r, err := a.shop.Recipe(ctx, recipeUID)
@@ -161,15 +163,15 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 		}
 		to, err := measure.ParseVolume(volume)
 		if err != nil {
-			return recipe.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
+			return cup.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 		}
 		kit, _, err := a.shop.Kit(ctx)
 		if err != nil {
-			return recipe.Cup{}, nil, err
+			return cup.Cup{}, nil, err
 		}
 		s, err := recipe.Scale(&r.Cup, shelf, kit, to, q.at(&r.Cup))
 		if err != nil {
-			return recipe.Cup{}, nil, err
+			return cup.Cup{}, nil, err
 		}
 		return *s.By(by), &r, nil
 	}
@@ -178,16 +180,16 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 	}
 	v, err := measure.ParseVolume(volume)
 	if err != nil {
-		return recipe.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
+		return cup.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	list, err := a.shop.Materials(ctx)
 	if err != nil {
-		return recipe.Cup{}, nil, err
+		return cup.Cup{}, nil, err
 	}
 	if len(list) == 0 || list[0].Plastisol == nil {
-		return recipe.Cup{}, nil, &measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
+		return cup.Cup{}, nil, &measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
 	}
-	return recipe.Cup{Volume: v, Plastisol: list[0].UID, Doses: []recipe.Dose{}}, nil, nil
+	return cup.Cup{Volume: v, Plastisol: list[0].UID, Doses: []cup.Dose{}}, nil, nil
 }
 
 // bench answers with a cup as it stands: its colour, its wedge, and where it lies from its target and its recipe.
@@ -212,8 +214,8 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	state := BenchState{BenchCup: b}
-	cup := &b.Cup.Cup
-	if err := q.at(cup).Check(); err != nil {
+	c := &b.Cup.Cup
+	if err := q.at(c).Check(); err != nil {
 		return nil, problem(err, "")
 	}
 	if b.RecipeUID != "" {
@@ -221,10 +223,10 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		state.RecipeName, state.Saved = r.Name, cup.Same(&r.Cup)
+		state.RecipeName, state.Saved = r.Name, c.Same(&r.Cup)
 	}
 	if t := b.Cup.Target; t != nil {
-		s := recipe.NewSwatch(t.Lab)
+		s := mix.NewSwatch(t.Lab)
 		state.Target = &s
 	}
 	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
@@ -243,51 +245,51 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		if errors.As(err, &f) {
 			shown.Trouble = "This cup can't be worked out as it is: " + f.Says
 		}
-		shown.Look = recipe.Look{Watch: []recipe.Watch{}, Lines: []recipe.Line{}}
-		shown.Wedge.Strips, shown.Flakes, shown.OneMore = []Choice{}, []recipe.Legible{}, []recipe.OneMore{}
+		shown.Look = mix.Look{Watch: []cup.Watch{}, Lines: []mix.Line{}}
+		shown.Wedge.Strips, shown.Flakes, shown.OneMore = []Choice{}, []mix.Legible{}, []mix.OneMore{}
 	}
 	return &benchAnswer{"identity", shown}, nil
 }
 
 // show fills in what a cup looks like.
-func (a *api) show(state *BenchState, shelf recipe.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
+func (a *api) show(state *BenchState, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
 	cup := &state.Cup.Cup
-	mix, err := recipe.Stir(cup, shelf)
+	m, err := mix.Stir(cup, shelf)
 	if err != nil {
 		return err
 	}
 	at := q.at(cup)
-	if state.Look, err = recipe.LookAt(cup, mix, shelf, at); err != nil {
+	if state.Look, err = mix.LookAt(cup, m, shelf, at); err != nil {
 		return err
 	}
 	state.Look.Watch = slices.Insert(state.Look.Watch, 0, state.Cup.HeatWatch(shelf)...)
-	state.Look.Watch = append(state.Look.Watch, recipe.StockWatch(cup, mix, shelf, left, low)...)
-	state.Look.Watch = append(state.Look.Watch, recipe.MoldWatch(mix, shelf, &mold.Mold)...)
-	state.Baits = mold.Makes(mix.FinishedML)
+	state.Look.Watch = append(state.Look.Watch, mix.StockWatch(cup, m, shelf, left, low)...)
+	state.Look.Watch = append(state.Look.Watch, mold.Watch(m, shelf)...)
+	state.Baits = mold.Makes(m.FinishedML)
 	shape := mold.Bait()
 	var drawing cores.Group // the pictures at once; a tap waits for all of them
 	drawing.Go(func() (err error) {
-		state.CloseUp, err = drawCloseUp(mix, at, picture.BenchCloseUp)
+		state.CloseUp, err = drawCloseUp(m, at, picture.BenchCloseUp)
 		return err
 	})
 	drawing.Go(func() (err error) {
 		state.Bait, err = drawBait(&picture.BaitPicture{
-			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
+			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*mix.Mix{m},
 		}, at)
 		return err
 	})
 	drawing.Go(func() (err error) {
-		state.Wedge, err = drawWedge(mix, at)
+		state.Wedge, err = drawWedge(m, at)
 		return err
 	})
-	state.Flakes = mix.Legibility(at)
-	state.OneMore, err = recipe.More(cup, mix, shelf, kit, at)
+	state.Flakes = m.Legibility(at)
+	state.OneMore, err = mix.More(cup, m, shelf, kit, at)
 	return errors.Join(drawing.Wait(), err)
 }
 
 var wedgeGrounds = []optics.Ground{optics.White, optics.Dark, optics.Against}
 
-func drawWedge(mix *recipe.Mix, at recipe.Condition) (WedgePicture, error) {
+func drawWedge(mix *mix.Mix, at mix.Condition) (WedgePicture, error) {
 	png, err := dataURL(picture.Wedge(mix, at, picture.BenchWedge, wedgeGrounds...))
 	w := WedgePicture{PNG: png}
 	for _, g := range wedgeGrounds {
@@ -296,7 +298,7 @@ func drawWedge(mix *recipe.Mix, at recipe.Condition) (WedgePicture, error) {
 	return w, err
 }
 
-func drawCloseUp(mix *recipe.Mix, at recipe.Condition, size picture.CloseUp) (*CloseUpPicture, error) {
+func drawCloseUp(mix *mix.Mix, at mix.Condition, size picture.CloseUp) (*CloseUpPicture, error) {
 	if len(mix.Flakes) == 0 {
 		return nil, nil
 	}

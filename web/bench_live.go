@@ -7,7 +7,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
@@ -15,16 +17,16 @@ import (
 // CupCard is a cup on the bench, in short.
 type CupCard struct {
 	store.CupLabel
-	Name   string         `json:"name"`
-	Swatch recipe.Swatch  `json:"swatch" doc:"As a body over white"`
-	Warmth *recipe.Warmth `json:"warmth,omitempty"`
+	Name   string      `json:"name"`
+	Swatch mix.Swatch  `json:"swatch" doc:"As a body over white"`
+	Warmth *cup.Warmth `json:"warmth,omitempty"`
 }
 
 // CountLog is what went into a cup, go by go.
 type CountLog struct {
-	Goes []recipe.Addition `json:"goes" nullable:"false"`
-	Sum  []recipe.Dose     `json:"sum" nullable:"false"`
-	Log  []recipe.Timed    `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
+	Goes []cup.Addition `json:"goes" nullable:"false"`
+	Sum  []cup.Dose     `json:"sum" nullable:"false"`
+	Log  []cup.Timed    `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
 }
 
 // liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
@@ -40,9 +42,9 @@ func (a *api) liveRoutes() {
 		}
 		out, err := eachOf(list, func(c store.CupLabel) (CupCard, error) {
 			card := CupCard{CupLabel: c, Name: nameOfCup(&c).long, Warmth: c.Cup.WarmthAt(time.Now().UnixMilli())}
-			mix, err := recipe.Stir(&c.Cup.Cup, shelf)
+			mixed, err := mix.Stir(&c.Cup.Cup, shelf)
 			if err == nil {
-				card.Swatch = recipe.NewSwatch(mix.Colour(bodyLook))
+				card.Swatch = mix.NewSwatch(mixed.Colour(bodyLook))
 			}
 			return card, nil // one that can't be worked out is listed all the same
 		})
@@ -96,26 +98,26 @@ func (a *api) liveRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		log := CountLog{Goes: recipe.Additions(start.Cup, steps), Log: steps}
-		if log.Sum = recipe.Sum(log.Goes, shelf); log.Sum == nil {
-			log.Sum = []recipe.Dose{}
+		log := CountLog{Goes: cup.Additions(start.Cup, steps), Log: steps}
+		if log.Sum = cup.Sum(log.Goes, shelf); log.Sum == nil {
+			log.Sum = []cup.Dose{}
 		}
 		if log.Log == nil {
-			log.Log = []recipe.Timed{}
+			log.Log = []cup.Timed{}
 		}
 		return &struct{ Body CountLog }{log}, nil
 	})
 	huma.Get(a.huma, "/bench/{cup}/tests", func(ctx context.Context, in *CupPath) (*struct {
-		Body []recipe.BenchTest `nullable:"false"`
+		Body []mix.BenchTest `nullable:"false"`
 	}, error,
 	) {
-		_, mix, _, err := a.stirred(ctx, in.UID)
+		_, mixed, _, err := a.stirred(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		return &struct {
-			Body []recipe.BenchTest `nullable:"false"`
-		}{mix.BenchTests(colour.Light(in.Light))}, nil
+			Body []mix.BenchTest `nullable:"false"`
+		}{mixed.BenchTests(colour.Light(in.Light))}, nil
 	})
 
 	type swap struct {
@@ -134,7 +136,7 @@ func (a *api) liveRoutes() {
 			}
 			swap.Mold = &m.Mold
 		}
-		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+		return a.swapped(ctx, in.UID, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.Replace(c, swap, shelf, kit)
 		})
 	})
@@ -144,7 +146,7 @@ func (a *api) liveRoutes() {
 		Typed    string `query:"typed" maxLength:"200" required:"true"`
 	}
 	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
-		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+		return a.swapped(ctx, in.UID, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.LookWith(c, in.Material, in.Typed, shelf, kit)
 		})
 	})
@@ -188,7 +190,7 @@ func (a *api) liveRoutes() {
 			s := m.Bait()
 			thick[i] = recipe.Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
 		}
-		return a.swapped(ctx, in.UID, func(c *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
+		return a.swapped(ctx, in.UID, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.InAnotherBait(c, thick[0], thick[1], recipe.Keep(in.Keep), shelf, kit)
 		})
 	})
@@ -236,7 +238,7 @@ func (a *api) liveRoutes() {
 
 type swapAnswer struct{ Body recipe.Swapped }
 
-func (a *api) swapped(ctx context.Context, cup string, work func(*recipe.Cup, recipe.Shelf, measure.Kit) (*recipe.Swapped, error)) (*swapAnswer, error) {
+func (a *api) swapped(ctx context.Context, cup string, work func(*cup.Cup, cup.Shelf, measure.Kit) (*recipe.Swapped, error)) (*swapAnswer, error) {
 	b, err := a.shop.Cup(ctx, cup)
 	if err != nil {
 		return nil, problem(err, "")
@@ -253,7 +255,7 @@ func (a *api) swapped(ctx context.Context, cup string, work func(*recipe.Cup, re
 }
 
 // stirred is a cup on the bench, worked out.
-func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *recipe.Mix, recipe.Shelf, error) {
+func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *mix.Mix, cup.Shelf, error) {
 	b, err := a.shop.Cup(ctx, uid)
 	if err != nil {
 		return b, nil, nil, err
@@ -262,9 +264,9 @@ func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *recipe.
 	if err != nil {
 		return b, nil, nil, err
 	}
-	mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+	mix, err := mix.Stir(&b.Cup.Cup, shelf)
 	return b, mix, shelf, err
 }
 
 // bodyLook is how a cup is shown where nothing else is asked: as a body over white.
-var bodyLook = recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: "white", Light: colour.D65}
+var bodyLook = mix.Condition{ThicknessMM: mix.BodyMM, Ground: "white", Light: colour.D65}

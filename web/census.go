@@ -6,10 +6,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 )
 
 func (a *api) censusRoutes() {
@@ -119,7 +120,7 @@ func (a *api) censusRoutes() {
 		Flakes      []string      `query:"flakes,explode" maxItems:"20" doc:"uid of the flake that each kind is; empty for the nearest on the shelf"`
 	}
 	huma.Get(a.huma, "/references/{reference}/spoons", func(ctx context.Context, in *spoons) (*struct {
-		Body []recipe.Spoons `nullable:"false"`
+		Body []mix.Spoons `nullable:"false"`
 	}, error,
 	) {
 		r, err := a.shop.Reference(ctx, in.UID)
@@ -129,7 +130,7 @@ func (a *api) censusRoutes() {
 		if r.Census == nil {
 			return nil, problem(measure.Faulty("recipe", "count the flake first"), "")
 		}
-		cup, _, err := a.pour(ctx, in.Recipe, "", "", ViewQuery{})
+		c, _, err := a.pour(ctx, in.Recipe, "", "", ViewQuery{})
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -137,11 +138,11 @@ func (a *api) censusRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		mix, err := recipe.Stir(&cup, shelf)
+		m, err := mix.Stir(&c, shelf)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		at := recipe.Condition{ThicknessMM: in.ThicknessMM, Ground: in.Ground, Light: colour.D65, State: recipe.Rested}
+		at := mix.Condition{ThicknessMM: in.ThicknessMM, Ground: in.Ground, Light: colour.D65, State: cup.Rested}
 		if err := at.Check(); err != nil {
 			return nil, problem(err, "")
 		}
@@ -155,14 +156,14 @@ func (a *api) censusRoutes() {
 			}
 		}
 		return &struct {
-			Body []recipe.Spoons `nullable:"false"`
-		}{mix.SpoonsPerCup(seen, shelf, kit, at)}, nil
+			Body []mix.Spoons `nullable:"false"`
+		}{m.SpoonsPerCup(seen, shelf, kit, at)}, nil
 	})
 }
 
 // kindsSeen are the kinds of flake that a census found.
-func kindsSeen(found *photo.Found) ([]recipe.KindSeen, error) {
-	var seen []recipe.KindSeen
+func kindsSeen(found *photo.Found) ([]mix.KindSeen, error) {
+	var seen []mix.KindSeen
 	if found == nil {
 		return nil, nil
 	}
@@ -171,7 +172,7 @@ func kindsSeen(found *photo.Found) ([]recipe.KindSeen, error) {
 		if err != nil {
 			return nil, err
 		}
-		seen = append(seen, recipe.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2})
+		seen = append(seen, mix.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2})
 	}
 	return seen, nil
 }

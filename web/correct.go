@@ -6,8 +6,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/match"
-	"cloudburst/core/recipe"
+	"cloudburst/core/mix"
 )
 
 // CorrectAsk is what a correction may use.
@@ -27,8 +28,8 @@ type BetweenTwo struct {
 
 // SaidAnswer is what words make of a cup's target.
 type SaidAnswer struct {
-	Target     recipe.Target     `json:"target"`
-	Swatch     recipe.Swatch     `json:"swatch"`
+	Target     cup.Target        `json:"target"`
+	Swatch     mix.Swatch        `json:"swatch"`
 	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
 	Says       string            `json:"says"`
 }
@@ -85,7 +86,7 @@ func (a *api) correctRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		mix, err := recipe.Stir(&b.Cup.Cup, shelf)
+		m, err := mix.Stir(&b.Cup.Cup, shelf)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -99,21 +100,21 @@ func (a *api) correctRoutes() {
 			out.Says = "between the two"
 			got, err = match.Between(two.One, two.Other, two.Share)
 		} else {
-			got, err = match.Say(mix, at, in.Body.Moves)
+			got, err = match.Say(m, at, in.Body.Moves)
 		}
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		t := recipe.Target{Name: short("As said: " + out.Says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
-		if at.State == recipe.Raw {
-			t.State = recipe.Hot
+		t := cup.Target{Name: short("As said: " + out.Says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
+		if at.State == cup.Raw {
+			t.State = cup.Hot
 		}
 		// Words are one more reading of what is wanted, where it was read in the same place.
 		if old := b.Cup.Target; old != nil && old.ThicknessMM == t.ThicknessMM && old.Ground == t.Ground {
-			t.Lab, t.Error = match.Combine(old.Lab, recipe.Off(old.Error, old.Exact), got.Lab, got.Off)
+			t.Lab, t.Error = match.Combine(old.Lab, cup.Off(old.Error, old.Exact), got.Lab, got.Off)
 			t.Reference, t.GoodEnough = old.Reference, old.GoodEnough
 		}
-		out.Target, out.Swatch, out.SeeThrough = t, recipe.NewSwatch(t.Lab), got.SeeThrough
+		out.Target, out.Swatch, out.SeeThrough = t, mix.NewSwatch(t.Lab), got.SeeThrough
 		return &struct{ Body SaidAnswer }{out}, nil
 	}, asks)
 }

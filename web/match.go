@@ -16,12 +16,13 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cores"
+	"cloudburst/core/cup"
 	"cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
-	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
 
@@ -31,7 +32,7 @@ type MatchReading struct {
 	Lab         colour.Lab         `json:"lab"`
 	ThicknessMM float64            `json:"thicknessMM" minimum:"0.05" maximum:"100"`
 	Ground      optics.Ground      `json:"ground" enum:"white,dark,grey,against,metal,hand"`
-	State       recipe.State       `json:"state,omitempty" enum:"hot,fresh,rested"`
+	State       cup.State          `json:"state,omitempty" enum:"hot,fresh,rested"`
 	Weight      *float64           `json:"weight,omitempty" minimum:"0" maximum:"100" doc:"1 where nobody says; 0 leaves it aside"`
 	Between     bool               `json:"between,omitempty" doc:"Read between the pieces of flake, as a spot on a photo is"`
 	GoodEnough  float64            `json:"goodEnough,omitempty" minimum:"0" maximum:"50"`
@@ -46,8 +47,8 @@ func (r *MatchReading) reading() match.Reading {
 		weight = *r.Weight
 	}
 	return match.Reading{
-		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: recipe.Off(r.Error, r.Exact),
-		At: recipe.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, recipe.Rested)},
+		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: cup.Off(r.Error, r.Exact),
+		At: mix.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, cup.Rested)},
 	}
 }
 
@@ -65,7 +66,7 @@ type MatchAsk struct {
 	Readings   []MatchReading    `json:"readings" nullable:"false" maxItems:"24"`
 	Volume     string            `json:"volume" maxLength:"60" doc:"As typed; 1 cup where empty"`
 	Plastisol  string            `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"uid; the first of the shelf where empty"`
-	Held       []recipe.Dose     `json:"held,omitempty" maxItems:"60" doc:"What goes in anyway: additives, flake, a colour that is settled"`
+	Held       []cup.Dose        `json:"held,omitempty" maxItems:"60" doc:"What goes in anyway: additives, flake, a colour that is settled"`
 	Allow      Allow             `json:"allow,omitempty"`
 	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles, besides those that are held"`
 	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
@@ -153,7 +154,7 @@ func (a *api) matchRoutes() {
 
 	stream(a, "/match/layers", "match-layers", func(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
 		w := &match.LayersWish{}
-		var shelf recipe.Shelf
+		var shelf cup.Shelf
 		var kit measure.Kit
 		for _, part := range ask.Parts {
 			one, s, k, err := a.wish(ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most})
@@ -178,10 +179,10 @@ func (a *api) matchRoutes() {
 	type look struct {
 		BaitQuery
 		Body struct {
-			Ask      MatchAsk   `json:"ask"`
-			Cup      recipe.Cup `json:"cup"`
-			Material string     `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of what gets steps more, or fewer"`
-			Steps    int        `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
+			Ask      MatchAsk `json:"ask"`
+			Cup      cup.Cup  `json:"cup"`
+			Material string   `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of what gets steps more, or fewer"`
+			Steps    int      `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
 		}
 	}
 	huma.Post(a.huma, "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
@@ -200,7 +201,7 @@ func (a *api) matchRoutes() {
 			return nil, problem(err, "")
 		}
 		out.Body.Candidate = *c
-		mix, err := recipe.Stir(&c.Cup, shelf)
+		mix, err := mix.Stir(&c.Cup, shelf)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -221,7 +222,7 @@ func (a *api) matchRoutes() {
 	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
 		var cups []store.NamedCup
 		for _, c := range in.Body.Cups {
-			cups = append(cups, store.NamedCup{Name: c.Name, Live: recipe.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
+			cups = append(cups, store.NamedCup{Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
 		}
 		out := &poured{}
 		var err error
@@ -233,34 +234,34 @@ func (a *api) matchRoutes() {
 
 // MatchPour is a cup that goes to the bench.
 type MatchPour struct {
-	Cup    recipe.Cup `json:"cup"`
-	Letter string     `json:"letter,omitempty" maxLength:"2"`
-	Part   string     `json:"part,omitempty" maxLength:"40"`
-	Name   string     `json:"name,omitempty" maxLength:"80" doc:"What the cup is called"`
+	Cup    cup.Cup `json:"cup"`
+	Letter string  `json:"letter,omitempty" maxLength:"2"`
+	Part   string  `json:"part,omitempty" maxLength:"40"`
+	Name   string  `json:"name,omitempty" maxLength:"80" doc:"What the cup is called"`
 }
 
 // plainBait draws a bait of one mix.
-func (a *api) plainBait(ctx context.Context, mix *recipe.Mix, q BaitQuery) (BaitImage, error) {
+func (a *api) plainBait(ctx context.Context, m *mix.Mix, q BaitQuery) (BaitImage, error) {
 	mold, err := a.mold(ctx, q.Bait)
 	if err != nil {
 		return BaitImage{}, err
 	}
 	shape := mold.Bait()
 	return drawBait(&picture.BaitPicture{
-		BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*recipe.Mix{mix},
-	}, recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: optics.White, Light: colour.D65, State: recipe.Rested})
+		BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*mix.Mix{m},
+	}, mix.Condition{ThicknessMM: mix.BodyMM, Ground: optics.White, Light: colour.D65, State: cup.Rested})
 }
 
 // wish makes a wish of what was asked, from the shelf as it is.
-func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, recipe.Shelf, measure.Kit, error) {
-	none := func(err error) (*match.Wish, recipe.Shelf, measure.Kit, error) {
+func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, cup.Shelf, measure.Kit, error) {
+	none := func(err error) (*match.Wish, cup.Shelf, measure.Kit, error) {
 		return nil, nil, measure.Kit{}, problem(err, "")
 	}
 	volume, err := measure.ParseVolume(cmp.Or(strings.TrimSpace(ask.Volume), "1 cup"))
 	if err != nil {
 		return none(&measure.Fault{Field: "volume", Says: err.Error()})
 	}
-	w := &match.Wish{Cup: recipe.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough}
+	w := &match.Wish{Cup: cup.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough}
 	for i := range ask.Readings {
 		w.Readings = append(w.Readings, ask.Readings[i].reading())
 	}
@@ -293,7 +294,7 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *Allow, inCup bool) e
 			by.NoBleeding && m.Runs(),
 			by.InStock && m.Stock.Typed != "" && m.Stock.Left <= 0,
 			slices.Contains(by.Not, m.UID),
-			slices.ContainsFunc(w.Cup.Doses, func(d recipe.Dose) bool { return d.Material == m.UID }) && !inCup,
+			slices.ContainsFunc(w.Cup.Doses, func(d cup.Dose) bool { return d.Material == m.UID }) && !inCup,
 			slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(named, word) }):
 			continue
 		}
@@ -307,7 +308,7 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *Allow, inCup bool) e
 }
 
 // counted is the flake that was counted on a reference.
-func (a *api) counted(ctx context.Context, uid string) ([]recipe.KindSeen, []material.Finish, error) {
+func (a *api) counted(ctx context.Context, uid string) ([]mix.KindSeen, []material.Finish, error) {
 	r, err := a.shop.Reference(ctx, uid)
 	if err != nil {
 		return nil, nil, problem(err, "")

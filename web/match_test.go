@@ -8,8 +8,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/match"
-	"cloudburst/core/recipe"
+	"cloudburst/core/mix"
 	"cloudburst/web"
 )
 
@@ -18,7 +19,7 @@ type pins struct {
 	Pins      []struct {
 		Name        string
 		ThicknessMM float64
-		Target      recipe.Target
+		Target      cup.Target
 	}
 }
 
@@ -71,18 +72,18 @@ func TestAMatchOverTheAPI(t *testing.T) {
 			assert.NotEqual(t, first.Material, d.Material)
 		}
 	}
-	cup := got.Candidates[0].Cup
-	cup.Doses[0] = first
-	look := get[web.MatchLook](s, "POST", "/match/look", anything{"ask": ask, "cup": cup})
+	filled := got.Candidates[0].Cup
+	filled.Doses[0] = first
+	look := get[web.MatchLook](s, "POST", "/match/look", anything{"ask": ask, "cup": filled})
 	assert.NotEqual(t, got.Candidates[0].DeltaE00, look.DeltaE00)
 	assert.True(t, strings.HasPrefix(look.Bait.PNG, "data:image/png"))
 
 	// To the bench with its target, and the bench says the same.
-	cup.Target = &r.Pins[0].Target
-	made := get[struct{ Cups []string }](s, "POST", "/match/bench", anything{"cups": []anything{{"cup": cup, "letter": "B", "part": "back"}}})
+	filled.Target = &r.Pins[0].Target
+	made := get[struct{ Cups []string }](s, "POST", "/match/bench", anything{"cups": []anything{{"cup": filled, "letter": "B", "part": "back"}}})
 	on := get[struct {
-		Cup  recipe.Live
-		Look recipe.Look
+		Cup  cup.Live
+		Look mix.Look
 	}](s, "GET", "/bench/"+made.Cups[0], nil)
 	assert.Equal(t, "B", on.Cup.Letter)
 	assert.InDelta(t, look.Readings[0].Differs.DeltaE00, on.Look.Against.DeltaE00, 1e-9)

@@ -8,10 +8,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/bait"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/picture"
-	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
 
@@ -318,8 +319,8 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 }
 
 // fog is a plain smoky plastic, in which a shape shows how thick it is.
-var fog = func() *recipe.Mix {
-	shelf := recipe.Shelf{}
+var fog = func() *mix.Mix {
+	shelf := cup.Shelf{}
 	for _, key := range []string{"medium-plastisol", "grey-tint", "titanium-white"} {
 		f, ok := material.FindFamily(key)
 		if !ok {
@@ -327,9 +328,9 @@ var fog = func() *recipe.Mix {
 		}
 		shelf[key] = f.New(key, f.Name)
 	}
-	m, err := recipe.Stir(&recipe.Cup{
+	m, err := mix.Stir(&cup.Cup{
 		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
-		Doses: []recipe.Dose{recipe.DripOf("grey-tint", 30), recipe.DripOf("titanium-white", 1)},
+		Doses: []cup.Dose{cup.DripOf("grey-tint", 30), cup.DripOf("titanium-white", 1)},
 	}, shelf)
 	if err != nil {
 		panic(err)
@@ -338,7 +339,7 @@ var fog = func() *recipe.Mix {
 }()
 
 func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPicture {
-	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size), Structure: plainStructure, Cups: []*recipe.Mix{fog}}
+	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size), Structure: plainStructure, Cups: []*mix.Mix{fog}}
 }
 
 // plainStructure is all of one cup.

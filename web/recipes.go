@@ -11,7 +11,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
 	"cloudburst/store"
@@ -20,7 +22,7 @@ import (
 // RecipeCard is a saved recipe with its colour.
 type RecipeCard struct {
 	store.SavedRecipe
-	Look recipe.Look `json:"look" doc:"As its target was read, or 4 mm over white"`
+	Look mix.Look `json:"look" doc:"As its target was read, or 4 mm over white"`
 }
 
 // RecipeItem is a recipe in a list.
@@ -91,8 +93,8 @@ type RecipesBeside struct {
 // BesideRecipe is one of the two.
 type BesideRecipe struct {
 	store.SavedRecipe
-	Swatch recipe.Swatch `json:"swatch"`
-	Wedge  WedgePicture  `json:"wedge"`
+	Swatch mix.Swatch   `json:"swatch"`
+	Wedge  WedgePicture `json:"wedge"`
 }
 
 const staleRecipe = "This recipe was saved from another window since you opened it. Keep both: save yours beside it under a name of its own. Or open theirs from the recipes."
@@ -141,7 +143,7 @@ func (a *api) recipeRoutes() {
 			}
 			v := VersionCard{RecipeCard: card, Changed: []string{}}
 			if i+1 < len(list) {
-				v.Changed = recipe.Changed(&list[i+1].Cup, &r.Cup, shelf)
+				v.Changed = cup.Changed(&list[i+1].Cup, &r.Cup, shelf)
 			}
 			out = append(out, v)
 		}
@@ -175,19 +177,19 @@ func (a *api) recipeRoutes() {
 			if err != nil {
 				return nil, problem(err, "")
 			}
-			mix, err := recipe.Stir(&r.Cup, shelf)
+			m, err := mix.Stir(&r.Cup, shelf)
 			if err != nil {
 				return nil, problem(err, "")
 			}
-			at := in.at(&recipe.Cup{})
+			at := in.at(&cup.Cup{})
 			side.to.SavedRecipe = r
-			labs[i] = mix.Colour(at)
-			side.to.Swatch = recipe.NewSwatch(labs[i])
-			if side.to.Wedge, err = drawWedge(mix, at); err != nil {
+			labs[i] = m.Colour(at)
+			side.to.Swatch = mix.NewSwatch(labs[i])
+			if side.to.Wedge, err = drawWedge(m, at); err != nil {
 				return nil, problem(err, "")
 			}
 		}
-		out.Changed = recipe.Changed(&out.One.Cup, &out.Other.Cup, shelf)
+		out.Changed = cup.Changed(&out.One.Cup, &out.Other.Cup, shelf)
 		out.Difference = colour.Compare(labs[1], labs[0])
 		return &struct{ Body RecipesBeside }{out}, nil
 	})
@@ -204,7 +206,7 @@ func (a *api) recipeRoutes() {
 		}
 		mine := r.Recipe
 		mine.UID, mine.Name, mine.ForkOf = "", strings.TrimSpace(in.Body.Name), r.UID
-		if err := recipe.CheckName(mine.Name); err != nil {
+		if err := cup.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
 		saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
@@ -233,7 +235,7 @@ func (a *api) recipeRoutes() {
 				mine.Tags = append(mine.Tags, tag)
 			}
 		}
-		if err := recipe.CheckName(mine.Name); err != nil {
+		if err := cup.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
 		saved, err := a.shop.SaveRecipe(ctx, mine, b.Revision, "", "")
@@ -359,15 +361,15 @@ func plainName(name string) string {
 }
 
 func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*struct{ Body RecipeCard }, error) {
-	cup, err := a.shop.Cup(ctx, in.Cup)
+	c, err := a.shop.Cup(ctx, in.Cup)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	r := recipe.Recipe{
-		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: cup.Cup.Filled(),
+		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: c.Cup.Filled(),
 	}
-	if uid == "" && cup.RecipeUID != "" { // saved as one of its own: it came from there
-		r.ForkOf = cup.RecipeUID
+	if uid == "" && c.RecipeUID != "" { // saved as one of its own: it came from there
+		r.ForkOf = c.RecipeUID
 	}
 	if uid != "" {
 		old, err := a.shop.Recipe(ctx, uid)
@@ -379,7 +381,7 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 			r.Notes = old.Notes
 		}
 	}
-	if err := recipe.CheckName(r.Name); err != nil {
+	if err := cup.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}
 	saved, err := a.shop.SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note), in.Cup)
@@ -398,12 +400,12 @@ func (a *api) card(ctx context.Context, r store.SavedRecipe, err error) (*struct
 	return &struct{ Body RecipeCard }{card}, problem(err, "")
 }
 
-func cardOf(r store.SavedRecipe, shelf recipe.Shelf) (RecipeCard, error) {
-	mix, err := recipe.Stir(&r.Cup, shelf)
+func cardOf(r store.SavedRecipe, shelf cup.Shelf) (RecipeCard, error) {
+	m, err := mix.Stir(&r.Cup, shelf)
 	if err != nil {
 		return RecipeCard{}, err
 	}
-	look, err := recipe.LookAt(&r.Cup, mix, shelf, ViewQuery{}.at(&r.Cup))
-	look.Watch = append(look.Watch, recipe.MoldWatch(mix, shelf, &usualMold)...)
+	look, err := mix.LookAt(&r.Cup, m, shelf, ViewQuery{}.at(&r.Cup))
+	look.Watch = append(look.Watch, usualMold.Watch(m, shelf)...)
 	return RecipeCard{SavedRecipe: r, Look: look}, err
 }

@@ -7,18 +7,19 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
 
 // PinCard is a pin with its colour, ready to be taken as a target.
 type PinCard struct {
 	store.Pin
-	Swatch recipe.Swatch `json:"swatch"`
-	Target recipe.Target `json:"target"`
+	Swatch mix.Swatch `json:"swatch"`
+	Target cup.Target `json:"target"`
 }
 
 // ReferenceCard is a reference with its pins.
@@ -32,7 +33,7 @@ func cardOfReference(r store.Reference) ReferenceCard {
 	card := ReferenceCard{Reference: r, Pins: []PinCard{}}
 	var bag []photo.Sampled
 	for _, p := range r.Pins {
-		card.Pins = append(card.Pins, PinCard{p, recipe.NewSwatch(p.Reading.Lab), recipe.Target{
+		card.Pins = append(card.Pins, PinCard{p, mix.NewSwatch(p.Reading.Lab), cup.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
 			State: p.State, Error: min(50, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
 		}})
@@ -58,7 +59,7 @@ func short(s string) string { return string([]rune(s)[:min(80, len([]rune(s)))])
 // Sample is what a spot on a photo reads.
 type Sample struct {
 	photo.Reading
-	Swatch recipe.Swatch `json:"swatch"`
+	Swatch mix.Swatch `json:"swatch"`
 }
 
 // ReferencePath names a reference.
@@ -95,7 +96,7 @@ func (a *api) referenceRoutes() {
 	}
 	huma.Post(a.huma, "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
 		name := strings.TrimSpace(in.Body.Name)
-		if err := recipe.CheckName(name); err != nil {
+		if err := cup.CheckName(name); err != nil {
 			return nil, problem(err, "")
 		}
 		if in.Body.Photo != "" {
@@ -116,7 +117,7 @@ func (a *api) referenceRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		return &struct{ Body Sample }{Sample{got, recipe.NewSwatch(got.Lab)}}, nil
+		return &struct{ Body Sample }{Sample{got, mix.NewSwatch(got.Lab)}}, nil
 	}, asks)
 	type thickness struct {
 		ReferencePath
@@ -153,7 +154,7 @@ func (a *api) referenceRoutes() {
 			ThicknessMM float64       `json:"thicknessMM"`
 			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 			Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
-			State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
+			State       cup.State     `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {

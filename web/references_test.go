@@ -15,9 +15,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	"cloudburst/stand/camera"
 	"cloudburst/web"
 )
@@ -28,11 +29,11 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 	s := serve(t, true)
 	shelf, err := s.shop.Shelf(t.Context())
 	require.NoError(t, err)
-	var mixes []*recipe.Mix
+	var mixes []*mix.Mix
 	for _, uid := range []string{"wet-rope", "gull-belly"} {
 		r, err := s.shop.Recipe(t.Context(), uid)
 		require.NoError(t, err)
-		m, err := recipe.Stir(&r.Cup, shelf)
+		m, err := mix.Stir(&r.Cup, shelf)
 		require.NoError(t, err)
 		mixes = append(mixes, m)
 	}
@@ -150,7 +151,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	s := serve(t, true)
 	type card struct {
 		UID  string
-		Pins []struct{ Target recipe.Target }
+		Pins []struct{ Target cup.Target }
 		Bag  *struct {
 			Parts []struct{ DeltaE00 float64 }
 		}
@@ -169,12 +170,12 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 		UID  string
 		Head int
 	}](s, "POST", "/bench", anything{})
-	aimed := func(target recipe.Target) (look struct {
+	aimed := func(target cup.Target) (look struct {
 		Look struct {
-			State   recipe.State
+			State   cup.State
 			Ground  string
 			Enough  string
-			Swatch  recipe.Swatch
+			Swatch  mix.Swatch
 			Against *colour.Difference
 		}
 		Head int
@@ -190,7 +191,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 		return look
 	}
 	look := aimed(target).Look
-	assert.Equal(t, recipe.Fresh, look.State)
+	assert.Equal(t, cup.Fresh, look.State)
 	assert.Equal(t, "dark", look.Ground)
 	assert.Empty(t, look.Enough, "clear plastisol is not that back")
 	target.Lab = look.Swatch.Lab

@@ -7,9 +7,9 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/cores"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
-	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
 
@@ -73,7 +73,7 @@ func (a *api) sheetRoutes() {
 		BaitLook
 	}
 	huma.Get(a.huma, "/sheet/{cup}", func(ctx context.Context, in *cupSheet) (*sheetAnswer, error) {
-		_, mix, _, err := a.stirred(ctx, in.UID)
+		_, mixed, _, err := a.stirred(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -97,7 +97,7 @@ func (a *api) sheetRoutes() {
 		}
 		return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
 			s := all[i].Bait()
-			img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*recipe.Mix{mix}}, in.at())
+			img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
 			return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
 		})
 	})
@@ -123,11 +123,11 @@ func (a *api) sheetRoutes() {
 		s := m.Bait()
 		plan := a.plans.get(s, m.key, in.view(&s), listBait)
 		return a.drawAll(ctx, m.Name, list.Next, len(recipes), func(i int) (SheetPicture, error) {
-			mix, err := recipe.Stir(&recipes[i].Cup, shelf)
+			mixed, err := mix.Stir(&recipes[i].Cup, shelf)
 			if err != nil {
 				return SheetPicture{}, err
 			}
-			img, err := drawBait(&picture.BaitPicture{BaitPlan: plan, Structure: plainStructure, Cups: []*recipe.Mix{mix}}, in.at())
+			img, err := drawBait(&picture.BaitPicture{BaitPlan: plan, Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
 			return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
 		})
 	})

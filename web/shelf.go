@@ -8,8 +8,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
 	"cloudburst/core/recipe"
@@ -19,18 +21,18 @@ import (
 // Bottle is a material as the shelf shows it.
 type Bottle struct {
 	store.ShelfItem
-	Swatch     recipe.Swatch  `json:"swatch" doc:"A usual dose in a body, over the ground that suits it"`
-	Tilted     *recipe.Swatch `json:"tilted,omitempty" doc:"The same tilted, for powders"`
-	Dose       string         `json:"dose" doc:"That usual dose, in words"`
-	Ground     string         `json:"ground" doc:"That ground, in words"`
-	Hue        string         `json:"hue" doc:"red, orange, yellow, green, blue, violet, pink, brown, white, grey or black"`
-	SeeThrough float64        `json:"seeThrough" doc:"Share of light that a body with that dose lets through, 0..1"`
-	Clarity    string         `json:"clarity" doc:"transparent, half or opaque"`
-	HeatWords  string         `json:"heatWords"`
-	StandsHeat bool           `json:"standsHeat" doc:"As far as is known, it stands the usual working temperature"`
-	Step       string         `json:"step" doc:"What one tap adds"`
-	Runs       bool           `json:"runs" doc:"Its colour moves through the plastic"`
-	StockLow   bool           `json:"stockLow"`
+	Swatch     mix.Swatch  `json:"swatch" doc:"A usual dose in a body, over the ground that suits it"`
+	Tilted     *mix.Swatch `json:"tilted,omitempty" doc:"The same tilted, for powders"`
+	Dose       string      `json:"dose" doc:"That usual dose, in words"`
+	Ground     string      `json:"ground" doc:"That ground, in words"`
+	Hue        string      `json:"hue" doc:"red, orange, yellow, green, blue, violet, pink, brown, white, grey or black"`
+	SeeThrough float64     `json:"seeThrough" doc:"Share of light that a body with that dose lets through, 0..1"`
+	Clarity    string      `json:"clarity" doc:"transparent, half or opaque"`
+	HeatWords  string      `json:"heatWords"`
+	StandsHeat bool        `json:"standsHeat" doc:"As far as is known, it stands the usual working temperature"`
+	Step       string      `json:"step" doc:"What one tap adds"`
+	Runs       bool        `json:"runs" doc:"Its colour moves through the plastic"`
+	StockLow   bool        `json:"stockLow"`
 }
 
 // KitAnswer is what the shop measures with, and its revision.
@@ -53,16 +55,16 @@ type MaterialPage struct {
 
 // Face is a material seen at a tilt.
 type Face struct {
-	Name   string        `json:"name"`
-	Swatch recipe.Swatch `json:"swatch"`
+	Name   string     `json:"name"`
+	Swatch mix.Swatch `json:"swatch"`
 }
 
 // BestBase is a base and how a flake stands in it.
 type BestBase struct {
-	Recipe   string        `json:"recipe"`
-	Base     recipe.Swatch `json:"base"`
-	DeltaE00 float64       `json:"deltaE00"`
-	Words    string        `json:"words"`
+	Recipe   string     `json:"recipe"`
+	Base     mix.Swatch `json:"base"`
+	DeltaE00 float64    `json:"deltaE00"`
+	Words    string     `json:"words"`
 }
 
 const staleBottle = "This was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
@@ -72,18 +74,18 @@ type BottlePath struct {
 	UID string `path:"material" maxLength:"64" format:"uid"`
 }
 
-func bottleOf(m store.ShelfItem, shelf recipe.Shelf, kit measure.Kit) Bottle {
-	swatch, dose := recipe.Usual(&m.Material, shelf)
+func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
+	swatch, dose := mix.Usual(&m.Material, shelf)
 	b := Bottle{
-		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: recipe.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
-		HeatWords: m.Heat.Words(), Step: recipe.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
-		StandsHeat: m.Heat == nil || m.Heat.MaxC == 0 || m.Heat.MaxC+0.5 >= recipe.UsualWorkC,
+		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: mix.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
+		HeatWords: m.Heat.Words(), Step: cup.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
+		StandsHeat: m.Heat == nil || m.Heat.MaxC == 0 || m.Heat.MaxC+0.5 >= cup.UsualWorkC,
 		StockLow:   m.Stock.Low > 0 && m.Stock.Left < m.Stock.Low,
 	}
-	if mix, _ := recipe.Alone(&m.Material, shelf, m.Middling()); mix != nil {
-		b.SeeThrough = mix.SeeThrough(recipe.BodyMM, recipe.Rested)
+	if mixed, _ := mix.Alone(&m.Material, shelf, m.Middling()); mixed != nil {
+		b.SeeThrough = mixed.SeeThrough(mix.BodyMM, cup.Rested)
 		if m.Powder != nil {
-			tilted := recipe.NewSwatch(mix.Colour(recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: recipe.BestGround(&m.Material), Light: colour.D50, TiltDeg: 45}))
+			tilted := mix.NewSwatch(mixed.Colour(mix.Condition{ThicknessMM: mix.BodyMM, Ground: mix.BestGround(&m.Material), Light: colour.D50, TiltDeg: 45}))
 			b.Tilted = &tilted
 		}
 	}
@@ -132,7 +134,7 @@ func (a *api) shelfRoutes() {
 		if !ok {
 			return nil, fieldProblem("family", "choose one of the families that are offered")
 		}
-		if err := recipe.CheckName(in.Body.Name); err != nil {
+		if err := cup.CheckName(in.Body.Name); err != nil {
 			return nil, problem(err, "")
 		}
 		m := family.New("", strings.TrimSpace(in.Body.Name))
@@ -160,7 +162,7 @@ func (a *api) shelfRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/shelf/premix", func(ctx context.Context, in *newPremix) (*bottleAnswer, error) {
-		if err := recipe.CheckName(in.Body.Name); err != nil {
+		if err := cup.CheckName(in.Body.Name); err != nil {
 			return nil, problem(err, "")
 		}
 		shelf, _, err := a.tools(ctx)
@@ -343,7 +345,7 @@ func (a *api) kitRoutes() {
 }
 
 // tools are what most answers need: everything that recipes may name, and what it is measured with.
-func (a *api) tools(ctx context.Context) (recipe.Shelf, measure.Kit, error) {
+func (a *api) tools(ctx context.Context) (cup.Shelf, measure.Kit, error) {
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return nil, measure.Kit{}, err
@@ -376,7 +378,7 @@ func refined(m material.Material, key, typed string, origin material.Origin, cou
 	switch key {
 	case "name":
 		m.Name = typed
-		return m, recipe.CheckName(typed)
+		return m, cup.CheckName(typed)
 	case "note":
 		m.Note = typed
 		return m, at(m.Check())
@@ -461,21 +463,21 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 	if p.UsedIn, err = a.shop.UsedIn(ctx, m.UID); err != nil {
 		return p, err
 	}
-	mix, _ := recipe.Alone(&m, shelf, m.Middling())
-	if mix == nil {
+	mixed, _ := mix.Alone(&m, shelf, m.Middling())
+	if mixed == nil {
 		return p, fmt.Errorf("a usual dose of %s can't be stirred", m.UID)
 	}
-	if p.Wedge, err = drawWedge(mix, recipe.Condition{Light: colour.D65}); err != nil {
+	if p.Wedge, err = drawWedge(mixed, mix.Condition{Light: colour.D65}); err != nil {
 		return p, err
 	}
-	ground := recipe.BestGround(&m)
-	if p.CloseUp, err = drawCloseUp(mix, recipe.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}, picture.PageCloseUp); err != nil {
+	ground := mix.BestGround(&m)
+	if p.CloseUp, err = drawCloseUp(mixed, mix.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}, picture.PageCloseUp); err != nil {
 		return p, err
 	}
 	if m.Powder != nil {
 		for _, tilt := range []float64{0, 20, 40, 60} {
-			at := recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: ground, Light: colour.D50, TiltDeg: tilt}
-			p.Faces = append(p.Faces, Face{tiltName(tilt), recipe.NewSwatch(mix.Colour(at))})
+			at := mix.Condition{ThicknessMM: mix.BodyMM, Ground: ground, Light: colour.D50, TiltDeg: tilt}
+			p.Faces = append(p.Faces, Face{tiltName(tilt), mix.NewSwatch(mixed.Colour(at))})
 		}
 	}
 	if f := m.Flake; f != nil && (f.Optics.Film != nil || f.Finish == material.Holographic) {
@@ -484,7 +486,7 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 			if f.Finish == material.Holographic {
 				face, name = f.Hue(i), "one of its hues"
 			}
-			p.Faces = append(p.Faces, Face{name, recipe.NewSwatch(colour.D65.Lab(&face))})
+			p.Faces = append(p.Faces, Face{name, mix.NewSwatch(colour.D65.Lab(&face))})
 		}
 	}
 	if m.Flake != nil {
@@ -507,7 +509,7 @@ const (
 )
 
 // bestBases are the shop's recipes in which a flake stands out most.
-func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf recipe.Shelf) ([]BestBase, error) {
+func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf cup.Shelf) ([]BestBase, error) {
 	list, err := a.shop.Recipes(ctx, "", store.Page{Most: basesTried})
 	if err != nil {
 		return nil, err

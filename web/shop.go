@@ -7,9 +7,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
-	"cloudburst/core/recipe"
 )
 
 // Choice is a thing to choose, with the name a maker knows it by.
@@ -52,7 +53,7 @@ func (a *api) shopRoutes() {
 		for _, l := range colour.Lights() {
 			info.Lights = append(info.Lights, Choice{string(l), l.Name()})
 		}
-		for _, st := range recipe.States() {
+		for _, st := range cup.States() {
 			info.States = append(info.States, Choice{string(st), st.Name()})
 		}
 		for _, w := range optics.Waters() {
@@ -79,12 +80,12 @@ type ViewQuery struct {
 }
 
 // at fills in what the query left out: a cup with a target is looked at as the target was.
-func (q ViewQuery) at(c *recipe.Cup) recipe.Condition {
-	at := recipe.Condition{
-		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: recipe.State(q.State),
+func (q ViewQuery) at(c *cup.Cup) mix.Condition {
+	at := mix.Condition{
+		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State),
 		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
 	}
-	mm, ground, state := 4.0, optics.White, recipe.Rested
+	mm, ground, state := 4.0, optics.White, cup.Rested
 	if c.Target != nil {
 		mm, ground = c.Target.ThicknessMM, c.Target.Ground
 		state = cmp.Or(c.Target.State, state)

@@ -8,10 +8,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	"cloudburst/format"
 	"cloudburst/store"
 )
@@ -25,7 +26,7 @@ type ToldInput struct {
 	ThicknessMM float64       `json:"thicknessMM"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
-	State       recipe.State  `json:"state,omitempty" enum:"hot,fresh,rested"`
+	State       cup.State     `json:"state,omitempty" enum:"hot,fresh,rested"`
 	Lab         *colour.Lab   `json:"lab,omitempty" doc:"Under D65"`
 	File        string        `json:"file,omitempty" maxLength:"400000" doc:"CGATS or CSV with LAB under D65 or D50, or spectra; every line is a reading"`
 	Words       string        `json:"words,omitempty" maxLength:"200"`
@@ -102,19 +103,19 @@ func (a *api) toldRoutes() {
 	}
 	huma.Post(a.huma, "/bench/{cup}/reference", func(ctx context.Context, in *keep) (*referenceAnswer, error) {
 		name := strings.TrimSpace(in.Body.Name)
-		if err := recipe.CheckName(name); err != nil {
+		if err := cup.CheckName(name); err != nil {
 			return nil, problem(err, "")
 		}
-		b, mix, shelf, err := a.stirred(ctx, in.CupPath.UID)
+		b, m, shelf, err := a.stirred(ctx, in.CupPath.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		seen := in.at(&b.Cup.Cup)
-		at := recipe.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
-		if at.State == recipe.Raw || at.State == "" {
-			at.State = recipe.Rested
+		at := mix.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
+		if at.State == cup.Raw || at.State == "" {
+			at.State = cup.Rested
 		}
-		look, err := recipe.LookAt(&b.Cup.Cup, mix, shelf, at)
+		look, err := mix.LookAt(&b.Cup.Cup, m, shelf, at)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -127,7 +128,7 @@ func (a *api) toldRoutes() {
 
 // checkPin says what is wrong with a pin, under the field's own name.
 func checkPin(p *store.Pin) error {
-	t := recipe.Target{Name: p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
+	t := cup.Target{Name: p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
 	var f *measure.Fault
 	if err := t.Check(); errors.As(err, &f) {
 		return measure.Faulty(strings.TrimPrefix(f.Field, "target."), "%s", f.Says)

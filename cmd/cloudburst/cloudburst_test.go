@@ -15,8 +15,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
@@ -109,14 +111,14 @@ func layer(k, mm string) string {
 }
 
 func TestPredictFromATerminal(t *testing.T) {
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	for _, key := range []string{"medium-plastisol", "clear-red"} {
 		f, _ := material.FindFamily(key)
 		shelf[key] = f.New(key, f.Name)
 	}
-	r := recipe.Recipe{UID: "r", Name: "R", Cup: recipe.Cup{
+	r := recipe.Recipe{UID: "r", Name: "R", Cup: cup.Cup{
 		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
-		Doses: []recipe.Dose{recipe.DripOf("clear-red", 9)},
+		Doses: []cup.Dose{cup.DripOf("clear-red", 9)},
 	}}
 	doc, err := format.NewDocument(r, shelf)
 	require.NoError(t, err)
@@ -134,10 +136,10 @@ func TestPredictFromATerminal(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(out), &got))
 	assert.Len(t, got.Colours, 2*len(optics.Grounds())*len(colour.Lights()))
-	mix, err := recipe.Stir(&r.Cup, shelf)
+	m, err := mix.Stir(&r.Cup, shelf)
 	require.NoError(t, err)
 	for _, c := range got.Colours {
-		want := mix.Colour(recipe.Condition{ThicknessMM: c.ThicknessMM, Ground: optics.Ground(c.Ground), Light: colour.Light(c.Light)})
+		want := m.Colour(mix.Condition{ThicknessMM: c.ThicknessMM, Ground: optics.Ground(c.Ground), Light: colour.Light(c.Light)})
 		assert.Equal(t, want, c.Lab)
 	}
 	_, says, ok = run(t, nil, strings.Replace(file.String(), `"typed": "9 drops"`, `"typed": "90 drops"`, 1), "predict", "-")
@@ -159,15 +161,15 @@ func TestPredictFromATerminal(t *testing.T) {
 
 // The file's own bottles meet its target, from a terminal.
 func TestMatchFromATerminal(t *testing.T) {
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	for _, key := range []string{"medium-plastisol", "clear-yellow", "clear-green", "carbon-black"} {
 		f, ok := material.FindFamily(key)
 		require.True(t, ok)
 		shelf[key] = f.New(key, f.Name)
 	}
-	r := recipe.Recipe{UID: "pier", Name: "Pier", Cup: recipe.Cup{
+	r := recipe.Recipe{UID: "pier", Name: "Pier", Cup: cup.Cup{
 		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol",
-		Doses: []recipe.Dose{recipe.DripOf("clear-yellow", 14), recipe.DripOf("clear-green", 3), recipe.DripOf("carbon-black", 1)},
+		Doses: []cup.Dose{cup.DripOf("clear-yellow", 14), cup.DripOf("clear-green", 3), cup.DripOf("carbon-black", 1)},
 	}}
 	file := func() string {
 		doc, err := format.NewDocument(r, shelf)
@@ -179,10 +181,10 @@ func TestMatchFromATerminal(t *testing.T) {
 	_, says, ok := run(t, nil, file(), "match", "-")
 	assert.False(t, ok)
 	assert.Contains(t, says, "no target to match")
-	mix, err := recipe.Stir(&r.Cup, shelf)
+	m, err := mix.Stir(&r.Cup, shelf)
 	require.NoError(t, err)
-	at := recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}
-	r.Target = &recipe.Target{Name: "back", Lab: mix.Colour(at), ThicknessMM: 8, Ground: optics.White}
+	at := mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}
+	r.Target = &cup.Target{Name: "back", Lab: m.Colour(at), ThicknessMM: 8, Ground: optics.White}
 	for _, args := range [][]string{{"match", "-"}, {"match", "-", "--harder"}} {
 		out, says, ok := run(t, nil, file(), args...)
 		require.True(t, ok, says)

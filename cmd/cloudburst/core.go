@@ -11,10 +11,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/match"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 	"cloudburst/format"
 	"cloudburst/web"
 )
@@ -25,17 +26,17 @@ type predictCmd struct {
 }
 
 type prediction struct {
-	Recipe     string        `json:"recipe"`
-	FinishedML float64       `json:"finishedML"`
-	Lines      []recipe.Line `json:"lines"`
-	Colours    []predicted   `json:"colours"`
+	Recipe     string      `json:"recipe"`
+	FinishedML float64     `json:"finishedML"`
+	Lines      []mix.Line  `json:"lines"`
+	Colours    []predicted `json:"colours"`
 }
 
 type predicted struct {
 	ThicknessMM float64       `json:"thicknessMM"`
 	Ground      optics.Ground `json:"ground"`
 	Light       colour.Light  `json:"light"`
-	recipe.Swatch
+	mix.Swatch
 	SeeThrough float64 `json:"seeThrough"`
 }
 
@@ -58,15 +59,15 @@ func (c *predictCmd) Run() error {
 		return fmt.Errorf("%d thicknesses; up to %d are worked out at once", len(c.Thickness), most)
 	}
 	shelf := doc.Shelf()
-	mix, err := recipe.Stir(&doc.Recipe.Cup, shelf)
+	m, err := mix.Stir(&doc.Recipe.Cup, shelf)
 	if err != nil {
 		return err
 	}
-	out := prediction{Recipe: doc.Recipe.Name, FinishedML: mix.FinishedML, Lines: mix.Lines}
+	out := prediction{Recipe: doc.Recipe.Name, FinishedML: m.FinishedML, Lines: m.Lines}
 	for _, mm := range c.Thickness {
 		for _, ground := range optics.Grounds() {
 			for _, light := range colour.Lights() {
-				look, err := recipe.LookAt(&doc.Recipe.Cup, mix, shelf, recipe.Condition{ThicknessMM: mm, Ground: ground, Light: light})
+				look, err := mix.LookAt(&doc.Recipe.Cup, m, shelf, mix.Condition{ThicknessMM: mm, Ground: ground, Light: light})
 				if err != nil {
 					return err
 				}
@@ -92,7 +93,7 @@ func (c *matchCmd) Run() error {
 	if r.Target == nil {
 		return fmt.Errorf("%s has no target to match; pin one on a reference and save the recipe again", r.Name)
 	}
-	w := match.Wish{Cup: recipe.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target}, Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most}
+	w := match.Wish{Cup: cup.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target}, Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most}
 	shelf := doc.Shelf()
 	for _, m := range doc.Materials {
 		if m.Colourant != nil || m.Powder != nil {

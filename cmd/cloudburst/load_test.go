@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 	"cloudburst/demo"
@@ -134,18 +135,18 @@ func fillShop(t *testing.T, dsn string, n int) {
 		own := rand.New(rand.NewPCG(uint64(w), rng.Uint64()))
 		all.Go(func() {
 			for i := range work {
-				r := recipe.Recipe{Name: fmt.Sprintf("%s %s %d", words[own.IntN(10)], words[own.IntN(10)], i), Tags: []string{words[own.IntN(10)]}, Cup: recipe.Cup{
+				r := recipe.Recipe{Name: fmt.Sprintf("%s %s %d", words[own.IntN(10)], words[own.IntN(10)], i), Tags: []string{words[own.IntN(10)]}, Cup: cup.Cup{
 					Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium",
 				}}
 				for _, at := range own.Perm(len(colours))[:1+own.IntN(4)] {
-					r.Doses = append(r.Doses, recipe.DripOf(colours[at], float64(1+own.IntN(20))))
+					r.Doses = append(r.Doses, cup.DripOf(colours[at], float64(1+own.IntN(20))))
 				}
 				saved, err := shop.SaveRecipe(t.Context(), r, 0, "", "")
 				if !assert.NoError(t, err) {
 					return
 				}
 				_, err = shop.AddBatch(t.Context(), saved.UID, 1, recipe.Batch{
-					PouredOn: fmt.Sprintf("2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28)), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Goes: []recipe.Addition{{Doses: r.Doses}},
+					PouredOn: fmt.Sprintf("2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28)), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Goes: []cup.Addition{{Doses: r.Doses}},
 				})
 				assert.NoError(t, err)
 			}

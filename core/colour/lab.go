@@ -54,6 +54,11 @@ func hueDeg(a, b float64) float64 {
 	return h
 }
 
+// DeltaEab is the distance of two colours in Lab, for where many are compared and none is judged.
+func DeltaEab(p, q Lab) float64 {
+	return math.Sqrt((p.L-q.L)*(p.L-q.L) + (p.A-q.A)*(p.A-q.A) + (p.B-q.B)*(p.B-q.B))
+}
+
 // DeltaE00 is the CIEDE2000 difference of two colours (kL = kC = kH = 1).
 // Formula and its branches: Sharma, Wu, Dalal, "The CIEDE2000 color-difference formula" (2005).
 func DeltaE00(p, q Lab) float64 {

@@ -9,6 +9,9 @@ import (
 // RGB are linear-light sRGB values, 0..1 inside the gamut.
 type RGB struct{ R, G, B float64 }
 
+// RGBOf makes one of three channels.
+func RGBOf(c [3]float64) RGB { return RGB{c[0], c[1], c[2]} }
+
 // SRGB8 is an encoded sRGB colour as a screen takes it.
 type SRGB8 struct{ R, G, B uint8 }
 

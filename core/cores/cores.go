@@ -93,3 +93,14 @@ func EachWith[T any](ctx context.Context, n int, own func() T, f func(t T, i int
 	}
 	return err
 }
+
+// InTurn does the steps of a long work one after the other, until the context ends.
+func InTurn(ctx context.Context, steps ...func()) error {
+	for _, s := range steps {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		s()
+	}
+	return ctx.Err()
+}

@@ -24,6 +24,25 @@ func Solve(a, b []float64) ([]float64, bool) {
 	return x.RawVector().Data, true
 }
 
+// Solve6 is the same for six unknowns.
+func Solve6(a [6][6]float64, b [6]float64) (x [6]float64, ok bool) {
+	var rows []float64
+	for i := range a {
+		rows = append(rows, a[i][:]...)
+	}
+	got, ok := Solve(rows, b[:])
+	copy(x[:], got)
+	return x, ok
+}
+
+// Dot6 is the sum of products.
+func Dot6(a, b [6]float64) (sum float64) {
+	for i := range a {
+		sum += a[i] * b[i]
+	}
+	return sum
+}
+
 // Widest is the direction in which a symmetric three by three matrix reaches furthest.
 func Widest(a [3][3]float64) [3]float64 {
 	var e mat.EigenSym

@@ -12,10 +12,11 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cores"
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 var shelves = flag.Int("shelves", 150, "made-up shelves and targets that the search is tried on")
@@ -27,7 +28,7 @@ func TestAnyShelfAndAnyTarget(t *testing.T) {
 	require.NoError(t, cores.Each(t.Context(), *shelves, func(i int) error {
 		rng := rand.New(rand.NewPCG(uint64(i), 12))
 		var own []string
-		shelf := recipe.Shelf{"base": all["base"]}
+		shelf := cup.Shelf{"base": all["base"]}
 		for _, at := range rng.Perm(len(uids))[:1+rng.IntN(12)] {
 			own = append(own, uids[at])
 			shelf[uids[at]] = all[uids[at]]
@@ -37,7 +38,7 @@ func TestAnyShelfAndAnyTarget(t *testing.T) {
 			dark := rng.Float64()
 			w.Readings = append(w.Readings, Reading{
 				Name: fmt.Sprint(n), Lab: colour.Lab{L: 100 * dark * dark, A: 220*rng.Float64() - 110, B: 220*rng.Float64() - 110}, Weight: rng.Float64() * 3,
-				At: recipe.Condition{ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)], Light: colour.D65, State: recipe.Rested},
+				At: mix.Condition{ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)], Light: colour.D65, State: cup.Rested},
 			})
 		}
 		w.Readings[0].Weight = 1

@@ -10,20 +10,21 @@ import (
 	"strings"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
+	"cloudburst/core/mix"
 )
 
 // Correction is what may be done with a cup that is not right yet. Nothing is ever taken out of it.
 type Correction struct {
-	Kind     string        `json:"kind" enum:"leave,add,clear,fresh"`
-	Adds     []recipe.Dose `json:"adds" nullable:"false" doc:"What goes in, colour by colour"`
-	ClearML  float64       `json:"clearML" doc:"Clear plastisol that goes in before"`
-	MakesML  float64       `json:"makesML" doc:"Finished plastic after it"`
-	WastesML float64       `json:"wastesML" doc:"Plastic that nobody asked for: more than the cup was, or the cup that is given up"`
-	Says     string        `json:"says"`
-	Why      string        `json:"why,omitempty" doc:"Why it goes beyond a usual dose, where it does"`
-	costs    float64       // besides its colour, in ΔE00
+	Kind     string     `json:"kind" enum:"leave,add,clear,fresh"`
+	Adds     []cup.Dose `json:"adds" nullable:"false" doc:"What goes in, colour by colour"`
+	ClearML  float64    `json:"clearML" doc:"Clear plastisol that goes in before"`
+	MakesML  float64    `json:"makesML" doc:"Finished plastic after it"`
+	WastesML float64    `json:"wastesML" doc:"Plastic that nobody asked for: more than the cup was, or the cup that is given up"`
+	Says     string     `json:"says"`
+	Why      string     `json:"why,omitempty" doc:"Why it goes beyond a usual dose, where it does"`
+	costs    float64    // besides its colour, in ΔE00
 	Candidate
 }
 
@@ -56,7 +57,7 @@ const (
 
 // Correct works out what to do with a cup: w.Cup is what is in it now, of which w.Cup.Volume is left. The ways out come in the order in
 // which a maker would try them: by how near they come, as far as the target is sure, and by what they cost.
-func Correct(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit) (*Corrected, error) {
+func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*Corrected, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
 		return nil, err
@@ -108,7 +109,7 @@ func Correct(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit) 
 	}
 	slices.SortStableFunc(ways, byWorth)
 	out.Options = append(out.Options, ways...)
-	leave := Correction{Kind: "leave", Adds: []recipe.Dose{}, MakesML: p.base.FinishedML, Candidate: out.Now, Says: "Leave it: ΔE00 " + measure.Number(now, 1) + ", and nothing that is allowed brings it nearer."}
+	leave := Correction{Kind: "leave", Adds: []cup.Dose{}, MakesML: p.base.FinishedML, Candidate: out.Now, Says: "Leave it: ΔE00 " + measure.Number(now, 1) + ", and nothing that is allowed brings it nearer."}
 	if len(out.Options) > 0 {
 		leave.Says = "Leave it as it is: ΔE00 " + measure.Number(now, 1) + "."
 	}
@@ -155,13 +156,13 @@ func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64
 }
 
 // burden is what additions to a cup of wasML cost besides their colour; after is the cup with them.
-func (p *problem) burden(adds []recipe.Dose, after *recipe.Cup, wasML float64) float64 {
+func (p *problem) burden(adds []cup.Dose, after *cup.Cup, wasML float64) float64 {
 	sum := 0.0
-	bled := slices.ContainsFunc(p.cup.Doses, func(d recipe.Dose) bool { m := p.shelf[d.Material]; return m.Runs() && d.Amount.Value > 0 })
+	bled := slices.ContainsFunc(p.cup.Doses, func(d cup.Dose) bool { m := p.shelf[d.Material]; return m.Runs() && d.Amount.Value > 0 })
 	for _, d := range adds {
 		m := p.shelf[d.Material]
-		sum += oneMoreBottle + wholeUsual*recipe.OverUsual(&m, d.Amount, wasML)
-		if !slices.ContainsFunc(p.cup.Doses, func(in recipe.Dose) bool { return in.Material == d.Material && in.Amount.Value > 0 }) {
+		sum += oneMoreBottle + wholeUsual*cup.OverUsual(&m, d.Amount, wasML)
+		if !slices.ContainsFunc(p.cup.Doses, func(in cup.Dose) bool { return in.Material == d.Material && in.Amount.Value > 0 }) {
 			sum += newBottle
 		}
 		if m.Runs() && !bled {
@@ -175,18 +176,18 @@ func (p *problem) burden(adds []recipe.Dose, after *recipe.Cup, wasML float64) f
 }
 
 // over is how many times the most of its usual dose a material comes to in a cup.
-func (p *problem) over(uid string, after *recipe.Cup) float64 {
+func (p *problem) over(uid string, after *cup.Cup) float64 {
 	m := p.shelf[uid]
 	for _, d := range after.Doses {
 		if d.Material == uid {
-			return recipe.OverUsual(&m, d.Amount, after.Volume.ML)
+			return cup.OverUsual(&m, d.Amount, after.Volume.ML)
 		}
 	}
 	return 0
 }
 
 // beyond says which additions go beyond a usual dose, and why they are shown all the same.
-func (p *problem) beyond(adds []recipe.Dose, after *recipe.Cup) string {
+func (p *problem) beyond(adds []cup.Dose, after *cup.Cup) string {
 	var out []string
 	for _, d := range adds {
 		if over := p.over(d.Material, after); over > 1.001 {
@@ -202,11 +203,11 @@ func (p *problem) beyond(adds []recipe.Dose, after *recipe.Cup) string {
 }
 
 // adds are the doses of a set, as they go in now.
-func (p *problem) adds(f *found) []recipe.Dose {
-	out := []recipe.Dose{}
+func (p *problem) adds(f *found) []cup.Dose {
+	out := []cup.Dose{}
 	for j, b := range p.of(f.bottles()) {
 		a := b.amount(f.x[j])
-		out = append(out, recipe.Dose{Material: b.m.UID, Typed: a.String(), Amount: a})
+		out = append(out, cup.Dose{Material: b.m.UID, Typed: a.String(), Amount: a})
 	}
 	return out
 }
@@ -219,7 +220,7 @@ func (p *problem) finished(f *found) float64 {
 	return p.base.FinishedML * more
 }
 
-func say(adds []recipe.Dose, shelf recipe.Shelf) string {
+func say(adds []cup.Dose, shelf cup.Shelf) string {
 	var out []string
 	for _, d := range adds {
 		out = append(out, d.Amount.String()+" of "+shelf[d.Material].Name)
@@ -321,9 +322,9 @@ func better(a, b *Correction, off float64) bool {
 }
 
 // freshCup starts again: the same volume, with what colours nothing still in it. It is nil where that brings nothing.
-func freshCup(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit, reached float64) (*Correction, error) {
+func freshCup(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, reached float64) (*Correction, error) {
 	anew := *w
-	anew.Cup.Doses = slices.DeleteFunc(slices.Clone(w.Cup.Doses), func(d recipe.Dose) bool {
+	anew.Cup.Doses = slices.DeleteFunc(slices.Clone(w.Cup.Doses), func(d cup.Dose) bool {
 		m := shelf[d.Material]
 		return m.Colourant != nil || m.Powder != nil
 	})
@@ -346,13 +347,13 @@ func freshCup(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit,
 }
 
 // Targets turns a cup's own target into a reading.
-func Targets(t *recipe.Target) Reading {
+func Targets(t *cup.Target) Reading {
 	state := t.State
 	if state == "" {
-		state = recipe.Rested
+		state = cup.Rested
 	}
 	return Reading{
-		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: recipe.Off(t.Error, t.Exact),
-		At: recipe.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: state},
+		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: cup.Off(t.Error, t.Exact),
+		At: mix.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: state},
 	}
 }

@@ -11,14 +11,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
-func amountIn(c recipe.Cup, uid string) float64 {
+func amountIn(c cup.Cup, uid string) float64 {
 	for _, d := range c.Doses {
 		if d.Material == uid {
 			return d.Amount.Value
@@ -36,7 +37,7 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 		want, is := hidden(rng, shelf, uids, "1 cup"), hidden(rng, shelf, uids, "1 cup")
 		if rng.IntN(2) == 0 { // nearly right: one dose too much or too little
 			is = want
-			is.Doses = append([]recipe.Dose{}, want.Doses...)
+			is.Doses = append([]cup.Dose{}, want.Doses...)
 			d := &is.Doses[0].Amount
 			d.Value *= []float64{0.5, 2, 3}[rng.IntN(3)]
 			if d.Unit == measure.InDrops {
@@ -78,20 +79,20 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 	shelf, _ := rack(2, 24)
 	allowed := []string{"clear-red-0", "carbon-black-0"}
-	want := cupOf("240 ml", recipe.DripOf("clear-red-0", 12), recipe.DripOf("carbon-black-0", 2))
+	want := cupOf("240 ml", cup.DripOf("clear-red-0", 12), cup.DripOf("carbon-black-0", 2))
 	readings := readingsOf(t, want, shelf, threeLooks...)
-	v := recipe.Live{Cup: cupOf("240 ml", recipe.DripOf("clear-red-0", 8), recipe.DripOf("carbon-black-0", 2))}
+	v := cup.Live{Cup: cupOf("240 ml", cup.DripOf("clear-red-0", 8), cup.DripOf("carbon-black-0", 2))}
 	for _, c := range []struct {
 		pour  string
 		drops float64
 	}{{"", 4}, {"half", 2}, {"3/4", 1}} {
-		cup := v
+		filled := v
 		if c.pour != "" {
 			var err error
-			cup, err = (recipe.Step{Kind: recipe.PourOut, Typed: c.pour}).Apply(v, shelf, spoonKit)
+			filled, err = (cup.Step{Kind: cup.PourOut, Typed: c.pour}).Apply(v, shelf, spoonKit)
 			require.NoError(t, err)
 		}
-		got, err := Correct(context.Background(), &Wish{Cup: cup.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit)
+		got, err := Correct(context.Background(), &Wish{Cup: filled.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit)
 		require.NoError(t, err)
 		first := got.Options[0]
 		require.Equal(t, "add", first.Kind, first.Says)
@@ -105,8 +106,8 @@ func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 // By hand: twice the dose in a cup is the dose in two cups. The least clear plastisol is as much again; a fresh cup gives up as much.
 func TestAnOvershootIsDiluted(t *testing.T) {
 	shelf, _ := rack(2, 24)
-	want := cupOf("200 ml", recipe.DripOf("clear-red-0", 10))
-	is := cupOf("200 ml", recipe.DripOf("clear-red-0", 15))
+	want := cupOf("200 ml", cup.DripOf("clear-red-0", 10))
+	is := cupOf("200 ml", cup.DripOf("clear-red-0", 15))
 	got, err := Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
 	require.NoError(t, err)
 	first := got.Options[0]
@@ -121,7 +122,7 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 	assert.Equal(t, "leave", kinds[len(kinds)-1])
 
 	// Four times too much: diluting would make four cups, more than is allowed; a fresh cup it is.
-	is.Doses[0] = recipe.DripOf("clear-red-0", 40)
+	is.Doses[0] = cup.DripOf("clear-red-0", 40)
 	got, err = Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
 	require.NoError(t, err)
 	assert.Equal(t, "fresh", got.Options[0].Kind, got.Options[0].Says)
@@ -132,19 +133,19 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	clears := 0
-	for _, cup := range []recipe.Cup{
-		cupOf("1 cup", recipe.DripOf("clear-green-0", 10), recipe.DripOf("clear-yellow-0", 10), recipe.DripOf("carbon-black-0", 3)),
-		cupOf("1/2 cup", recipe.DripOf("clear-red-0", 20), recipe.DripOf("clear-brown-0", 6)),
-		cupOf("1 cup", recipe.DripOf("carbon-black-0", 6)),
-		cupOf("1 cup", recipe.DripOf("clear-blue-0", 25), recipe.DripOf("clear-violet-0", 12)),
+	for _, c := range []cup.Cup{
+		cupOf("1 cup", cup.DripOf("clear-green-0", 10), cup.DripOf("clear-yellow-0", 10), cup.DripOf("carbon-black-0", 3)),
+		cupOf("1/2 cup", cup.DripOf("clear-red-0", 20), cup.DripOf("clear-brown-0", 6)),
+		cupOf("1 cup", cup.DripOf("carbon-black-0", 6)),
+		cupOf("1 cup", cup.DripOf("clear-blue-0", 25), cup.DripOf("clear-violet-0", 12)),
 	} {
-		mix, err := recipe.Stir(&cup, shelf)
+		mix, err := mix.Stir(&c, shelf)
 		require.NoError(t, err)
 		at := seen(8, optics.White)
 		for _, much := range HowMuches() {
 			s, err := Say(mix, at, []Move{{"too dark", much}})
 			require.NoError(t, err)
-			got, err := Correct(context.Background(), &Wish{Cup: cup, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3}, shelf, spoonKit)
+			got, err := Correct(context.Background(), &Wish{Cup: c, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3}, shelf, spoonKit)
 			require.NoError(t, err)
 			for i, o := range got.Options {
 				if o.Kind == "clear" {
@@ -152,7 +153,7 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 				}
 				for _, d := range o.Adds {
 					m := shelf[d.Material]
-					over := recipe.OverUsual(&m, doseIn(o.Cup, d.Material), o.Cup.Volume.ML)
+					over := cup.OverUsual(&m, doseIn(o.Cup, d.Material), o.Cup.Volume.ML)
 					if over > 1.001 {
 						assert.Positive(t, i, "%s much: %s", much, o.Says)
 						assert.Contains(t, o.Why, "Beyond the usual", o.Says)
@@ -167,7 +168,7 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 	assert.Greater(t, clears, 8, "clear plastisol is among the ways out of 12 cups that are too dark")
 }
 
-func doseIn(c recipe.Cup, uid string) measure.Amount {
+func doseIn(c cup.Cup, uid string) measure.Amount {
 	for _, d := range c.Doses {
 		if d.Material == uid {
 			return d.Amount
@@ -179,17 +180,17 @@ func doseIn(c recipe.Cup, uid string) measure.Amount {
 // An exact point stays where it is, a reading that claims nothing gives way to words.
 func TestExactIsNotUnclaimed(t *testing.T) {
 	a, b := colour.Lab{L: 50}, colour.Lab{L: 60}
-	lab, off := Combine(a, recipe.Off(0, true), b, 3)
+	lab, off := Combine(a, cup.Off(0, true), b, 3)
 	assert.Less(t, lab.L, 50.2)
 	assert.Less(t, off, 0.31)
-	lab, _ = Combine(a, recipe.Off(0, false), b, 3)
+	lab, _ = Combine(a, cup.Off(0, false), b, 3)
 	assert.InDelta(t, 55, lab.L, 1e-9)
 }
 
 // Beside a target that may itself be off by 6, a cup of one usual bottle at ΔE00 2 is as good as one of three at 0.3; beside a sure one it is not.
 func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
 	shelf, uids := rack(2, 24)
-	truth := cupOf("1 cup", recipe.DripOf("clear-brown-0", 9), recipe.DripOf("clear-green-0", 3), recipe.DripOf("grey-tint-0", 1))
+	truth := cupOf("1 cup", cup.DripOf("clear-brown-0", 9), cup.DripOf("clear-green-0", 3), cup.DripOf("grey-tint-0", 1))
 	var bottles [2]int
 	var off [2]float64
 	for i, unsure := range []float64{0, 6} {
@@ -209,8 +210,8 @@ func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
 
 func TestWordsMoveTheTarget(t *testing.T) {
 	shelf, uids := rack(2, 24)
-	cup := cupOf("1 cup", recipe.DripOf("clear-green-0", 3), recipe.DripOf("clear-yellow-0", 10))
-	mix, err := recipe.Stir(&cup, shelf)
+	filled := cupOf("1 cup", cup.DripOf("clear-green-0", 3), cup.DripOf("clear-yellow-0", 10))
+	mix, err := mix.Stir(&filled, shelf)
 	require.NoError(t, err)
 	at := seen(8, optics.White)
 	is := mix.Colour(at)
@@ -241,7 +242,7 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	// What was said is what the next addition does.
 	s, err := Say(mix, at, []Move{{"too pale", "some"}, {"more green", "slight"}})
 	require.NoError(t, err)
-	got, err := Correct(context.Background(), &Wish{Cup: cup, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 2}, shelf, spoonKit)
+	got, err := Correct(context.Background(), &Wish{Cup: filled, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 2}, shelf, spoonKit)
 	require.NoError(t, err)
 	require.Equal(t, "add", got.Options[0].Kind)
 	after := got.Options[0].Readings[0].Is.Lab
@@ -250,7 +251,7 @@ func TestWordsMoveTheTarget(t *testing.T) {
 
 	s, err = Say(mix, at, []Move{{"too see-through", "some"}})
 	require.NoError(t, err)
-	assert.Less(t, s.SeeThrough.Share, mix.SeeThrough(8, recipe.Rested))
+	assert.Less(t, s.SeeThrough.Share, mix.SeeThrough(8, cup.Rested))
 
 	_, err = Say(mix, at, []Move{{"too dark", "some"}, {"too pale", "lot"}})
 	assert.ErrorContains(t, err, "contradict")
@@ -290,11 +291,11 @@ func TestCombine(t *testing.T) {
 func TestWishesThatCanNotBeMet(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	base := cupOf("1 cup")
-	read := func(l float64, at recipe.Condition) Reading {
+	read := func(l float64, at mix.Condition) Reading {
 		return Reading{Name: "spot", Lab: colour.Lab{L: l}, At: at, Weight: 1}
 	}
 	white := seen(8, optics.White)
-	flaked := recipe.Shelf{}
+	flaked := cup.Shelf{}
 	for k, v := range shelf {
 		flaked[k] = v
 	}
@@ -327,7 +328,7 @@ func TestWishesThatCanNotBeMet(t *testing.T) {
 
 // Nobody waits for a search that was stopped.
 func TestASearchCanBeStopped(t *testing.T) {
-	targets(t, 1, func(w *Wish, shelf recipe.Shelf, _ recipe.Cup) {
+	targets(t, 1, func(w *Wish, shelf cup.Shelf, _ cup.Cup) {
 		ctx, stop := context.WithCancel(context.Background())
 		told := 0
 		_, err := Harder(ctx, w, shelf, spoonKit, func(p Progress) {
@@ -352,10 +353,10 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 4))
 	var off []float64
 	for range 9 {
-		truth := cupOf("1 cup", recipe.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))))
+		truth := cupOf("1 cup", cup.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))))
 		for _, i := range rng.Perm(12)[:1+rng.IntN(2)] {
 			m := shelf[uids[i]]
-			truth.Doses = append(truth.Doses, recipe.Dose{Material: m.UID, Amount: m.Middling()})
+			truth.Doses = append(truth.Doses, cup.Dose{Material: m.UID, Amount: m.Middling()})
 		}
 		r, err := Search(context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf, spoonKit, nil)
 		require.NoError(t, err)
@@ -374,7 +375,7 @@ func TestTheLongSearchIsBounded(t *testing.T) {
 	truth := cupOf("1 cup")
 	for _, i := range []int{3, 50, 120} {
 		m := shelf[uids[i]]
-		truth.Doses = append(truth.Doses, recipe.Dose{Material: m.UID, Amount: m.Middling()})
+		truth.Doses = append(truth.Doses, cup.Dose{Material: m.UID, Amount: m.Middling()})
 	}
 	w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 3}
 	last, began := 0.0, time.Now()

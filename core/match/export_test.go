@@ -4,12 +4,12 @@ import (
 	"context"
 	"math"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // EveryTriple is the exhaustive search alone, with the same rounding: the ΔE00 of its best, by the frozen form.
-func EveryTriple(w *Wish, shelf recipe.Shelf, kit measure.Kit) (float64, error) {
+func EveryTriple(w *Wish, shelf cup.Shelf, kit measure.Kit) (float64, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
 		return 0, err
@@ -28,7 +28,7 @@ type Problem struct {
 	s *solver
 }
 
-func NewProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*Problem, error) {
+func NewProblem(w *Wish, shelf cup.Shelf, kit measure.Kit) (*Problem, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
 		return nil, err
@@ -44,7 +44,7 @@ func (p *Problem) Off(x []float64) float64 {
 }
 
 // LongLayers is the search over parts with far more of everything.
-func LongLayers(w *LayersWish, shelf recipe.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
+func LongLayers(w *LayersWish, shelf cup.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
 	return layers(context.Background(), w, shelf, kit, nil, best, times)
 }
 

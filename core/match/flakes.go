@@ -9,10 +9,11 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // FlakeChoice is an owned flake for one kind that was counted.
@@ -30,7 +31,7 @@ type FlakeChoice struct {
 // KindMatched is one kind of flake with what could stand for it, best first.
 type KindMatched struct {
 	SizeIN  float64       `json:"sizeIN"`
-	Swatch  recipe.Swatch `json:"swatch"`
+	Swatch  mix.Swatch    `json:"swatch"`
 	PerCM2  float64       `json:"perCM2"`
 	Choices []FlakeChoice `json:"choices" nullable:"false"`
 	Says    string        `json:"says"`
@@ -48,7 +49,7 @@ const (
 )
 
 // ChooseFlake finds, in a base, which of the owned flakes gives the counted look at what spoons. finish is by kind, "" where nobody said.
-func ChooseFlake(base *recipe.Mix, seen []recipe.KindSeen, finish []material.Finish, shelf recipe.Shelf, kit measure.Kit, at recipe.Condition) ([]KindMatched, error) {
+func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]KindMatched, error) {
 	if len(seen) == 0 {
 		return nil, measure.Faulty("census", "no flake was counted yet: count it on the photo first")
 	}
@@ -71,11 +72,11 @@ func ChooseFlake(base *recipe.Mix, seen []recipe.KindSeen, finish []material.Fin
 		score float64
 		FlakeChoice
 	}
-	chosen := make([]recipe.Counted, len(seen))
+	chosen := make([]mix.Counted, len(seen))
 	lists := make([][]rated, len(seen))
 	taken := map[string]bool{}
 	for i, k := range seen {
-		out[i] = KindMatched{SizeIN: k.SizeIN, Swatch: recipe.NewSwatch(k.Lab), PerCM2: k.PerCM2, Choices: []FlakeChoice{}}
+		out[i] = KindMatched{SizeIN: k.SizeIN, Swatch: mix.NewSwatch(k.Lab), PerCM2: k.PerCM2, Choices: []FlakeChoice{}}
 		for j := range owned {
 			m := &owned[j]
 			size := math.Log(m.Flake.SizeIn.Value / k.SizeIN)
@@ -104,13 +105,13 @@ func ChooseFlake(base *recipe.Mix, seen []recipe.KindSeen, finish []material.Fin
 		}
 		slices.SortStableFunc(lists[i], func(a, b rated) int { return cmp.Compare(a.score, b.score) })
 		taken[lists[i][0].Material] = true
-		chosen[i] = recipe.Counted{Flake: lists[i][0].m, PerCM2: k.PerCM2}
+		chosen[i] = mix.Counted{Flake: lists[i][0].m, PerCM2: k.PerCM2}
 	}
 	for i := range seen {
 		for _, r := range lists[i][:min(flakeChoices, len(lists[i]))] {
 			with := slices.Clone(chosen)
 			// As much of the face for the eye: fewer of larger pieces, more of smaller ones.
-			with[i] = recipe.Counted{Flake: r.m, PerCM2: seen[i].PerCM2 / (r.SizeTimes * r.SizeTimes)}
+			with[i] = mix.Counted{Flake: r.m, PerCM2: seen[i].PerCM2 / (r.SizeTimes * r.SizeTimes)}
 			if !r.Substitute {
 				with[i].PerCM2 = seen[i].PerCM2
 			}
@@ -135,7 +136,7 @@ func ChooseFlake(base *recipe.Mix, seen []recipe.KindSeen, finish []material.Fin
 
 // pieceOff is how far a flake's pieces in a base lie from the colour that was seen. A piece lies turned away from the light as often as
 // to it, so that brightness counts half.
-func pieceOff(body *recipe.Mix, f *material.Flake, at recipe.Condition, kind *recipe.KindSeen) float64 {
+func pieceOff(body *mix.Mix, f *material.Flake, at mix.Condition, kind *mix.KindSeen) float64 {
 	seen := kind.Lab
 	// The mean depth at which so many pieces are seen.
 	legible := max(body.LegibleDepth(f, at), 0.1)
@@ -153,9 +154,9 @@ func pieceOff(body *recipe.Mix, f *material.Flake, at recipe.Condition, kind *re
 
 // WithFlake matches a base and the flake in it: the base alone, the flake for that base, then the base again for what the flake does to
 // its colour.
-func WithFlake(ctx context.Context, w *Wish, seen []recipe.KindSeen, finish []material.Finish, shelf recipe.Shelf, kit measure.Kit) (*Result, []KindMatched, error) {
+func WithFlake(ctx context.Context, w *Wish, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit) (*Result, []KindMatched, error) {
 	own := *w
-	own.Cup.Doses = slices.DeleteFunc(slices.Clone(w.Cup.Doses), func(d recipe.Dose) bool { return shelf[d.Material].Flake != nil })
+	own.Cup.Doses = slices.DeleteFunc(slices.Clone(w.Cup.Doses), func(d cup.Dose) bool { return shelf[d.Material].Flake != nil })
 	var kinds []KindMatched
 	r, err := Search(ctx, &own, shelf, kit, nil)
 	if err != nil {
@@ -163,8 +164,8 @@ func WithFlake(ctx context.Context, w *Wish, seen []recipe.KindSeen, finish []ma
 	}
 	bare := own.Cup.Doses
 	for range flakeRounds {
-		cup := r.Candidates[0].Cup
-		mix, err := recipe.Stir(&cup, shelf)
+		filled := r.Candidates[0].Cup
+		mix, err := mix.Stir(&filled, shelf)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -174,12 +175,12 @@ func WithFlake(ctx context.Context, w *Wish, seen []recipe.KindSeen, finish []ma
 		own.Cup.Doses = slices.Clone(bare)
 		for _, k := range kinds {
 			c := k.Choices[0]
-			at := slices.IndexFunc(own.Cup.Doses, func(d recipe.Dose) bool { return d.Material == c.Material })
+			at := slices.IndexFunc(own.Cup.Doses, func(d cup.Dose) bool { return d.Material == c.Material })
 			if c.Dose.Value <= 0 {
 				continue
 			}
 			if at < 0 {
-				own.Cup.Doses = append(own.Cup.Doses, recipe.Dose{Material: c.Material, Typed: c.Dose.String(), Amount: c.Dose})
+				own.Cup.Doses = append(own.Cup.Doses, cup.Dose{Material: c.Material, Typed: c.Dose.String(), Amount: c.Dose})
 			} else if sum, ok := own.Cup.Doses[at].Amount.Plus(c.Dose); ok {
 				own.Cup.Doses[at].Amount, own.Cup.Doses[at].Typed = sum, sum.String()
 			}

@@ -10,15 +10,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // flakeRack is every family of flake in three sizes of the trade.
-func flakeRack(shelf recipe.Shelf) []string {
+func flakeRack(shelf cup.Shelf) []string {
 	var uids []string
 	for _, f := range material.Families() {
 		if f.Kind != material.KindFlake {
@@ -45,19 +46,19 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 	at := seen(8, optics.White)
 	right, spoons, said, made := 0, 0, 0, 0
 	for made < 30 {
-		cup := hidden(rng, shelf, uids, "1 cup")
+		filled := hidden(rng, shelf, uids, "1 cup")
 		uid := flakes[rng.IntN(len(flakes))]
 		m := shelf[uid]
 		dose := []float64{1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4}[rng.IntN(4)]
-		cup.Doses = append(cup.Doses, recipe.Dose{Material: uid, Amount: measure.Amount{Value: dose, Unit: measure.InTeaspoons}})
-		mix, err := recipe.Stir(&cup, shelf)
+		filled.Doses = append(filled.Doses, cup.Dose{Material: uid, Amount: measure.Amount{Value: dose, Unit: measure.InTeaspoons}})
+		mixed, err := mix.Stir(&filled, shelf)
 		require.NoError(t, err)
-		l := mix.Legibility(at)[0]
+		l := mixed.Legibility(at)[0]
 		if l.Hidden != "" || l.CountPerCM2 < 1 { // nothing that a photo would show
 			continue
 		}
 		made++
-		kind := recipe.KindSeen{SizeIN: m.Flake.SizeIn.Value * math.Exp(0.05*rng.NormFloat64()), PerCM2: l.CountPerCM2 * math.Exp(0.01*rng.NormFloat64())}
+		kind := mix.KindSeen{SizeIN: m.Flake.SizeIn.Value * math.Exp(0.05*rng.NormFloat64()), PerCM2: l.CountPerCM2 * math.Exp(0.01*rng.NormFloat64())}
 		for _, h := range l.Hues {
 			n := float64(len(l.Hues))
 			kind.Lab.L += h.Swatch.Lab.L / n
@@ -66,7 +67,7 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 		}
 		kind.Lab.L += 3 * rng.NormFloat64()
 		finish := []material.Finish{m.Flake.Finish}
-		got, err := ChooseFlake(mix, []recipe.KindSeen{kind}, finish, shelf, spoonKit, at)
+		got, err := ChooseFlake(mixed, []mix.KindSeen{kind}, finish, shelf, spoonKit, at)
 		require.NoError(t, err)
 		first := got[0].Choices[0]
 		if first.Material == uid {
@@ -79,14 +80,14 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 		} else {
 			t.Logf("%s was taken for %s", uid, first.Material)
 		}
-		less := recipe.Shelf{}
+		less := cup.Shelf{}
 		for k, v := range shelf {
 			// Without it, and without any that would be called the same.
 			if v.Flake == nil || v.Flake.SizeIn.Value != m.Flake.SizeIn.Value {
 				less[k] = v
 			}
 		}
-		got, err = ChooseFlake(mix, []recipe.KindSeen{kind}, finish, less, spoonKit, at)
+		got, err = ChooseFlake(mixed, []mix.KindSeen{kind}, finish, less, spoonKit, at)
 		require.NoError(t, err)
 		if c := got[0].Choices[0]; c.Substitute && c.Why != "" && assert.Contains(t, got[0].Says, "as a substitute") {
 			said++
@@ -102,27 +103,27 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 func TestTheBaseFollowsTheFlake(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	flakeRack(shelf)
-	truth := cupOf("1 cup", recipe.DripOf("clear-yellow-0", 12), recipe.DripOf("clear-green-0", 2), recipe.Dose{Material: "flake-black-035", Amount: measure.Amount{Value: 0.5, Unit: measure.InTeaspoons}})
-	mix, err := recipe.Stir(&truth, shelf)
+	truth := cupOf("1 cup", cup.DripOf("clear-yellow-0", 12), cup.DripOf("clear-green-0", 2), cup.Dose{Material: "flake-black-035", Amount: measure.Amount{Value: 0.5, Unit: measure.InTeaspoons}})
+	m, err := mix.Stir(&truth, shelf)
 	require.NoError(t, err)
 	at := seen(8, optics.White)
-	l := mix.Legibility(at)[0]
-	seenKind := []recipe.KindSeen{{SizeIN: 0.035, PerCM2: l.CountPerCM2, Lab: l.Hues[0].Swatch.Lab}}
-	w := &Wish{Cup: cupOf("1 cup"), Readings: []Reading{{Name: "arm's length", Lab: mix.Colour(at), At: at, Weight: 1}}, Allowed: uids, Most: 3}
+	l := m.Legibility(at)[0]
+	seenKind := []mix.KindSeen{{SizeIN: 0.035, PerCM2: l.CountPerCM2, Lab: l.Hues[0].Swatch.Lab}}
+	w := &Wish{Cup: cupOf("1 cup"), Readings: []Reading{{Name: "arm's length", Lab: m.Colour(at), At: at, Weight: 1}}, Allowed: uids, Most: 3}
 	r, kinds, err := WithFlake(context.Background(), w, seenKind, []material.Finish{material.Plain}, shelf, spoonKit)
 	require.NoError(t, err)
 	assert.Equal(t, "flake-black-035", kinds[0].Choices[0].Material)
 	assert.Less(t, r.Candidates[0].DeltaE00, 1.0)
-	assert.True(t, slices.ContainsFunc(r.Candidates[0].Cup.Doses, func(d recipe.Dose) bool { return d.Material == "flake-black-035" }))
+	assert.True(t, slices.ContainsFunc(r.Candidates[0].Cup.Doses, func(d cup.Dose) bool { return d.Material == "flake-black-035" }))
 	// Read between the pieces instead, the flake's own colour does not count.
-	w.Readings[0].Between, w.Readings[0].Lab = true, mix.Body().Colour(at)
+	w.Readings[0].Between, w.Readings[0].Lab = true, m.Body().Colour(at)
 	r, _, err = WithFlake(context.Background(), w, seenKind, []material.Finish{material.Plain}, shelf, spoonKit)
 	require.NoError(t, err)
 	assert.Less(t, r.Candidates[0].DeltaE00, 0.5)
 
-	_, err = ChooseFlake(mix, nil, nil, shelf, spoonKit, at)
+	_, err = ChooseFlake(m, nil, nil, shelf, spoonKit, at)
 	assert.ErrorContains(t, err, "no flake was counted")
 	bare, _ := rack(2, 4)
-	_, err = ChooseFlake(mix, seenKind, nil, bare, spoonKit, at)
+	_, err = ChooseFlake(m, seenKind, nil, bare, spoonKit, at)
 	assert.ErrorContains(t, err, "no flake on the shelf")
 }

@@ -11,10 +11,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 var (
@@ -69,12 +69,12 @@ func TestALackingBottleOfAnyShapeIsNamedOrDoubted(t *testing.T) {
 				allowed = append(allowed, u)
 			}
 		}
-		cup := cupOf("1 cup", recipe.Dose{Material: "lacking", Amount: measure.DropCount(float64(4 + rng.IntN(16)))})
+		c := cupOf("1 cup", cup.Dose{Material: "lacking", Amount: measure.DropCount(float64(4 + rng.IntN(16)))})
 		for _, u := range rng.Perm(len(allowed))[:1] {
 			o := all[allowed[u]]
-			cup.Doses = append(cup.Doses, recipe.Dose{Material: o.UID, Amount: o.Middling()})
+			c.Doses = append(c.Doses, cup.Dose{Material: o.UID, Amount: o.Middling()})
 		}
-		w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, cup, all, threeLooks...), Allowed: allowed, Most: 4}
+		w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, c, all, threeLooks...), Allowed: allowed, Most: 4}
 		r, err := Search(context.Background(), w, all, spoonKit, nil)
 		require.NoError(t, err)
 		if r.Candidates[0].DeltaE00 < 2 { // no gap: others make up for it

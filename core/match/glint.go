@@ -3,8 +3,8 @@ package match
 import (
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // Mirror is a powder's platelets in a mix.
@@ -17,7 +17,7 @@ type Mirror struct {
 func Sheen(p *material.Powder, light colour.Light, tiltDeg float64) colour.Spectrum {
 	theta := optics.InsidePlastic(tiltDeg)
 	out := p.Optics.Film.Reflects(theta)
-	gain := light.Directional() * recipe.GlintGain(p, theta)
+	gain := light.Directional() * mix.GlintGain(p, theta)
 	for b := range out {
 		out[b] *= gain
 	}

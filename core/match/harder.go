@@ -4,13 +4,13 @@ import (
 	"context"
 	"slices"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // Harder is the long search: it works out every set of up to three bottles, then goes on from there. each is told how far it has come.
 // Sets of three grow with the cube of the shelf: of a long one, those of the likeliest bottles are worked out.
-func Harder(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit, each func(Progress)) (*Result, error) {
+func Harder(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*Result, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
 		return nil, err

@@ -7,8 +7,9 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
+	"cloudburst/core/mix"
 )
 
 // LayerSlice is so much of one part in a stack.
@@ -26,7 +27,7 @@ type LayerReading struct {
 // LayerPart is one part of a layered bait: its cup, what may go into it, and what is read where it lies in front.
 type LayerPart struct {
 	Name     string
-	Cup      recipe.Cup
+	Cup      cup.Cup
 	Allowed  []string
 	Most     int
 	Readings []LayerReading
@@ -63,7 +64,7 @@ const (
 	polishes   = 40
 )
 
-func (w *LayersWish) check(shelf recipe.Shelf) error {
+func (w *LayersWish) check(shelf cup.Shelf) error {
 	if len(w.Parts) < 2 || len(w.Parts) > MostParts {
 		return measure.Faulty("parts", "two to %d parts are matched together; give one by itself", MostParts)
 	}
@@ -72,7 +73,7 @@ func (w *LayersWish) check(shelf recipe.Shelf) error {
 		one := Wish{Cup: part.Cup, Allowed: part.Allowed, Most: part.Most}
 		for _, r := range part.Readings {
 			for _, b := range r.Behind {
-				if b.Part < 0 || b.Part >= len(w.Parts) || b.Part == i || !(b.MM >= recipe.MinThicknessMM && b.MM <= recipe.MaxThicknessMM) {
+				if b.Part < 0 || b.Part >= len(w.Parts) || b.Part == i || !(b.MM >= cup.MinThicknessMM && b.MM <= cup.MaxThicknessMM) {
 					return measure.Faulty("parts", "%s lies over a part that is not there, or is too thin or thick", part.Name)
 				}
 			}
@@ -97,7 +98,7 @@ func (w *LayersWish) check(shelf recipe.Shelf) error {
 type layered struct {
 	w        *LayersWish
 	problems []*problem // of each part, alone
-	mixes    []*recipe.Mix
+	mixes    []*mix.Mix
 	sets     []found
 	worse    float64 // what it counts if a part is worse than by itself; without end in the end
 }
@@ -106,8 +107,8 @@ type layered struct {
 var worseTimes = []float64{100, 1e4, 1e8}
 
 // exact is the colour that a reading shows with the mixes as they are.
-func (l *layered) exact(part int, r *LayerReading, mixes []*recipe.Mix) colour.Lab {
-	of := func(m *recipe.Mix) *recipe.Mix {
+func (l *layered) exact(part int, r *LayerReading, mixes []*mix.Mix) colour.Lab {
+	of := func(m *mix.Mix) *mix.Mix {
 		if r.Between {
 			return m.Body()
 		}
@@ -116,15 +117,15 @@ func (l *layered) exact(part int, r *LayerReading, mixes []*recipe.Mix) colour.L
 	if len(r.Behind) == 0 {
 		return of(mixes[part]).Colour(r.At)
 	}
-	stack := []recipe.Slice{{Mix: of(mixes[part]), MM: r.At.ThicknessMM}}
+	stack := []mix.Slice{{Mix: of(mixes[part]), MM: r.At.ThicknessMM}}
 	for _, b := range r.Behind {
-		stack = append(stack, recipe.Slice{Mix: of(mixes[b.Part]), MM: b.MM})
+		stack = append(stack, mix.Slice{Mix: of(mixes[b.Part]), MM: b.MM})
 	}
-	return recipe.StackColour(stack, r.At)
+	return mix.StackColour(stack, r.At)
 }
 
 // off is the mean square ΔE00 of a part.
-func (l *layered) off(part int, mixes []*recipe.Mix) float64 {
+func (l *layered) off(part int, mixes []*mix.Mix) float64 {
 	sum, weights := 0.0, 0.0
 	for i := range l.w.Parts[part].Readings {
 		r := &l.w.Parts[part].Readings[i]
@@ -137,7 +138,7 @@ func (l *layered) off(part int, mixes []*recipe.Mix) float64 {
 
 // together is the mean square over all parts. What a part is worse than its bound counts so many times more, so that no part is bought
 // with another.
-func (l *layered) together(mixes []*recipe.Mix, bound []float64) float64 {
+func (l *layered) together(mixes []*mix.Mix, bound []float64) float64 {
 	sum := 0.0
 	for i := range mixes {
 		off := l.off(i, mixes)
@@ -150,7 +151,7 @@ func (l *layered) together(mixes []*recipe.Mix, bound []float64) float64 {
 }
 
 // part makes the problem of one part, with the others as they are; alone as if nothing lay behind.
-func (l *layered) part(i int, shelf recipe.Shelf, kit measure.Kit, alone bool) (*problem, *Wish, error) {
+func (l *layered) part(i int, shelf cup.Shelf, kit measure.Kit, alone bool) (*problem, *Wish, error) {
 	part := &l.w.Parts[i]
 	w := &Wish{Cup: part.Cup, Allowed: part.Allowed, Most: part.Most, PriceOf: l.w.PriceOf}
 	for j := range part.Readings {
@@ -158,7 +159,7 @@ func (l *layered) part(i int, shelf recipe.Shelf, kit measure.Kit, alone bool) (
 		r.stacked = len(r.Behind) > 0
 		if r.stacked && !alone {
 			mixes := slices.Clone(l.mixes)
-			r.exact = func(mix *recipe.Mix) colour.Lab {
+			r.exact = func(mix *mix.Mix) colour.Lab {
 				own := slices.Clone(mixes)
 				own[i] = mix
 				return l.exact(i, &part.Readings[j], own)
@@ -172,16 +173,16 @@ func (l *layered) part(i int, shelf recipe.Shelf, kit measure.Kit, alone bool) (
 
 // Layers matches the parts of a layered bait together: each alone first, then each with what lies behind it as it is, then the best of
 // all parts combined, and whole steps moved as long as the bait as a whole gains by it.
-func Layers(ctx context.Context, w *LayersWish, shelf recipe.Shelf, kit measure.Kit, each func(Progress)) (*LayersResult, error) {
+func Layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*LayersResult, error) {
 	return layers(ctx, w, shelf, kit, each, partBest, partRounds)
 }
 
-func layers(ctx context.Context, w *LayersWish, shelf recipe.Shelf, kit measure.Kit, each func(Progress), best, times int) (*LayersResult, error) {
+func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress), best, times int) (*LayersResult, error) {
 	if err := w.check(shelf); err != nil {
 		return nil, err
 	}
 	n := len(w.Parts)
-	l := &layered{w: w, problems: make([]*problem, n), mixes: make([]*recipe.Mix, n), sets: make([]found, n), worse: worseTimes[0]}
+	l := &layered{w: w, problems: make([]*problem, n), mixes: make([]*mix.Mix, n), sets: make([]found, n), worse: worseTimes[0]}
 	choices := make([][]found, n)
 	steps, done := float64(n*(times+1)+1), 0.0
 	tell := func() {
@@ -296,7 +297,7 @@ func (l *layered) backFirst() []int {
 	return out
 }
 
-func (l *layered) stir(i int, f *found) (*recipe.Mix, error) {
+func (l *layered) stir(i int, f *found) (*mix.Mix, error) {
 	p := l.problems[i]
 	return p.stir(p.of(f.bottles()), f.x[:f.n])
 }
@@ -304,7 +305,7 @@ func (l *layered) stir(i int, f *found) (*recipe.Mix, error) {
 // combine finds the best combination of the choices of all parts.
 func (l *layered) combine(choices [][]found, bound []float64) error {
 	n := len(choices)
-	mixes := make([][]*recipe.Mix, n)
+	mixes := make([][]*mix.Mix, n)
 	for i := range choices {
 		for j := range choices[i] {
 			m, err := l.stir(i, &choices[i][j])
@@ -421,7 +422,7 @@ func (p *problem) neighbours(f *found) []found {
 	return out
 }
 
-func (l *layered) result(shelf recipe.Shelf, alone []float64) (*LayersResult, error) {
+func (l *layered) result(shelf cup.Shelf, alone []float64) (*LayersResult, error) {
 	out := &LayersResult{Ties: []Tie{}}
 	n := float64(len(l.w.Parts))
 	for i := range l.w.Parts {
@@ -442,8 +443,8 @@ func (l *layered) result(shelf recipe.Shelf, alone []float64) (*LayersResult, er
 			}
 			lab := l.exact(i, r, l.mixes)
 			m := &c.Readings[at]
-			m.Is, m.Differs = recipe.NewSwatch(lab), colour.Compare(lab, r.Lab)
-			m.Enough = (&recipe.Target{GoodEnough: r.Enough, Error: r.Off}).Enough(m.Differs.DeltaE00)
+			m.Is, m.Differs = mix.NewSwatch(lab), colour.Compare(lab, r.Lab)
+			m.Enough = (&cup.Target{GoodEnough: r.Enough, Error: r.Off}).Enough(m.Differs.DeltaE00)
 			at++
 		}
 		out.Parts = append(out.Parts, PartMatched{part.Name, c, math.Sqrt(alone[i])})

@@ -10,33 +10,34 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // threeLayers is a made-up bait of back, flank and belly, with readings from the side and, of the back and the flank, from above through
 // what lies under them.
-func threeLayers(t testing.TB, rng *rand.Rand, shelf recipe.Shelf, uids []string) *LayersWish {
+func threeLayers(t testing.TB, rng *rand.Rand, shelf cup.Shelf, uids []string) *LayersWish {
 	w := &LayersWish{}
-	var mixes []*recipe.Mix
+	var mixes []*mix.Mix
 	for _, name := range []string{"back", "flank", "belly"} {
 		truth := hidden(rng, shelf, uids, "1/2 cup")
-		mix, err := recipe.Stir(&truth, shelf)
+		mix, err := mix.Stir(&truth, shelf)
 		require.NoError(t, err)
 		mixes = append(mixes, mix)
 		w.Parts = append(w.Parts, LayerPart{Name: name, Cup: cupOf("1/2 cup"), Allowed: uids, Most: 3})
 	}
 	read := func(part int, name string, mm float64, behind ...LayerSlice) {
 		at := seen(mm, optics.White)
-		stack := []recipe.Slice{{Mix: mixes[part], MM: mm}}
+		stack := []mix.Slice{{Mix: mixes[part], MM: mm}}
 		for _, b := range behind {
-			stack = append(stack, recipe.Slice{Mix: mixes[b.Part], MM: b.MM})
+			stack = append(stack, mix.Slice{Mix: mixes[b.Part], MM: b.MM})
 		}
 		w.Parts[part].Readings = append(w.Parts[part].Readings, LayerReading{
-			Reading: Reading{Name: name, Lab: recipe.StackColour(stack, at), At: at, Weight: 1}, Behind: behind,
+			Reading: Reading{Name: name, Lab: mix.StackColour(stack, at), At: at, Weight: 1}, Behind: behind,
 		})
 	}
 	read(0, "back from above", 3, LayerSlice{1, 4}, LayerSlice{2, 4})
@@ -117,7 +118,7 @@ func TestTwoHuesInOneCup(t *testing.T) {
 	shelf, uids := rack(1, 48)
 	fin, body := seen(1.5, optics.Against), seen(10, optics.Grey)
 	wish := func(allowed []string) *Wish {
-		truth := cupOf("1 cup", recipe.DripOf("clear-yellow-0", 2), recipe.Dose{Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons}})
+		truth := cupOf("1 cup", cup.DripOf("clear-yellow-0", 2), cup.Dose{Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons}})
 		return &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, fin, body), Allowed: allowed, Most: 3}
 	}
 	r, err := Search(context.Background(), wish(uids), shelf, spoonKit, nil)

@@ -10,10 +10,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
 )
 
 // The shelf lacks a bottle with one band, and everything that absorbs near it: the band is named, and the family with it.
@@ -39,12 +39,12 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 				allowed = append(allowed, u)
 			}
 		}
-		cup := cupOf("1 cup", recipe.Dose{Material: uid, Amount: measure.DropCount(math.Round(m.Colourant.UsualDrops[1] / 2))})
+		c := cupOf("1 cup", cup.Dose{Material: uid, Amount: measure.DropCount(math.Round(m.Colourant.UsualDrops[1] / 2))})
 		for _, u := range rng.Perm(len(allowed))[:1] {
 			o := all[allowed[u]]
-			cup.Doses = append(cup.Doses, recipe.Dose{Material: o.UID, Amount: o.Middling()})
+			c.Doses = append(c.Doses, cup.Dose{Material: o.UID, Amount: o.Middling()})
 		}
-		w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, cup, all, threeLooks...), Allowed: allowed, Most: 4}
+		w := &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, c, all, threeLooks...), Allowed: allowed, Most: 4}
 		r, err := Search(context.Background(), w, all, spoonKit, nil)
 		require.NoError(t, err)
 		if r.Candidates[0].DeltaE00 < 2 { // no gap: others make up for it

@@ -7,10 +7,11 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // bottle is a material in steps that can be measured.
@@ -38,7 +39,7 @@ type lens struct {
 }
 
 type lensKey struct {
-	state   recipe.State
+	state   cup.State
 	between bool
 }
 
@@ -64,12 +65,12 @@ type problem struct {
 	weights float64 // their sum
 	off     float64 // how far off the readings themselves may be together, ΔE00
 
-	cup      recipe.Cup
-	shelf    recipe.Shelf
+	cup      cup.Cup
+	shelf    cup.Shelf
 	kit      measure.Kit
-	base     *recipe.Mix // of the cup
-	keys     []lensKey   // by lens
-	readings []Reading   // by sight
+	base     *mix.Mix  // of the cup
+	keys     []lensKey // by lens
+	readings []Reading // by sight
 	priceOf  func(uid string) float64
 
 	stacked   bool      // some reading is of a stack
@@ -84,20 +85,20 @@ const mostOver = 1.5
 // scoopsOfADose is how often a spoon is filled for a dose at most.
 const scoopsOfADose = 4
 
-func newProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*problem, error) {
+func newProblem(w *Wish, shelf cup.Shelf, kit measure.Kit) (*problem, error) {
 	if err := w.Check(shelf); err != nil {
 		return nil, err
 	}
-	cup := w.Cup
-	cup.Target = nil
-	base, err := recipe.Stir(&cup, shelf)
+	c := w.Cup
+	c.Target = nil
+	base, err := mix.Stir(&c, shelf)
 	if err != nil {
 		return nil, err
 	}
 	p := &problem{bands: colour.Bands}
 	readings := w.Readings
 	if s := w.SeeThrough; s != nil {
-		at := recipe.Condition{ThicknessMM: s.ThicknessMM, Ground: optics.Against, Light: colour.D65}
+		at := mix.Condition{ThicknessMM: s.ThicknessMM, Ground: optics.Against, Light: colour.D65}
 		wanted := colour.XYZ{X: s.Share, Y: s.Share, Z: s.Share}.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
 		readings = append(slices.Clone(readings), Reading{Name: "see-through", Lab: wanted, At: at, Weight: seeThroughWeight, onlyDark: true})
 	}
@@ -110,7 +111,7 @@ func newProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*problem, error) 
 		}
 		k := lensKey{r.At.State, r.Between}
 		if k.state == "" {
-			k.state = recipe.Rested
+			k.state = cup.Rested
 		}
 		at, ok := lenses[k]
 		if !ok {
@@ -144,7 +145,7 @@ func newProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*problem, error) 
 	for i, k := range keys {
 		p.lenses[i] = lens{base: through(base, k)}
 	}
-	p.cup, p.shelf, p.kit, p.base, p.keys, p.readings, p.priceOf = cup, shelf, kit, base, keys, counted, w.PriceOf
+	p.cup, p.shelf, p.kit, p.base, p.keys, p.readings, p.priceOf = c, shelf, kit, base, keys, counted, w.PriceOf
 	for _, uid := range w.Allowed {
 		m := shelf[uid]
 		if err := p.allow(&m); err != nil {
@@ -156,7 +157,7 @@ func newProblem(w *Wish, shelf recipe.Shelf, kit measure.Kit) (*problem, error) 
 }
 
 // through is what a mix does to light in a lens.
-func through(m *recipe.Mix, k lensKey) Coefficients {
+func through(m *mix.Mix, k lensKey) Coefficients {
 	if k.between {
 		m = m.Body()
 	}
@@ -169,12 +170,12 @@ const few = 4
 
 // allow adds a bottle to those that may be used.
 func (p *problem) allow(m *material.Material) error {
-	b := bottle{m: m, step: recipe.NextStep(m, p.kit)}
+	b := bottle{m: m, step: cup.NextStep(m, p.kit)}
 	_, usual := m.Usual()
 	b.usual = m.Middling().Value * p.cup.Volume.ML / measure.CupML / b.step.Value
 	b.most = max(math.Ceil(mostOver*usual.Value*p.cup.Volume.ML/measure.CupML/b.step.Value), 4)
 	if b.step.Unit == measure.InDrops {
-		b.most = min(b.most, math.Floor(recipe.MaxDropsPerCup*p.cup.Volume.ML/measure.CupML+0.5))
+		b.most = min(b.most, math.Floor(cup.MaxDropsPerCup*p.cup.Volume.ML/measure.CupML+0.5))
 	} else if b.step.Unit == measure.InTeaspoons {
 		b.spots = spots(p.kit, b.step.Value, b.most)
 		b.most = b.spots[len(b.spots)-1]
@@ -214,26 +215,26 @@ func (p *problem) allow(m *material.Material) error {
 }
 
 // poured is the cup with so many steps of each bottle in it.
-func (p *problem) poured(bottles []*bottle, x []float64) (recipe.Cup, error) {
-	cup := p.cup
-	cup.Doses = slices.Clone(cup.Doses)
+func (p *problem) poured(bottles []*bottle, x []float64) (cup.Cup, error) {
+	c := p.cup
+	c.Doses = slices.Clone(c.Doses)
 	for j, b := range bottles {
 		if x[j] == 0 {
 			continue
 		}
 		a := b.amount(x[j])
-		at := slices.IndexFunc(cup.Doses, func(d recipe.Dose) bool { return d.Material == b.m.UID })
+		at := slices.IndexFunc(c.Doses, func(d cup.Dose) bool { return d.Material == b.m.UID })
 		if at < 0 {
-			cup.Doses = append(cup.Doses, recipe.Dose{Material: b.m.UID, Typed: a.String(), Amount: a})
-		} else if err := addAmount(&cup.Doses[at], b.m, a); err != nil {
-			return cup, err
+			c.Doses = append(c.Doses, cup.Dose{Material: b.m.UID, Typed: a.String(), Amount: a})
+		} else if err := addAmount(&c.Doses[at], b.m, a); err != nil {
+			return c, err
 		}
 	}
-	return cup, nil
+	return c, nil
 }
 
 // stir works such a cup out, exactly.
-func (p *problem) stir(bottles []*bottle, x []float64) (*recipe.Mix, error) {
+func (p *problem) stir(bottles []*bottle, x []float64) (*mix.Mix, error) {
 	cup, err := p.poured(bottles, x)
 	if err != nil {
 		return nil, err
@@ -245,7 +246,7 @@ func (p *problem) stir(bottles []*bottle, x []float64) (*recipe.Mix, error) {
 			shelf[b.m.UID] = *b.m
 		}
 	}
-	return recipe.Stir(&cup, shelf)
+	return mix.Stir(&cup, shelf)
 }
 
 // of are the bottles of a set.
@@ -271,7 +272,7 @@ func (p *problem) glows(set []int) bool {
 }
 
 // seen is what a sight shows of a mix, exactly.
-func (p *problem) seen(i int, mix *recipe.Mix) colour.Lab {
+func (p *problem) seen(i int, mix *mix.Mix) colour.Lab {
 	if p.readings[i].Between {
 		mix = mix.Body()
 	}
@@ -311,7 +312,7 @@ func takes(m *material.Material, a measure.Amount) float64 {
 }
 
 // addAmount puts more to a dose, in the unit in which it stands.
-func addAmount(d *recipe.Dose, m *material.Material, more measure.Amount) error {
+func addAmount(d *cup.Dose, m *material.Material, more measure.Amount) error {
 	if more.Unit != d.Amount.Unit {
 		_, grams, err := m.Take(more)
 		if err != nil {

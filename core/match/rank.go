@@ -9,16 +9,17 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"cloudburst/core/recipe"
+	"cloudburst/core/mix"
 )
 
 // Met is how near a candidate comes to one reading.
 type Met struct {
 	Name    string            `json:"name"`
-	Wanted  recipe.Swatch     `json:"wanted"`
-	Is      recipe.Swatch     `json:"is"`
+	Wanted  mix.Swatch        `json:"wanted"`
+	Is      mix.Swatch        `json:"is"`
 	Differs colour.Difference `json:"differs"`
 	Range   float64           `json:"range" doc:"ΔE00 by which it may come out otherwise, since not every bottle was measured: one standard deviation"`
 	Enough  string            `json:"enough,omitempty" doc:"Where the difference is one that does not matter: why"`
@@ -26,19 +27,19 @@ type Met struct {
 
 // Candidate is a cup that may be poured.
 type Candidate struct {
-	Cup         recipe.Cup `json:"cup"`
-	Bottles     int        `json:"bottles" doc:"That the match chose"`
-	DeltaE00    float64    `json:"deltaE00" doc:"Over all readings, as the root of the mean square by their weights; a wished see-through counts with it"`
-	Nearness    string     `json:"nearness"`
-	Range       float64    `json:"range" doc:"The same of the ranges"`
-	Readings    []Met      `json:"readings" nullable:"false"`
-	SeeThrough  float64    `json:"seeThrough" doc:"Share of the light that comes through where it was wished, or through a usual body"`
-	SeeMM       float64    `json:"seeMM"`
-	Price       float64    `json:"price" doc:"In the shop's money, of what the match chose; 0 where no price is known"`
-	Bleeds      []string   `json:"bleeds" nullable:"false" doc:"Names of what runs"`
-	Over        int        `json:"over" doc:"Doses beyond the most that is usual"`
-	OneStep     float64    `json:"oneStep" doc:"ΔE00 that one step of the most sensitive line makes"`
-	OneStepSays string     `json:"oneStepSays"`
+	Cup         cup.Cup  `json:"cup"`
+	Bottles     int      `json:"bottles" doc:"That the match chose"`
+	DeltaE00    float64  `json:"deltaE00" doc:"Over all readings, as the root of the mean square by their weights; a wished see-through counts with it"`
+	Nearness    string   `json:"nearness"`
+	Range       float64  `json:"range" doc:"The same of the ranges"`
+	Readings    []Met    `json:"readings" nullable:"false"`
+	SeeThrough  float64  `json:"seeThrough" doc:"Share of the light that comes through where it was wished, or through a usual body"`
+	SeeMM       float64  `json:"seeMM"`
+	Price       float64  `json:"price" doc:"In the shop's money, of what the match chose; 0 where no price is known"`
+	Bleeds      []string `json:"bleeds" nullable:"false" doc:"Names of what runs"`
+	Over        int      `json:"over" doc:"Doses beyond the most that is usual"`
+	OneStep     float64  `json:"oneStep" doc:"ΔE00 that one step of the most sensitive line makes"`
+	OneStepSays string   `json:"oneStepSays"`
 	f           found
 }
 
@@ -60,7 +61,7 @@ type Progress struct {
 }
 
 // Search finds what to drip. each, where given, is told of what was found on the way.
-func Search(ctx context.Context, w *Wish, shelf recipe.Shelf, kit measure.Kit, each func(Progress)) (*Result, error) {
+func Search(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*Result, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
 		return nil, err
@@ -196,27 +197,27 @@ var strengthOff = map[material.Origin]float64{material.Typical: 0.3, material.Ma
 // candidate works a set of doses out exactly.
 func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 	set := f.bottles()
-	cup, err := p.poured(p.of(set), f.x[:f.n])
+	filled, err := p.poured(p.of(set), f.x[:f.n])
 	if err != nil {
 		return Candidate{}, err
 	}
-	cup.Target = w.Cup.Target
-	mix, err := p.stir(p.of(set), f.x[:f.n])
+	filled.Target = w.Cup.Target
+	mixed, err := p.stir(p.of(set), f.x[:f.n])
 	if err != nil {
 		return Candidate{}, err
 	}
-	c := Candidate{Cup: cup, Bottles: f.n, Bleeds: []string{}, Readings: []Met{}, f: f, SeeMM: recipe.BodyMM}
+	c := Candidate{Cup: filled, Bottles: f.n, Bleeds: []string{}, Readings: []Met{}, f: f, SeeMM: mix.BodyMM}
 	if w.SeeThrough != nil {
 		c.SeeMM = w.SeeThrough.ThicknessMM
 	}
-	c.SeeThrough = mix.SeeThrough(c.SeeMM, recipe.Rested)
+	c.SeeThrough = mixed.SeeThrough(c.SeeMM, cup.Rested)
 	s.offsets = f.glow
 	jac := s.slopes(set, f.x[:f.n])
 	s.offsets = nil
 	felt := make([]float64, f.n)
 	for i := range p.sights {
 		sight, r := &p.sights[i], &p.readings[i]
-		lab := p.seen(i, mix)
+		lab := p.seen(i, mixed)
 		d := sight.apart(lab)
 		c.DeltaE00 += sight.weight * d * d / p.weights
 		off := 0.0
@@ -231,8 +232,8 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		if sight.dark {
 			continue
 		}
-		m := Met{Name: r.Name, Wanted: recipe.NewSwatch(r.Lab), Is: recipe.NewSwatch(lab), Differs: colour.Compare(lab, r.Lab), Range: math.Sqrt(off)}
-		if t := (recipe.Target{GoodEnough: r.Enough, Error: r.Off}); t.Enough(d) != "" {
+		m := Met{Name: r.Name, Wanted: mix.NewSwatch(r.Lab), Is: mix.NewSwatch(lab), Differs: colour.Compare(lab, r.Lab), Range: math.Sqrt(off)}
+		if t := (cup.Target{GoodEnough: r.Enough, Error: r.Off}); t.Enough(d) != "" {
 			m.Enough = t.Enough(d)
 		}
 		c.Readings = append(c.Readings, m)
@@ -241,7 +242,7 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 	c.Nearness = colour.Nearness(c.DeltaE00)
 	for j, b := range set {
 		bottle := &p.bottles[b]
-		if recipe.OverUsual(bottle.m, bottle.amount(f.x[j]), p.cup.Volume.ML) > 1 {
+		if cup.OverUsual(bottle.m, bottle.amount(f.x[j]), p.cup.Volume.ML) > 1 {
 			c.Over++
 		}
 		c.Price += f.x[j] * bottle.price
@@ -258,15 +259,15 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 
 // Judge says how a cup meets the readings of a wish: one of the candidates with its doses changed. What in it is allowed counts as
 // chosen, the rest as held.
-func Judge(w *Wish, cup *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*Candidate, error) {
-	if err := cup.Check(shelf); err != nil {
+func Judge(w *Wish, filled *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*Candidate, error) {
+	if err := filled.Check(shelf); err != nil {
 		return nil, err
 	}
 	own := *w
-	own.Cup, own.Allowed = *cup, nil
+	own.Cup, own.Allowed = *filled, nil
 	own.Cup.Doses = nil
-	var chosen []recipe.Dose
-	for _, d := range cup.Doses {
+	var chosen []cup.Dose
+	for _, d := range filled.Doses {
 		m := shelf[d.Material]
 		if (m.Colourant != nil || m.Powder != nil) && d.Amount.Value > 0 && len(chosen) < MostBottles {
 			chosen = append(chosen, d)
@@ -299,7 +300,7 @@ func Judge(w *Wish, cup *recipe.Cup, shelf recipe.Shelf, kit measure.Kit) (*Cand
 		return nil, err
 	}
 	target := c.Cup.Target
-	c.Cup = *cup // as it was typed
+	c.Cup = *filled // as it was typed
 	c.Cup.Target = target
 	return &c, nil
 }

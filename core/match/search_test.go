@@ -15,7 +15,8 @@ import (
 	"gonum.org/v1/gonum/optimize"
 
 	. "cloudburst/core/match"
-	"cloudburst/core/recipe"
+
+	"cloudburst/core/cup"
 )
 
 // thorough makes the comparisons with long searches over all targets; a few of them do on every day.
@@ -34,7 +35,7 @@ func mean(v []float64) (sum float64) {
 }
 
 // targets are wishes made from hidden recipes of a rack of 48, with the recipe.
-func targets(t testing.TB, n int, each func(w *Wish, shelf recipe.Shelf, truth recipe.Cup)) {
+func targets(t testing.TB, n int, each func(w *Wish, shelf cup.Shelf, truth cup.Cup)) {
 	shelf, uids := rack(1, 48)
 	rng := rand.New(rand.NewPCG(7, 7))
 	for range n {
@@ -47,7 +48,7 @@ func targets(t testing.TB, n int, each func(w *Wish, shelf recipe.Shelf, truth r
 func TestHiddenRecipesAreMet(t *testing.T) {
 	var off, ms []float64
 	alike, few := 0, 0
-	targets(t, 120, func(w *Wish, shelf recipe.Shelf, truth recipe.Cup) {
+	targets(t, 120, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)
@@ -85,7 +86,7 @@ func TestAgainstEveryTriple(t *testing.T) {
 	}
 	var ratios []float64
 	worst := 0.0
-	targets(t, n, func(w *Wish, shelf recipe.Shelf, truth recipe.Cup) {
+	targets(t, n, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		w.Most = 3
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
@@ -108,7 +109,7 @@ func TestAgainstEveryTriple(t *testing.T) {
 // A generic optimiser, on the same evaluation, over the doses of all bottles at once or of sets that it is handed.
 func TestAgainstAGenericOptimiser(t *testing.T) {
 	var times, errs, own []float64
-	targets(t, 3, func(w *Wish, shelf recipe.Shelf, truth recipe.Cup) {
+	targets(t, 3, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)

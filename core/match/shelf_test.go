@@ -10,21 +10,22 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	. "cloudburst/core/match"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 var spoonKit = measure.Kit{SpoonsTSP: []float64{1.0 / 64, 1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4, 1.0 / 2, 1}, Heaped: 1.4}
 
 // rack is a made-up shelf of n colourants and powders that do not glow: the families, then bottles of their kind, each with
 // bands, strength and haze of its own. One plastisol besides.
-func rack(seed uint64, n int) (recipe.Shelf, []string) {
+func rack(seed uint64, n int) (cup.Shelf, []string) {
 	rng := rand.New(rand.NewPCG(seed, 48))
 	about := func(v, by float64) float64 { return v * math.Exp(by*rng.NormFloat64()) }
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	var families []material.Family
 	for _, f := range material.Families() {
 		if m := f.New("x", "x"); (m.Colourant != nil && m.Colourant.Glows == nil) || m.Powder != nil {
@@ -58,29 +59,29 @@ func rack(seed uint64, n int) (recipe.Shelf, []string) {
 	return shelf, uids
 }
 
-func cupOf(volume string, doses ...recipe.Dose) recipe.Cup {
+func cupOf(volume string, doses ...cup.Dose) cup.Cup {
 	v, err := measure.ParseVolume(volume)
 	if err != nil {
 		panic(err)
 	}
-	return recipe.Cup{Volume: v, Plastisol: "base", Doses: doses}
+	return cup.Cup{Volume: v, Plastisol: "base", Doses: doses}
 }
 
-func seen(mm float64, ground optics.Ground) recipe.Condition {
-	return recipe.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: recipe.Rested}
+func seen(mm float64, ground optics.Ground) mix.Condition {
+	return mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: cup.Rested}
 }
 
 // threeLooks are a fin against the light, a body on paper, and a body over dark.
-var threeLooks = []recipe.Condition{seen(1.5, optics.Against), seen(8, optics.White), seen(8, optics.Dark)}
+var threeLooks = []mix.Condition{seen(1.5, optics.Against), seen(8, optics.White), seen(8, optics.Dark)}
 
 // hidden pours a recipe of 2 to 4 bottles at usual doses, in whole steps.
-func hidden(rng *rand.Rand, shelf recipe.Shelf, uids []string, volume string) recipe.Cup {
-	cup := cupOf(volume)
+func hidden(rng *rand.Rand, shelf cup.Shelf, uids []string, volume string) cup.Cup {
+	c := cupOf(volume)
 	for _, i := range rng.Perm(len(uids))[:2+rng.IntN(3)] {
 		m := shelf[uids[i]]
 		from, to := m.Usual()
-		step := recipe.NextStep(&m, spoonKit)
-		n := math.Round(math.Exp(math.Log(max(from.Value, to.Value/12))+rng.Float64()*math.Log(to.Value/max(from.Value, to.Value/12))) * cup.Volume.ML / measure.CupML / step.Value)
+		step := cup.NextStep(&m, spoonKit)
+		n := math.Round(math.Exp(math.Log(max(from.Value, to.Value/12))+rng.Float64()*math.Log(to.Value/max(from.Value, to.Value/12))) * c.Volume.ML / measure.CupML / step.Value)
 		if step.Unit == measure.InTeaspoons {
 			best, _ := spoonKit.Round(max(n, 1) * step.Value)
 			n = best.TSP / step.Value
@@ -88,14 +89,14 @@ func hidden(rng *rand.Rand, shelf recipe.Shelf, uids []string, volume string) re
 				n = 2
 			}
 		}
-		cup.Doses = append(cup.Doses, recipe.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}})
+		c.Doses = append(c.Doses, cup.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}})
 	}
-	return cup
+	return c
 }
 
 // readingsOf are what a cup shows.
-func readingsOf(t testing.TB, cup recipe.Cup, shelf recipe.Shelf, looks ...recipe.Condition) []Reading {
-	mix, err := recipe.Stir(&cup, shelf)
+func readingsOf(t testing.TB, cup cup.Cup, shelf cup.Shelf, looks ...mix.Condition) []Reading {
+	mix, err := mix.Stir(&cup, shelf)
 	require.NoError(t, err)
 	var out []Reading
 	for i, at := range looks {
@@ -105,10 +106,10 @@ func readingsOf(t testing.TB, cup recipe.Cup, shelf recipe.Shelf, looks ...recip
 }
 
 // differ says whether two cups share at most half of the bottles of the smaller.
-func differ(a, b recipe.Cup) bool {
+func differ(a, b cup.Cup) bool {
 	shared := 0
 	for _, d := range a.Doses {
-		if slices.ContainsFunc(b.Doses, func(e recipe.Dose) bool { return e.Material == d.Material }) {
+		if slices.ContainsFunc(b.Doses, func(e cup.Dose) bool { return e.Material == d.Material }) {
 			shared++
 		}
 	}

@@ -7,7 +7,9 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 )
@@ -31,14 +33,14 @@ const (
 )
 
 // ties looks for flake that reads in two neighbouring layers, and for powders that bring the two nearer to each other.
-func (l *layered) ties(shelf recipe.Shelf) []Tie {
+func (l *layered) ties(shelf cup.Shelf) []Tie {
 	type one struct {
 		Tie
 		seen float64
 	}
 	var all []one
 	own := l.together(l.mixes, nil)
-	look := recipe.Condition{ThicknessMM: recipe.BodyMM, Ground: optics.White, Light: colour.D65}
+	look := mix.Condition{ThicknessMM: mix.BodyMM, Ground: optics.White, Light: colour.D65}
 	uids := make([]string, 0, len(shelf))
 	for uid := range shelf {
 		uids = append(uids, uid)
@@ -56,11 +58,11 @@ func (l *layered) ties(shelf recipe.Shelf) []Tie {
 			for k := i; k <= i+1; k++ {
 				p := l.problems[k]
 				a := dose.Times(p.cup.Volume.ML / measure.CupML)
-				cup, err := p.poured(p.of(l.sets[k].bottles()), l.sets[k].x[:l.sets[k].n])
+				c, err := p.poured(p.of(l.sets[k].bottles()), l.sets[k].x[:l.sets[k].n])
 				if err == nil {
-					held = held || slices.ContainsFunc(cup.Doses, func(d recipe.Dose) bool { return d.Material == uid })
-					cup.Doses = append(cup.Doses, recipe.Dose{Material: uid, Typed: a.String(), Amount: a})
-					if mix, err := recipe.Stir(&cup, shelf); err == nil {
+					held = held || slices.ContainsFunc(c.Doses, func(d cup.Dose) bool { return d.Material == uid })
+					c.Doses = append(c.Doses, cup.Dose{Material: uid, Typed: a.String(), Amount: a})
+					if mix, err := mix.Stir(&c, shelf); err == nil {
 						try[k] = mix
 					}
 				}
@@ -105,7 +107,7 @@ func (l *layered) ties(shelf recipe.Shelf) []Tie {
 }
 
 // seenIn is how far a flake stands out from its base where it does, else 0.
-func seenIn(mix *recipe.Mix, uid string, at recipe.Condition) float64 {
+func seenIn(mix *mix.Mix, uid string, at mix.Condition) float64 {
 	for _, l := range mix.Legibility(at) {
 		if l.Material == uid && l.Hidden == "" {
 			return l.DeltaE00

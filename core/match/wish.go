@@ -5,23 +5,24 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // Reading is a colour that the mix is to have, and how it was seen.
 type Reading struct {
-	Name     string                           `json:"name" maxLength:"80"`
-	Lab      colour.Lab                       `json:"lab"`
-	At       recipe.Condition                 `json:"-"`
-	Weight   float64                          `json:"weight" doc:"1 for an ordinary one"`
-	Between  bool                             `json:"between" doc:"Read between the pieces of flake, so that their own colour does not count"`
-	Enough   float64                          `json:"enough" doc:"ΔE00 below which a difference does not matter; 0 where nobody knows"`
-	Off      float64                          `json:"off" doc:"ΔE00 by which the reading itself may be off; 0 for an exact one"`
-	exact    func(mix *recipe.Mix) colour.Lab // in a stack, with the other layers as they are; nil for an even piece
-	stacked  bool                             // other layers lie behind it
-	onlyDark bool                             // only its lightness counts: a wished see-through
+	Name     string                        `json:"name" maxLength:"80"`
+	Lab      colour.Lab                    `json:"lab"`
+	At       mix.Condition                 `json:"-"`
+	Weight   float64                       `json:"weight" doc:"1 for an ordinary one"`
+	Between  bool                          `json:"between" doc:"Read between the pieces of flake, so that their own colour does not count"`
+	Enough   float64                       `json:"enough" doc:"ΔE00 below which a difference does not matter; 0 where nobody knows"`
+	Off      float64                       `json:"off" doc:"ΔE00 by which the reading itself may be off; 0 for an exact one"`
+	exact    func(mix *mix.Mix) colour.Lab // in a stack, with the other layers as they are; nil for an even piece
+	stacked  bool                          // other layers lie behind it
+	onlyDark bool                          // only its lightness counts: a wished see-through
 }
 
 // SeeThrough is how much light a piece is wished to let through.
@@ -32,7 +33,7 @@ type SeeThrough struct {
 
 // Wish is what is asked: readings to meet with what is allowed, on top of what a cup holds already.
 type Wish struct {
-	Cup        recipe.Cup  // volume, plastisol, and what is in it and stays
+	Cup        cup.Cup     // volume, plastisol, and what is in it and stays
 	Readings   []Reading   // of one even piece each
 	Allowed    []string    // uids of colourants and powders
 	Most       int         // bottles besides what is in the cup
@@ -48,7 +49,7 @@ const (
 )
 
 // Check says what is wrong with a wish, in words that say what to do about it.
-func (w *Wish) Check(shelf recipe.Shelf) error {
+func (w *Wish) Check(shelf cup.Shelf) error {
 	if err := w.Cup.Check(shelf); err != nil {
 		return err
 	}
@@ -92,8 +93,8 @@ func (w *Wish) Check(shelf recipe.Shelf) error {
 		}
 	}
 	if s := w.SeeThrough; s != nil {
-		if !(s.Share >= 0 && s.Share <= 1) || !(s.ThicknessMM >= recipe.MinThicknessMM && s.ThicknessMM <= recipe.MaxThicknessMM) {
-			return measure.Faulty("seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted", recipe.MinThicknessMM, float64(recipe.MaxThicknessMM))
+		if !(s.Share >= 0 && s.Share <= 1) || !(s.ThicknessMM >= cup.MinThicknessMM && s.ThicknessMM <= cup.MaxThicknessMM) {
+			return measure.Faulty("seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted", cup.MinThicknessMM, float64(cup.MaxThicknessMM))
 		}
 	}
 	return nil

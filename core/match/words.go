@@ -8,8 +8,8 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/fit"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // Move is what a maker says of a cup beside what it is to become.
@@ -55,7 +55,7 @@ type Said struct {
 }
 
 // Say moves what a mix shows under a condition as was said. Words count as a reading of what is wanted, a noisy one.
-func Say(mix *recipe.Mix, at recipe.Condition, moves []Move) (Said, error) {
+func Say(mix *mix.Mix, at mix.Condition, moves []Move) (Said, error) {
 	out := Said{Lab: mix.Colour(at)}
 	if len(moves) == 0 {
 		return out, measure.Faulty("moves", "say what is wrong with it first, such as slightly too dark")

@@ -116,7 +116,7 @@ func centre(of []Sampled) colour.Lab {
 		var next colour.Lab
 		sum := 0.0
 		for _, s := range of {
-			w := 1 / math.Max(1e-3, near(c, s.Lab))
+			w := 1 / math.Max(1e-3, colour.DeltaEab(c, s.Lab))
 			next.L, next.A, next.B = next.L+w*s.Lab.L, next.A+w*s.Lab.A, next.B+w*s.Lab.B
 			sum += w
 		}

@@ -150,7 +150,7 @@ func (l *Light) raw(q *patch) [3]float64 {
 	return [3]float64{c.R * q.even, c.G * q.even, c.B * q.even}
 }
 
-func (l *Light) of(q *patch) colour.RGB { return rgbOf(times(&l.Matrix, l.raw(q))) }
+func (l *Light) of(q *patch) colour.RGB { return colour.RGBOf(times(&l.Matrix, l.raw(q))) }
 
 // fitGreys finds the curve and the stray light at which the greys come out in their ratios, and each channel's gain.
 func (l *Light) fitGreys(patches []patch) {
@@ -230,7 +230,7 @@ func (l *Light) fitMatrix(patches []patch) {
 			}
 			a[j+3][j+3] = 1
 		}
-		x, ok := solve6(a, b)
+		x, ok := fit.Solve6(a, b)
 		if !ok {
 			return
 		}
@@ -252,7 +252,7 @@ func (l *Light) polish(patches []patch) {
 		out = out[:0]
 		for i := range patches {
 			q := &patches[i]
-			got := rgbOf(times(m, balanced[i])).Lab()
+			got := colour.RGBOf(times(m, balanced[i])).Lab()
 			s := 1 + 0.045*q.lab.Chroma()
 			// A patch that the matrix can't reach must not pull the others: beyond a few units it counts by its root.
 			e := [3]float64{got.L - q.lab.L, (got.A - q.lab.A) / s, (got.B - q.lab.B) / s}

@@ -5,6 +5,9 @@ import (
 	"math"
 	"slices"
 
+	"cloudburst/core/colour"
+	"cloudburst/core/cores"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 )
 
@@ -83,7 +86,7 @@ func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Fou
 	}
 	c := &census{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
 	var f *Found
-	if err := stages(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
+	if err := cores.InTurn(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
 		return nil, err
 	}
 	for _, one := range []*Found{f, f.Other} {
@@ -125,7 +128,7 @@ type blob struct {
 func (c *census) read(p *Picture, x0, y0, step int) {
 	var root [256]float32
 	for i := range root {
-		root[i] = float32(math.Cbrt(plainTable[i]))
+		root[i] = float32(math.Cbrt(colour.Decode(float64(i) / 255)))
 	}
 	for ch := range 3 {
 		c.cr[ch] = make([]float32, c.w*c.h)
@@ -133,7 +136,7 @@ func (c *census) read(p *Picture, x0, y0, step int) {
 	}
 	for y := range c.h {
 		for x := range c.w {
-			q := p.at(x0+x*step, y0+y*step)
+			q := p.At(x0+x*step, y0+y*step)
 			for ch := range 3 {
 				c.cr[ch][y*c.w+x] = root[q[ch]]
 			}
@@ -172,7 +175,7 @@ func (c *census) base() {
 			t := c.terms(i)
 			in := true
 			for ch := range 3 {
-				in = in && math.Abs(float64(c.cr[ch][i])-dot6(t, c.fit[ch])) < limit*math.Max(0.15, dot6(t, c.fit[ch]))
+				in = in && math.Abs(float64(c.cr[ch][i])-fit.Dot6(t, c.fit[ch])) < limit*math.Max(0.15, fit.Dot6(t, c.fit[ch]))
 			}
 			if !in {
 				continue
@@ -187,7 +190,7 @@ func (c *census) base() {
 			}
 		}
 		for ch := range 3 {
-			if x, ok := solve6(a, b[ch]); ok {
+			if x, ok := fit.Solve6(a, b[ch]); ok {
 				c.fit[ch] = x
 			}
 		}
@@ -203,7 +206,7 @@ func (c *census) differ() {
 	for i := range n {
 		t := c.terms(i)
 		for ch := range 3 {
-			b := math.Max(0.05, dot6(t, c.fit[ch]))
+			b := math.Max(0.05, fit.Dot6(t, c.fit[ch]))
 			c.diff[ch][i] = float32(3 * (float64(c.cr[ch][i]) - b) / b)
 		}
 	}
@@ -299,7 +302,7 @@ func (c *census) gather(like func(i, k int32) bool) {
 			continue
 		}
 		seen[i] = true
-		c.parts = append(c.parts, blob{at: flood(c.w, len(c.on), int32(i), func(k, n int32) bool {
+		c.parts = append(c.parts, blob{at: Flood(c.w, len(c.on), int32(i), func(k, n int32) bool {
 			if !c.on[n] || seen[n] || !like(k, n) {
 				return false
 			}

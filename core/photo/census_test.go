@@ -3,9 +3,7 @@ package photo_test
 import (
 	"cmp"
 	"encoding/csv"
-	"encoding/json"
 	"image"
-	"iter"
 	"math"
 	"math/rand/v2"
 	"os"
@@ -19,11 +17,12 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/optics"
 	. "cloudburst/core/photo"
+	"cloudburst/testkit/shots"
 )
 
 var counted = map[string]*Found{} // a census takes a second, and two tests look at each
 
-func countOnce(t *testing.T, s shotPhoto, region Rect, pxPerMM float64) *Found {
+func countOnce(t *testing.T, s shots.Shot, region Rect, pxPerMM float64) *Found {
 	t.Helper()
 	if counted[s.ID] == nil {
 		found, err := Census(t.Context(), s.Picture, region, pxPerMM)
@@ -33,54 +32,11 @@ func countOnce(t *testing.T, s shotPhoto, region Rect, pxPerMM float64) *Found {
 	return counted[s.ID]
 }
 
-// flakeTruth is what really lies in a shot of flake.
-type flakeTruth struct {
-	Regions []struct {
-		Lab [3]float64 `json:"lab_D65"`
-	}
-	Flake struct {
-		Base    string
-		Region  [4]float64 `json:"region_rect_px"`
-		MM      float64    `json:"thickness_mm"`
-		Area    float64    `json:"area_cm2"`
-		K       float64    `json:"K_mean"`
-		S       float64    `json:"S_mean"`
-		Classes []struct {
-			Color  string
-			Lab    [3]float64 `json:"color_lab_D65"`
-			Flats  float64    `json:"flats_mm"`
-			Seen   float64    `json:"seen_per_cm2"`
-			Pieces float64    `json:"pieces_in_region"`
-		}
-	}
-	Scale struct {
-		Px float64 `json:"px_per_mm"`
-	}
-}
-
-// flakeShots are the shots of flake, each with its truth.
-func flakeShots(t *testing.T) iter.Seq2[shotPhoto, flakeTruth] {
-	return func(each func(shotPhoto, flakeTruth) bool) {
-		for _, s := range shots(t, "wg") {
-			if s.Type != "flake" {
-				continue
-			}
-			raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
-			require.NoError(t, err)
-			var truth flakeTruth
-			require.NoError(t, json.Unmarshal(raw, &truth))
-			if !each(s, truth) {
-				return
-			}
-		}
-	}
-}
-
 // Pieces of flake on the simulated shots: how many, how large, of which colour, against what an eye can tell in them.
 func TestTheCensusOnTheShots(t *testing.T) {
 	var off []float64
 	right, told := 0, 0
-	for s, truth := range flakeShots(t) {
+	for s, truth := range shots.Flakes(t, "testdata/shots/") {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		assert.Empty(t, got.Warning)
@@ -97,7 +53,7 @@ func TestTheCensusOnTheShots(t *testing.T) {
 			assert.InEpsilon(t, want.Flats/25.4, near.SizeIN, 0.12, "its size class")
 			shown, err := colour.ParseHex(near.Hex)
 			require.NoError(t, err)
-			if really := lab(want.Lab); really.Chroma() > 20 { // as the camera wrote it, light and all
+			if really := shots.Lab(want.Lab); really.Chroma() > 20 { // as the camera wrote it, light and all
 				turn := math.Abs(math.Remainder(shown.HueDeg()-really.HueDeg(), 360))
 				assert.Less(t, turn, 40.0, "%s for %s", near.Hex, want.Color)
 			}
@@ -144,17 +100,17 @@ func TestSpoonsOfTheShots(t *testing.T) {
 		}
 		return s
 	}
-	for s, truth := range flakeShots(t) {
+	for s, truth := range shots.Flakes(t, "testdata/shots/") {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		k, sc := colour.Flat(truth.Flake.K), colour.Flat(truth.Flake.S)
-		own := thirds(lab(truth.Regions[0].Lab).Linear())
+		own := thirds(shots.Lab(truth.Regions[0].Lab).Linear())
 		var per, areas, depths []float64
 		for _, c := range truth.Flake.Classes {
 			near := slices.MinFunc(got.Classes, func(a, b FlakeClass) int {
 				return cmp.Compare(math.Abs(math.Log(a.SizeIN*25.4/c.Flats)), math.Abs(math.Log(b.SizeIN*25.4/c.Flats)))
 			})
-			face := thirds(lab(c.Lab).Linear())
+			face := thirds(shots.Lab(c.Lab).Linear())
 			per = append(per, near.PerCM2)
 			areas = append(areas, math.Sqrt(3)/2*c.Flats*c.Flats)
 			depths = append(depths, optics.LegibleDepth(&k, &sc, &face, &own, truth.Flake.MM))
@@ -172,7 +128,7 @@ func TestSpoonsOfTheShots(t *testing.T) {
 // Whichever even part of a photo somebody marks, there are as many kinds in it.
 func TestKindsInOtherRegions(t *testing.T) {
 	wrong, all := 0, 0
-	for s, truth := range flakeShots(t) {
+	for s, truth := range shots.Flakes(t, "testdata/shots/") {
 		r := truth.Flake.Region
 		rng := rand.New(rand.NewPCG(1, 2))
 		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }
@@ -192,7 +148,7 @@ func TestKindsInOtherRegions(t *testing.T) {
 }
 
 func TestACensusThatCannotBe(t *testing.T) {
-	s := shots(t, "wg")[0]
+	s := shots.In(t, "testdata/shots/", "wg")[0]
 	_, err := Census(t.Context(), s.Picture, Rect{X1: 500, Y1: 500}, 0)
 	assert.ErrorContains(t, err, "two points")
 	_, err = Census(t.Context(), s.Picture, Rect{X1: 5, Y1: 5}, 20)
@@ -205,7 +161,7 @@ func TestACensusThatCannotBe(t *testing.T) {
 }
 
 func BenchmarkCensus(b *testing.B) {
-	for _, s := range shots(b, "wg") {
+	for _, s := range shots.In(b, "testdata/shots/", "wg") {
 		if s.Type == "flake" {
 			b.ReportAllocs()
 			for b.Loop() {

@@ -1,7 +1,6 @@
 package photo
 
 import (
-	"context"
 	"math"
 
 	"cloudburst/core/measure"
@@ -42,15 +41,4 @@ func (f Found) Correct(x, y, pxPerMM float64, class int) (Found, error) {
 		f.Classes[i].PerCM2 = float64(f.Classes[i].Count) / f.AreaCM2
 	}
 	return f, nil
-}
-
-// stages runs a long work's steps one after the other, until it is stopped.
-func stages(ctx context.Context, steps ...func()) error {
-	for _, s := range steps {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		s()
-	}
-	return ctx.Err()
 }

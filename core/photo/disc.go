@@ -129,7 +129,7 @@ func (p *Picture) spot(d Disc) spot {
 	}
 	for _, q := range open {
 		switch {
-		case near(q.lab, mode) <= 3*bandwidth:
+		case colour.DeltaEab(q.lab, mode) <= 3*bandwidth:
 			s.kept = append(s.kept, q)
 		case q.lab.L > mode.L:
 			s.brighter++
@@ -178,7 +178,7 @@ func (p *Picture) pixelsIn(d Disc) []pixel {
 			if !d.holds(x, y) {
 				continue
 			}
-			rgb := p.at(int(x), int(y))
+			rgb := p.At(int(x), int(y))
 			lin := colour.RGB{R: plainTable[rgb[0]], G: plainTable[rgb[1]], B: plainTable[rgb[2]]}
 			out = append(out, pixel{x, y, rgb, lin.Lab()})
 		}
@@ -187,10 +187,6 @@ func (p *Picture) pixelsIn(d Disc) []pixel {
 }
 
 func (p pixel) clipped() bool { return max(p.rgb[0], p.rgb[1], p.rgb[2]) >= clippedFrom }
-
-func near(p, q colour.Lab) float64 {
-	return math.Sqrt((p.L-q.L)*(p.L-q.L) + (p.A-q.A)*(p.A-q.A) + (p.B-q.B)*(p.B-q.B))
-}
 
 // commonest is the mode of the pixels' colours: mean shift from the fullest cells of a coarse grid. Of two
 // about equally common colours it takes the darker, since glare only adds light.
@@ -236,7 +232,7 @@ func climb(pixels []pixel, from colour.Lab) (colour.Lab, int) {
 		var sum colour.Lab
 		n := 0
 		for _, p := range pixels {
-			if near(p.lab, from) <= reach {
+			if colour.DeltaEab(p.lab, from) <= reach {
 				sum.L, sum.A, sum.B = sum.L+p.lab.L, sum.A+p.lab.A, sum.B+p.lab.B
 				n++
 			}
@@ -246,14 +242,14 @@ func climb(pixels []pixel, from colour.Lab) (colour.Lab, int) {
 			continue
 		}
 		to := colour.Lab{L: sum.L / float64(n), A: sum.A / float64(n), B: sum.B / float64(n)}
-		if near(to, from) < 0.02 {
+		if colour.DeltaEab(to, from) < 0.02 {
 			return to, n
 		}
 		from = to
 	}
 	n := 0
 	for _, p := range pixels {
-		if near(p.lab, from) <= 2*bandwidth {
+		if colour.DeltaEab(p.lab, from) <= 2*bandwidth {
 			n++
 		}
 	}

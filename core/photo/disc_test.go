@@ -12,6 +12,7 @@ import (
 
 	"cloudburst/core/colour"
 	. "cloudburst/core/photo"
+	"cloudburst/testkit/shots"
 )
 
 // shot paints an even colour with camera noise, and lets the caller spoil it.
@@ -107,9 +108,9 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 		require.NoError(t, err)
 		off = append(off, colour.DeltaE00(labOf(base), got.Lab))
 	}
-	t.Logf("median %.2f, 90th percentile %.2f, most %.2f", quantile(off, 0.5), quantile(off, 0.9), quantile(off, 1))
-	assert.Less(t, quantile(off, 0.5), 2.0)
-	assert.Less(t, quantile(off, 0.9), 3.5)
+	t.Logf("median %.2f, 90th percentile %.2f, most %.2f", shots.Quantile(off, 0.5), shots.Quantile(off, 0.9), shots.Quantile(off, 1))
+	assert.Less(t, shots.Quantile(off, 0.5), 2.0)
+	assert.Less(t, shots.Quantile(off, 0.9), 3.5)
 }
 
 func TestWarnings(t *testing.T) {

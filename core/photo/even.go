@@ -63,7 +63,7 @@ func (p *Picture) cells(t *table) []cell {
 			n := 0.0
 			for y := y0; y < y0+step; y += 2 {
 				for x := x0; x < x0+step; x += 2 {
-					q := p.at(x, y)
+					q := p.At(x, y)
 					for ch := range 3 {
 						v := t[q[ch]]
 						sum[ch] += v
@@ -108,7 +108,7 @@ func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 		}
 		id := len(sizes) + 1
 		group[i] = id
-		sizes = append(sizes, len(flood(across, len(cells), int32(i), func(k, n int32) bool {
+		sizes = append(sizes, len(Flood(across, len(cells), int32(i), func(k, n int32) bool {
 			if group[n] != 0 || !flat(int(n)) || !alike(int(k), int(n)) {
 				return false
 			}
@@ -206,18 +206,18 @@ func (p *Picture) evenness(l *Light, around []Disc) Even {
 				b[i] += usual.Fit[i] / (off * off)
 			}
 		}
-		fit, ok := solve6(a, b)
+		found, ok := fit.Solve6(a, b)
 		if !ok {
 			usual.Paper = share
 			return usual
 		}
-		e.Fit = fit
+		e.Fit = found
 		if round == 3 {
 			break
 		}
 		off := make([]float64, len(cells))
 		for i, c := range cells {
-			off[i] = math.Abs(value(c) - dot6(e.terms(c.x, c.y), fit))
+			off[i] = math.Abs(value(c) - fit.Dot6(e.terms(c.x, c.y), e.Fit))
 		}
 		sorted := slices.Clone(off)
 		slices.Sort(sorted)
@@ -233,24 +233,6 @@ func (p *Picture) evenness(l *Light, around []Disc) Even {
 	// Relative to the middle of the picture.
 	e.Fit[0] = 0
 	return e
-}
-
-func dot6(a, b [6]float64) (sum float64) {
-	for i := range a {
-		sum += a[i] * b[i]
-	}
-	return sum
-}
-
-// solve6 solves a small system.
-func solve6(a [6][6]float64, b [6]float64) (x [6]float64, ok bool) {
-	var rows []float64
-	for i := range a {
-		rows = append(rows, a[i][:]...)
-	}
-	got, ok := fit.Solve(rows, b[:])
-	copy(x[:], got)
-	return x, ok
 }
 
 // mostMixed is how much the paper's hue may change over the picture, as a log ratio.

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cloudburst/core/colour"
 	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 )
@@ -335,7 +336,7 @@ func (c *census) counted(kinds []kind) *Found {
 			v := c.fit[ch][0] * (1 + plain[ch]/3)
 			rgb[ch] = v * v * v
 		}
-		fc.Hex = rgbOf(rgb).Lab().SRGB().Hex()
+		fc.Hex = colour.RGBOf(rgb).Lab().SRGB().Hex()
 		f.Classes = append(f.Classes, fc)
 		// By their area, which sinks with the size when a lens leaves of every small piece the same spot.
 		slices.Sort(pixels)

@@ -66,7 +66,7 @@ func (l *Light) table() *table {
 // colour takes linear camera RGB at a place to linear sRGB under D65.
 func (l *Light) colour(c colour.RGB, x, y float64) colour.RGB {
 	g := l.Even.gain(x, y)
-	return rgbOf(times(&l.Matrix, [3]float64{g * c.R, g * c.G, g * c.B}))
+	return colour.RGBOf(times(&l.Matrix, [3]float64{g * c.R, g * c.G, g * c.B}))
 }
 
 // Thing is something of a known colour that lies in the photo.
@@ -143,7 +143,7 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 		l.Matrix = product(lampMatrix(lamp), l.Matrix)
 	}
 	l.Warmth = math.Log(want[2] / by[2] * by[0] / want[0])
-	l.Residual = colour.DeltaE00(grey.Lab, rgbOf(times(&l.Matrix, channels(&g, &grey))).Lab())
+	l.Residual = colour.DeltaE00(grey.Lab, colour.RGBOf(times(&l.Matrix, channels(&g, &grey))).Lab())
 	if l.Residual > 6 {
 		l.Warnings = append(l.Warnings, "White and grey do not agree: one of them is tinted, in a shadow, or not what it was said to be.")
 	}
@@ -206,8 +206,6 @@ func inverse(m [3][3]float64) (out [3][3]float64) {
 	}
 	return out
 }
-
-func rgbOf(c [3]float64) colour.RGB { return colour.RGB{R: c[0], G: c[1], B: c[2]} }
 
 // holds says whether a pin can be read.
 func (p *Picture) holds(d Disc) error {

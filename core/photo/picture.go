@@ -47,7 +47,8 @@ func Take(img image.Image) *Picture {
 	return p
 }
 
-func (p *Picture) at(x, y int) [3]uint8 {
+// At is a pixel.
+func (p *Picture) At(x, y int) [3]uint8 {
 	i := 3 * (y*p.Width + x)
 	return [3]uint8(p.pix[i : i+3])
 }
@@ -69,7 +70,7 @@ func (p *Picture) Lit(l *Light, width int) *image.RGBA {
 	t := l.table()
 	for y := range p.Height / step {
 		for x := range p.Width / step {
-			q := p.at(x*step, y*step)
+			q := p.At(x*step, y*step)
 			c := l.colour(colour.RGB{R: t[q[0]], G: t[q[1]], B: t[q[2]]}, float64(x*step), float64(y*step))
 			o := out.PixOffset(x, y)
 			for ch, v := range [3]float64{c.R, c.G, c.B} {

@@ -151,5 +151,5 @@ func misfit(one, other Look, haze float64, m model) float64 {
 		at := fit.Halve(low, high, 40, func(x float64) bool { return (m(one, haze, x) < want[ch]) != rising })
 		fitted[ch], got[ch] = m(one, haze, at), m(other, haze, at)
 	}
-	return colour.DeltaE00(other.Lab, rgbOf(got).Lab()) + colour.DeltaE00(one.Lab, rgbOf(fitted).Lab())
+	return colour.DeltaE00(other.Lab, colour.RGBOf(got).Lab()) + colour.DeltaE00(one.Lab, colour.RGBOf(fitted).Lab())
 }

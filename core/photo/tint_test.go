@@ -10,16 +10,18 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/photo"
-	"cloudburst/core/recipe"
+	"cloudburst/testkit/shots"
 )
 
 // The simulated pairs, read off their photos.
 func TestTintedOrClearOnTheShots(t *testing.T) {
-	for _, s := range shots(t, "wg") {
+	for _, s := range shots.In(t, "testdata/shots/", "wg") {
 		if s.Type != "pair" {
 			continue
 		}
@@ -36,16 +38,16 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 		var white, grey Thing
 		for _, p := range s.Patches {
 			if p.Kind == "white" {
-				white = Thing{disc(p.Center, p.Radius*0.8), lab(p.Lab)}
+				white = Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
 			} else {
-				grey = Thing{disc(p.Center, p.Radius*0.8), lab(p.Lab)}
+				grey = Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
 			}
 		}
 		l, err := ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
 		require.NoError(t, err)
 		var looks []Look
 		for i, r := range s.Regions {
-			got, err := Sample(s.Picture, disc(r.Center, r.Radius), l)
+			got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
 			looks = append(looks, Look{got.Lab, r.MM, truth.See.Y[i], truth.See.Behind[i] == "back", got.Error})
 		}
@@ -60,35 +62,35 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 // only the paper changes, none.
 func TestTintedOrClearIsNeverWrong(t *testing.T) {
 	rng := rand.New(rand.NewPCG(8, 8))
-	mix := func(doses ...recipe.Dose) *recipe.Mix {
-		shelf := recipe.Shelf{}
+	mixed := func(doses ...cup.Dose) *mix.Mix {
+		shelf := cup.Shelf{}
 		for _, key := range []string{"medium-plastisol", "clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown", "titanium-white", "carbon-black"} {
 			f, _ := material.FindFamily(key)
 			shelf[key] = f.New(key, f.Name)
 		}
-		m, err := recipe.Stir(&recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses}, shelf)
+		m, err := mix.Stir(&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses}, shelf)
 		require.NoError(t, err)
 		return m
 	}
 	hues := []string{"clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown"}
 	told, n := 0, 0
 	for range 60 {
-		tint := mix(recipe.DripOf(hues[rng.IntN(5)], 1+4*rng.Float64()), recipe.DripOf("titanium-white", 0.3*rng.Float64()))
-		clear := mix(recipe.DripOf("titanium-white", 0.1*rng.Float64()))
-		back := mix(recipe.DripOf(hues[rng.IntN(5)], 6+6*rng.Float64()), recipe.DripOf("titanium-white", 6*rng.Float64()), recipe.DripOf("carbon-black", 2*rng.Float64()))
+		tint := mixed(cup.DripOf(hues[rng.IntN(5)], 1+4*rng.Float64()), cup.DripOf("titanium-white", 0.3*rng.Float64()))
+		clear := mixed(cup.DripOf("titanium-white", 0.1*rng.Float64()))
+		back := mixed(cup.DripOf(hues[rng.IntN(5)], 6+6*rng.Float64()), cup.DripOf("titanium-white", 6*rng.Float64()), cup.DripOf("carbon-black", 2*rng.Float64()))
 		x1 := 2.5 + 3*rng.Float64()
 		x2 := x1 / (1.5 + 2*rng.Float64())
 		noise := func(l colour.Lab) colour.Lab {
 			return colour.Lab{L: l.L + 0.8*rng.NormFloat64(), A: l.A + 0.8*rng.NormFloat64(), B: l.B + 0.8*rng.NormFloat64()}
 		}
-		at := recipe.Condition{Ground: optics.White, Light: colour.D65}
+		at := mix.Condition{Ground: optics.White, Light: colour.D65}
 		tinted := func(mm float64) colour.Lab { c := at; c.ThicknessMM = mm; return noise(tint.Colour(c)) }
 		over := func(mm float64, backed bool) colour.Lab {
-			stack := []recipe.Slice{{Mix: clear, MM: mm}}
+			stack := []mix.Slice{{Mix: clear, MM: mm}}
 			if backed {
-				stack = append(stack, recipe.Slice{Mix: back, MM: 6})
+				stack = append(stack, mix.Slice{Mix: back, MM: 6})
 			}
-			return noise(recipe.StackColour(stack, at))
+			return noise(mix.StackColour(stack, at))
 		}
 		for _, nothing := range []bool{false, true} { // the second spot thinner, or with nothing behind
 			for answer, pair := range map[string][2]Look{

@@ -108,7 +108,7 @@ func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out [
 			continue
 		}
 		of[i] = -1
-		out = append(out, split{group: int(g) - 1, at: flood(c.w, len(of), i, func(_, n int32) bool {
+		out = append(out, split{group: int(g) - 1, at: Flood(c.w, len(of), i, func(_, n int32) bool {
 			if of[n] != g {
 				return false
 			}

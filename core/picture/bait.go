@@ -12,15 +12,15 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // BaitPicture is a bait to be drawn: a plan, a structure, and the mix of each of its cups.
 type BaitPicture struct {
 	*BaitPlan
 	Structure bait.Structure
-	Cups      []*recipe.Mix
+	Cups      []*mix.Mix
 	Split     bait.Split
 	Cavity    int // which of the mold's cavities, with its own chance; 0 is the typical one
 	Seed      uint64
@@ -29,7 +29,7 @@ type BaitPicture struct {
 // Draw draws the bait on its ground: at each point the thickness and the plastics there, their colour by table, a soft
 // shading that changes no hue, and the flake in true size and number. Under water it hangs in the open. The same input
 // gives the same picture, byte for byte.
-func (p *BaitPicture) Draw(at recipe.Condition) *image.RGBA {
+func (p *BaitPicture) Draw(at mix.Condition) *image.RGBA {
 	if at.Water != "" {
 		at.Ground = optics.Dark
 		if at.From == optics.FromBelow {
@@ -37,12 +37,12 @@ func (p *BaitPicture) Draw(at recipe.Condition) *image.RGBA {
 		}
 	}
 	img := image.NewRGBA(image.Rect(0, 0, p.Width, p.Height))
-	paper := recipe.StackColour(nil, at).SRGB()
+	paper := mix.StackColour(nil, at).SRGB()
 	fill(img, paper)
 	ground := linearOf(paper)
 	cutter := bait.NewCutter(&p.Shape, &p.Structure, p.Split, p.Cavity)
 	parts := p.Structure.Parts()
-	table := &stacks{cups: p.Cups, at: at, mostMM: p.mostMM, blends: map[[3]int]*recipe.Mix{}}
+	table := &stacks{cups: p.Cups, at: at, mostMM: p.mostMM, blends: map[[3]int]*mix.Mix{}}
 	order := make([]strip, 0, 16)
 	plain := p.Structure.Plain()
 	look := func(cell *planCell) (colour.RGB, *stackTable) {
@@ -116,7 +116,7 @@ const thinForFlake = 1.0
 
 // flakeKind is a flake of one cup, as it reads through the plastic of the cup that covers it.
 type flakeKind struct {
-	flake recipe.FlakeIn
+	flake mix.FlakeIn
 	cup   int
 	deep  []float64 // by covering cup: to where it can be told apart; 0 where never
 	table [][][depthSteps + 1]colour.RGB
@@ -124,13 +124,13 @@ type flakeKind struct {
 }
 
 // flake lays the pieces of every cup into the bait.
-func (p *BaitPicture) flake(img *image.RGBA, at recipe.Condition, cutter *bait.Cutter, parts []bait.Part) {
+func (p *BaitPicture) flake(img *image.RGBA, at mix.Condition, cutter *bait.Cutter, parts []bait.Part) {
 	scale := p.PxPerMM
-	at.ThicknessMM = recipe.BodyMM
+	at.ThicknessMM = mix.BodyMM
 	wet := at.Water != ""
 	var black, white colour.RGB
 	if wet { // a piece is seen as in air, then through the water as a whole
-		b, w := recipe.Veil(at)
+		b, w := mix.Veil(at)
 		black, white = linearOf(b.SRGB()), linearOf(w.SRGB())
 		at.Water, at.DepthM, at.DistanceM = "", 0, 0
 	}

@@ -17,9 +17,9 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/picture"
-	"cloudburst/core/recipe"
 )
 
 func plan(t testing.TB, shape string, view bait.View, w, h int) *BaitPlan {
@@ -29,8 +29,8 @@ func plan(t testing.TB, shape string, view bait.View, w, h int) *BaitPlan {
 	return PlanBait(s, view, w, h)
 }
 
-func single(p *BaitPlan, m *recipe.Mix) *BaitPicture {
-	return &BaitPicture{BaitPlan: p, Structure: bait.Structure{Layers: []bait.Layer{{Name: "all", Top: 1}}}, Cups: []*recipe.Mix{m}}
+func single(p *BaitPlan, m *mix.Mix) *BaitPicture {
+	return &BaitPicture{BaitPlan: p, Structure: bait.Structure{Layers: []bait.Layer{{Name: "all", Top: 1}}}, Cups: []*mix.Mix{m}}
 }
 
 func laminate(at, blur float64) bait.Structure {
@@ -39,7 +39,7 @@ func laminate(at, blur float64) bait.Structure {
 
 // threeLayers is a poured bait of three cups, one of them full of flake.
 func threeLayers(t testing.TB, p *BaitPlan) *BaitPicture {
-	return &BaitPicture{BaitPlan: p, Cups: []*recipe.Mix{heavy(t), stirred(t, map[string]float64{"clear-blue": 4}), stirred(t, map[string]float64{"titanium-white": 12})}, Structure: bait.Structure{Layers: []bait.Layer{
+	return &BaitPicture{BaitPlan: p, Cups: []*mix.Mix{heavy(t), stirred(t, map[string]float64{"clear-blue": 4}), stirred(t, map[string]float64{"titanium-white": 12})}, Structure: bait.Structure{Layers: []bait.Layer{
 		{Name: "belly", Top: -0.1, BlurMM: 1.5}, {Name: "vein", Cup: 1, Top: 0.2, BlurMM: 1.5}, {Name: "back", Cup: 2, Top: 1},
 	}}}
 }
@@ -56,15 +56,15 @@ func TestGoldenBaits(t *testing.T) {
 		Bars: []bait.Bar{{Cup: 2, AtMM: 50, WideMM: 5, DeepMM: 0.6}}, Spots: []bait.Spot{{Cup: 2, AtMM: 35, UpMM: 2, AcrossMM: 5, DeepMM: 0.8}},
 	}
 	pictures := map[string]*BaitPicture{
-		"laminate":        {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*recipe.Mix{pale, heavy(t)}},
-		"laminate-back":   {BaitPlan: minnow(bait.Back), Structure: laminate(0.1, 0), Cups: []*recipe.Mix{pale, blue}},
-		"laminate-belly":  {BaitPlan: minnow(bait.Belly), Structure: laminate(0.1, 0), Cups: []*recipe.Mix{pale, blue}},
-		"laminate-tilt":   {BaitPlan: minnow(35), Structure: laminate(0.1, 2), Cups: []*recipe.Mix{pale, blue}},
-		"laminate-odd":    {BaitPlan: minnow(bait.Side), Structure: laminate(0, 2), Cups: []*recipe.Mix{pale, blue}, Split: bait.Split{ReachPct: []float64{60}, WanderMM: 2}, Cavity: 3},
+		"laminate":        {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, heavy(t)}},
+		"laminate-back":   {BaitPlan: minnow(bait.Back), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
+		"laminate-belly":  {BaitPlan: minnow(bait.Belly), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
+		"laminate-tilt":   {BaitPlan: minnow(35), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}},
+		"laminate-odd":    {BaitPlan: minnow(bait.Side), Structure: laminate(0, 2), Cups: []*mix.Mix{pale, blue}, Split: bait.Split{ReachPct: []float64{60}, WanderMM: 2}, Cavity: 3},
 		"three-layers":    threeLayers(t, minnow(bait.Side)),
-		"everything":      {BaitPlan: minnow(bait.Side), Structure: all, Cups: []*recipe.Mix{pale, blue, black}},
-		"everything-back": {BaitPlan: minnow(bait.Back), Structure: all, Cups: []*recipe.Mix{pale, blue, black}},
-		"core":            {BaitPlan: plan(t, "stick", bait.Side, 240, 60), Structure: bait.Structure{Layers: []bait.Layer{{Top: 1}}, Core: &bait.Core{Cup: 1, WideMM: 5, FromMM: 10, ToMM: 115}}, Cups: []*recipe.Mix{blue, changeable}},
+		"everything":      {BaitPlan: minnow(bait.Side), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
+		"everything-back": {BaitPlan: minnow(bait.Back), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
+		"core":            {BaitPlan: plan(t, "stick", bait.Side, 240, 60), Structure: bait.Structure{Layers: []bait.Layer{{Top: 1}}, Core: &bait.Core{Cup: 1, WideMM: 5, FromMM: 10, ToMM: 115}}, Cups: []*mix.Mix{blue, changeable}},
 	}
 	for _, s := range bait.Shapes() {
 		pictures[s.Key] = single(PlanBait(s, s.Main(), 240, 120), changeable)
@@ -83,7 +83,7 @@ func TestGoldenBaits(t *testing.T) {
 	}
 }
 
-func golden(t *testing.T, p *BaitPicture, name string, at recipe.Condition) {
+func golden(t *testing.T, p *BaitPicture, name string, at mix.Condition) {
 	t.Helper()
 	img := p.Draw(at)
 	assert.Equal(t, img.Pix, p.Draw(at).Pix, "the same input gives the same picture, byte for byte")
@@ -135,11 +135,11 @@ func agrees(t *testing.T, p *BaitPicture, meanOff, nearlyAll float64) {
 			if under.Round < 0.5 || x > p.Shape.ToX-1 { // edges are softened
 				continue
 			}
-			var stack []recipe.Slice
+			var stack []mix.Slice
 			for _, r := range cutter.Cut(&col, u, &under) {
-				stack = append(stack, recipe.Slice{Mix: recipe.Blend(p.Cups[parts[r.Part].Cup], p.Cups[parts[r.Other].Cup], r.Share), MM: r.MM})
+				stack = append(stack, mix.Slice{Mix: mix.Blend(p.Cups[parts[r.Part].Cup], p.Cups[parts[r.Other].Cup], r.Share), MM: r.MM})
 			}
-			want := recipe.StackColour(stack, benchLook).SRGB()
+			want := mix.StackColour(stack, benchLook).SRGB()
 			shade := 0.9 + 0.1*under.Round
 			got := img.RGBAAt(px, py)
 			for _, c := range [3][2]uint8{{want.R, got.R}, {want.G, got.G}, {want.B, got.B}} {
@@ -199,7 +199,7 @@ func TestABaitShowsItsThickness(t *testing.T) {
 	body, _ := at(30, 0)
 	fin, _ := at(95, 0)
 	assert.Greater(t, int(fin.G), int(body.G)+60, "a fin is another hue than its body")
-	white := recipe.StackColour(nil, benchLook).SRGB()
+	white := mix.StackColour(nil, benchLook).SRGB()
 	corner := img.RGBAAt(1, 1)
 	assert.Equal(t, white, colour.SRGB8{R: corner.R, G: corner.G, B: corner.B})
 	against := benchLook

@@ -13,8 +13,8 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // CloseUp says how a piece of the mix is drawn close up.
@@ -52,7 +52,7 @@ type pieceAt struct {
 
 // Draw shows the body between the pieces, evenly, and the pieces on it in true size and number, each with its own tilt:
 // nearer pieces lie over deeper ones, and each reads through the body above it.
-func (c CloseUp) Draw(m *recipe.Mix, at recipe.Condition) *image.RGBA {
+func (c CloseUp) Draw(m *mix.Mix, at mix.Condition) *image.RGBA {
 	img, _ := c.draw(m, at, false)
 	return img
 }
@@ -67,11 +67,11 @@ type Lain struct {
 }
 
 // Lay draws and says where the pieces are and what shows of them: the truth for counting them.
-func (c CloseUp) Lay(m *recipe.Mix, at recipe.Condition) (*image.RGBA, []Lain) {
+func (c CloseUp) Lay(m *mix.Mix, at mix.Condition) (*image.RGBA, []Lain) {
 	return c.draw(m, at, true)
 }
 
-func (c CloseUp) draw(m *recipe.Mix, at recipe.Condition, tell bool) (*image.RGBA, []Lain) {
+func (c CloseUp) draw(m *mix.Mix, at mix.Condition, tell bool) (*image.RGBA, []Lain) {
 	pad := 4 // a piece at the edge is drawn whole, then cut off with the margin
 	for _, f := range m.Flakes {
 		pad = max(pad, int(f.Flake.SizeMM()*c.PxPerMM)+4)
@@ -175,7 +175,7 @@ func logRatio(base, c colour.RGB) float64 {
 
 // brightness is how a piece's tilt changes it: a mirror that faces the light flashes, one that does not goes dim. On
 // average over all tilts it is about as bright as its colour says.
-func brightness(f *material.Flake, tilt float64, at recipe.Condition) float64 {
+func brightness(f *material.Flake, tilt float64, at mix.Condition) float64 {
 	if f.Finish == material.Plain {
 		return 0.85 + 0.3*math.Cos(tilt)
 	}

@@ -8,25 +8,26 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/picture"
-	"cloudburst/core/recipe"
 )
 
 // heavy is a cup with a bit of everything: 4 colourants, 2 powders, 3 flakes, salt and softener.
-func heavy(t testing.TB) *recipe.Mix {
+func heavy(t testing.TB) *mix.Mix {
 	t.Helper()
 	shelf, c := heavyCup(t)
-	m, err := recipe.Stir(&c, shelf)
+	m, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
 	return m
 }
 
-func heavyCup(t testing.TB) (recipe.Shelf, recipe.Cup) {
+func heavyCup(t testing.TB) (cup.Shelf, cup.Cup) {
 	t.Helper()
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	for _, f := range material.Families() {
 		shelf[f.Key] = f.New(f.Key, f.Name)
 	}
@@ -35,11 +36,11 @@ func heavyCup(t testing.TB) (recipe.Shelf, recipe.Cup) {
 	gold.Resize(0.008, material.Measured)
 	fine.Flake = &gold
 	shelf["flake-gold"] = fine
-	amount := func(uid string, v float64, u measure.Unit) recipe.Dose {
-		return recipe.Dose{Material: uid, Amount: measure.Amount{Value: v, Unit: u}}
+	amount := func(uid string, v float64, u measure.Unit) cup.Dose {
+		return cup.Dose{Material: uid, Amount: measure.Amount{Value: v, Unit: u}}
 	}
-	c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []recipe.Dose{
-		recipe.DripOf("clear-yellow", 9), recipe.DripOf("clear-green", 1), recipe.DripOf("glow-lime", 6), recipe.DripOf("carbon-black", 1),
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
+		cup.DripOf("clear-yellow", 9), cup.DripOf("clear-green", 1), cup.DripOf("glow-lime", 6), cup.DripOf("carbon-black", 1),
 		amount("pearl-silver", 1.0/32, measure.InTeaspoons), amount("interference-green", 1.0/16, measure.InTeaspoons),
 		amount("flake-gold", 1.0/16, measure.InTeaspoons), amount("flake-holo", 0.25, measure.InTeaspoons), amount("flake-black", 0.25, measure.InTeaspoons),
 		amount("salt-fine", 3, measure.InTeaspoons), amount("softener", 5, measure.InML),
@@ -47,7 +48,7 @@ func heavyCup(t testing.TB) (recipe.Shelf, recipe.Cup) {
 	return shelf, c
 }
 
-var benchLook = recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}
+var benchLook = mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65}
 
 func TestCloseUpShowsItsPieces(t *testing.T) {
 	m := heavy(t)
@@ -77,17 +78,17 @@ func share(img *image.RGBA, c colour.SRGB8) float64 {
 
 // The pieces that can be seen are as many as the model says: drawn in clear plastic, thin enough that few overlap.
 func TestCloseUpCoversWhatTheModelSays(t *testing.T) {
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	for _, key := range []string{"medium-plastisol", "flake-black"} {
 		f, _ := material.FindFamily(key)
 		shelf[key] = f.New(key, key)
 	}
-	c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []recipe.Dose{
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
 		{Material: "flake-black", Amount: measure.Amount{Value: 0.25, Unit: measure.InTeaspoons}},
 	}}
-	m, err := recipe.Stir(&c, shelf)
+	m, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
-	at := recipe.Condition{ThicknessMM: 2, Ground: optics.White, Light: colour.D65}
+	at := mix.Condition{ThicknessMM: 2, Ground: optics.White, Light: colour.D65}
 	f := m.Flakes[0]
 	cover := share(CloseUp{Width: 1600, Height: 1200, PxPerMM: 40, Seed: 3}.Draw(m, at), m.Body().Colour(at).SRGB())
 	want := f.PerMM3 * f.Flake.AreaMM2() * 2 * 0.56 // mean |cos| of the tilts drawn

@@ -5,7 +5,8 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
-	"cloudburst/core/recipe"
+	"cloudburst/core/cup"
+	"cloudburst/core/mix"
 )
 
 // strip is a run of plastic by cup: of one, or of two that ran into each other.
@@ -118,11 +119,11 @@ var tableSteps = [mostStrips + 1][2]int{1: {49, 0}, 2: {49, 17}, 3: {33, 13}, 4:
 
 // stacks are the tables of one picture.
 type stacks struct {
-	cups   []*recipe.Mix
-	at     recipe.Condition
+	cups   []*mix.Mix
+	at     mix.Condition
 	mostMM float64
 	tables []*stackTable
-	blends map[[3]int]*recipe.Mix
+	blends map[[3]int]*mix.Mix
 }
 
 func (s *stacks) table(order []strip) *stackTable {
@@ -271,8 +272,8 @@ func (s *stacks) work(t *stackTable, node [mostStrips]int, i int) rgb32 {
 		return within(float64(node[axis]) / float64(t.size[axis]-1))
 	}
 	v := float64(node[0]) / float64(t.size[0]-1)
-	left := max(s.mostMM*v*v, recipe.MinThicknessMM)
-	var slices [mostStrips]recipe.Slice
+	left := max(s.mostMM*v*v, cup.MinThicknessMM)
+	var slices [mostStrips]mix.Slice
 	for k := range t.order {
 		o := &t.order[k]
 		mm, of := left, o.share
@@ -283,21 +284,21 @@ func (s *stacks) work(t *stackTable, node [mostStrips]int, i int) rgb32 {
 			of = share(1)
 		}
 		left -= mm
-		slices[k] = recipe.Slice{Mix: s.blend(o.a, o.b, of), MM: mm}
+		slices[k] = mix.Slice{Mix: s.blend(o.a, o.b, of), MM: mm}
 	}
-	lin := linearOf(recipe.StackColour(slices[:len(t.order)], s.at).SRGB())
+	lin := linearOf(mix.StackColour(slices[:len(t.order)], s.at).SRGB())
 	t.cells[i] = rgb32{float32(lin.R), float32(lin.G), float32(lin.B)}
 	return t.cells[i]
 }
 
-func (s *stacks) blend(a, b int, share float64) *recipe.Mix {
+func (s *stacks) blend(a, b int, share float64) *mix.Mix {
 	if share <= 0 || a == b {
 		return s.cups[a]
 	}
 	key := [3]int{a, b, int(share * 4096)}
 	m, ok := s.blends[key]
 	if !ok {
-		m = recipe.Blend(s.cups[a], s.cups[b], share)
+		m = mix.Blend(s.cups[a], s.cups[b], share)
 		s.blends[key] = m
 	}
 	return m

@@ -8,8 +8,8 @@ import (
 	"sync"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/recipe"
 )
 
 // The wedge runs from a thin film to the bottom of a cup, on a log scale.
@@ -45,7 +45,7 @@ const wedgeNodes = 120
 
 // Wedge draws the mix from film to cup, one strip a ground from top to bottom, with nothing between the strips, seen
 // under the rest of the condition. No shading, no edge: these are colours to be judged.
-func Wedge(m *recipe.Mix, at recipe.Condition, size WedgeSize, grounds ...optics.Ground) *image.RGBA {
+func Wedge(m *mix.Mix, at mix.Condition, size WedgeSize, grounds ...optics.Ground) *image.RGBA {
 	img := image.NewRGBA(image.Rect(0, 0, size.Width, size.Strip*len(grounds)))
 	nodes := make([][]colour.Lab, wedgeNodes+1)
 	for n := range nodes {

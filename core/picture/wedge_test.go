@@ -12,27 +12,28 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/picture"
-	"cloudburst/core/recipe"
 )
 
 var update = flag.Bool("update", false, "write the golden pictures anew")
 
-func stirred(t testing.TB, drops map[string]float64) *recipe.Mix {
+func stirred(t testing.TB, drops map[string]float64) *mix.Mix {
 	t.Helper()
 	f, _ := material.FindFamily("medium-plastisol")
-	shelf := recipe.Shelf{"base": f.New("base", "Base")}
-	cup := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "base"}
+	shelf := cup.Shelf{"base": f.New("base", "Base")}
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "base"}
 	for key, n := range drops {
 		f, ok := material.FindFamily(key)
 		require.True(t, ok, key)
 		shelf[key] = f.New(key, f.Name)
-		cup.Doses = append(cup.Doses, recipe.DripOf(key, n))
+		c.Doses = append(c.Doses, cup.DripOf(key, n))
 	}
-	m, err := recipe.Stir(&cup, shelf)
+	m, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
 	return m
 }
@@ -48,7 +49,7 @@ func TestGoldenWedges(t *testing.T) {
 		"changeable": {"clear-violet": 2, "clear-yellow": 30},
 	} {
 		t.Run(name, func(t *testing.T) {
-			img := Wedge(stirred(t, drops), recipe.Condition{Light: colour.D65}, size, optics.White, optics.Dark, optics.Against)
+			img := Wedge(stirred(t, drops), mix.Condition{Light: colour.D65}, size, optics.White, optics.Dark, optics.Against)
 			file := "testdata/wedge-" + name + ".png"
 			if *update {
 				var buf bytes.Buffer
@@ -84,11 +85,11 @@ func furthest(p, q image.Image) int {
 
 func TestWedgeShowsTheMixAtItsThickness(t *testing.T) {
 	m := stirred(t, map[string]float64{"clear-red": 8})
-	img := Wedge(m, recipe.Condition{Light: colour.D65}, size, optics.White, optics.Against)
+	img := Wedge(m, mix.Condition{Light: colour.D65}, size, optics.White, optics.Against)
 	for _, x := range []int{0, 133, 479} {
 		mm := WedgeMM((float64(x) + 0.5) / 480)
 		for strip, ground := range []optics.Ground{optics.White, optics.Against} {
-			want := m.Colour(recipe.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65}).SRGB()
+			want := m.Colour(mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65}).SRGB()
 			got := img.RGBAAt(x, strip*20+7)
 			assert.InDelta(t, want.R, got.R, 1)
 			assert.InDelta(t, want.G, got.G, 1)
@@ -107,7 +108,7 @@ func BenchmarkWedge(b *testing.B) {
 	m := stirred(b, map[string]float64{"clear-red": 8, "carbon-black": 2, "titanium-white": 4, "clear-blue": 1, "clear-yellow": 9})
 	b.ReportAllocs()
 	for b.Loop() {
-		img := Wedge(m, recipe.Condition{Light: colour.D65}, BenchWedge, optics.White, optics.Dark, optics.Against)
+		img := Wedge(m, mix.Condition{Light: colour.D65}, BenchWedge, optics.White, optics.Dark, optics.Against)
 		if err := EncodePNG(&bytes.Buffer{}, img); err != nil {
 			b.Fatal(err)
 		}

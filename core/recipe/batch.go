@@ -5,26 +5,28 @@ import (
 	"time"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 )
 
 // Batch is a test batch: what really went into a cup poured from a recipe, and how it turned out.
 type Batch struct {
 	PouredOn    string         `json:"pouredOn" format:"date" doc:"Day of the pour, YYYY-MM-DD"`
 	Volume      measure.Volume `json:"volume"`
-	Goes        []Addition     `json:"goes" nullable:"false" maxItems:"30" doc:"What went in, go by go"`
+	Goes        []cup.Addition `json:"goes" nullable:"false" maxItems:"30" doc:"What went in, go by go"`
 	Verdict     string         `json:"verdict" maxLength:"1000" doc:"In the maker's own words"`
 	RestedHours float64        `json:"restedHours" minimum:"0" maximum:"87600" doc:"How long it had rested when it was judged"`
 	Photo       string         `json:"photo,omitempty" maxLength:"64" format:"uid" doc:"uid of a photo"`
 }
 
 // Cup is what was in the batch's cup in the end, of the recipe's plastisol.
-func (b *Batch) Cup(plastisol string, shelf Shelf) Cup {
-	return Cup{Volume: b.Volume, Plastisol: plastisol, Doses: Sum(b.Goes, shelf)}
+func (b *Batch) Cup(plastisol string, shelf cup.Shelf) cup.Cup {
+	return cup.Cup{Volume: b.Volume, Plastisol: plastisol, Doses: cup.Sum(b.Goes, shelf)}
 }
 
 // Check says what is wrong with a batch.
-func (b *Batch) Check(plastisol string, shelf Shelf) error {
+func (b *Batch) Check(plastisol string, shelf cup.Shelf) error {
 	if _, err := time.Parse(time.DateOnly, b.PouredOn); err != nil {
 		return measure.Faulty("pouredOn", "%q is no day; write it as 2026-03-31", b.PouredOn)
 	}
@@ -62,12 +64,12 @@ func (b *Batch) Check(plastisol string, shelf Shelf) error {
 }
 
 // Drift is how far the batch's cup is predicted to lie from its recipe's, for what really went in.
-func Drift(is, was *Cup, shelf Shelf, at Condition) (colour.Difference, error) {
-	is1, err := Stir(is, shelf)
+func Drift(is, was *cup.Cup, shelf cup.Shelf, at mix.Condition) (colour.Difference, error) {
+	is1, err := mix.Stir(is, shelf)
 	if err != nil {
 		return colour.Difference{}, err
 	}
-	was1, err := Stir(was, shelf)
+	was1, err := mix.Stir(was, shelf)
 	if err != nil {
 		return colour.Difference{}, err
 	}

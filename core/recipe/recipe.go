@@ -4,6 +4,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
@@ -17,15 +18,15 @@ type Recipe struct {
 	Credit string   `json:"credit,omitempty" maxLength:"120" doc:"Whose idea it was"`
 	OwnUse bool     `json:"ownUse,omitempty" doc:"For own use only: not to be sold or passed on"`
 	ForkOf string   `json:"forkOf,omitempty" maxLength:"64" format:"uid" doc:"uid of the recipe that it was made from"`
-	Cup
+	cup.Cup
 }
 
 // Check says what is wrong with a recipe.
-func (r *Recipe) Check(shelf Shelf) error {
+func (r *Recipe) Check(shelf cup.Shelf) error {
 	if !material.ValidUID(r.UID) {
 		return measure.Faulty("uid", "uid %q: use up to 64 small letters, digits and hyphens", r.UID)
 	}
-	if err := CheckName(r.Name); err != nil {
+	if err := cup.CheckName(r.Name); err != nil {
 		return err
 	}
 	if len(r.Notes) > 4000 {

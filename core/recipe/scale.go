@@ -8,7 +8,9 @@ import (
 	"strings"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 )
 
 // Scaled is a cup worked out for another volume, in whole drops and owned spoons.
@@ -19,7 +21,7 @@ type Scaled struct {
 	Lines    []ScaledLine   `json:"lines" nullable:"false"`
 	DeltaE00 float64        `json:"deltaE00" doc:"Colour error of all that is taken together"`
 	Nearness string         `json:"nearness"`
-	Cup      Cup            `json:"cup" doc:"The cup to pour: the new volume with what to take, line by line"`
+	Cup      cup.Cup        `json:"cup" doc:"The cup to pour: the new volume with what to take, line by line"`
 	Together *Rounded       `json:"together,omitempty" doc:"All lines rounded together, where that comes closer"`
 	Weaker   *Rounded       `json:"weaker,omitempty" doc:"With weaker cuts of its bottles, where the shelf has them and that comes closer"`
 	Advice   string         `json:"advice,omitempty" doc:"What to do where no way to round comes close"`
@@ -37,7 +39,7 @@ const (
 )
 
 // By is the cup rounded in one of the ways; the nearest to it, where that one comes no closer.
-func (s *Scaled) By(way Rounds) *Cup {
+func (s *Scaled) By(way Rounds) *cup.Cup {
 	switch {
 	case way == RoundWeaker && s.Weaker != nil:
 		return &s.Weaker.Cup
@@ -52,7 +54,7 @@ type Rounded struct {
 	DeltaE00 float64 `json:"deltaE00"`
 	Nearness string  `json:"nearness"`
 	Says     string  `json:"says" doc:"What it does otherwise than line by line"`
-	Cup      Cup     `json:"cup"`
+	Cup      cup.Cup `json:"cup"`
 }
 
 // EvenVolume is a volume at which every line of a recipe can be measured as it is.
@@ -90,40 +92,40 @@ const seen = 1.0
 // drops to the nearest, an exact half rounds down (one can add, not take out); spoons from the owned set by the least
 // error; unless the eye would see that the other side is closer. What each side costs in colour is shown, seen as `at`
 // says.
-func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition) (*Scaled, error) {
+func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at mix.Condition) (*Scaled, error) {
 	if err := to.Check(); err != nil {
 		return nil, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
 	if err := at.Check(); err != nil {
 		return nil, err
 	}
-	now, err := Stir(c, shelf)
+	now, err := mix.Stir(c, shelf)
 	if err != nil {
 		return nil, err
 	}
 	wanted := now.Colour(at)
 	out := &Scaled{From: c.Volume, To: to, Ratio: to.ML / c.Volume.ML, Lines: make([]ScaledLine, len(c.Doses))}
 	exact := *c
-	exact.Volume, exact.Doses = to, make([]Dose, len(c.Doses))
+	exact.Volume, exact.Doses = to, make([]cup.Dose, len(c.Doses))
 	for i, d := range c.Doses {
 		a := d.Amount.Times(out.Ratio)
-		exact.Doses[i] = Dose{d.Material, a.String(), a}
+		exact.Doses[i] = cup.Dose{d.Material, a.String(), a}
 	}
 	off := func(i int, a measure.Amount) (Rounding, error) {
 		if a == exact.Doses[i].Amount {
 			return Rounding{a, a.String(), 0}, nil
 		}
 		try := exact
-		try.Doses = append([]Dose(nil), exact.Doses...)
+		try.Doses = append([]cup.Dose(nil), exact.Doses...)
 		try.Doses[i].Amount = a
-		m, err := Stir(&try, shelf)
+		m, err := mix.Stir(&try, shelf)
 		if err != nil {
 			return Rounding{}, err
 		}
 		return Rounding{a, a.String(), colour.DeltaE00(wanted, m.Colour(at))}, nil
 	}
 	out.Cup = exact
-	out.Cup.Doses = make([]Dose, len(c.Doses))
+	out.Cup.Doses = make([]cup.Dose, len(c.Doses))
 	for i, d := range exact.Doses {
 		line := ScaledLine{Material: d.Material, Was: c.Doses[i].Amount, Exact: d.Amount}
 		down, up := around(line.Exact, kit)
@@ -143,9 +145,9 @@ func Scale(c *Cup, shelf Shelf, kit measure.Kit, to measure.Volume, at Condition
 			}
 		}
 		out.Lines[i] = line
-		out.Cup.Doses[i] = Dose{d.Material, line.Take.String(), line.Take}
+		out.Cup.Doses[i] = cup.Dose{d.Material, line.Take.String(), line.Take}
 	}
-	taken, err := Stir(&out.Cup, shelf)
+	taken, err := mix.Stir(&out.Cup, shelf)
 	if err != nil {
 		return nil, err
 	}
@@ -193,7 +195,7 @@ const enough = 0.3
 
 // together rounds the colours of a cup together; nil where that does not come closer than it is already. Flake and additives are
 // rounded line by line: they are there for more than their colour.
-func together(exact *Cup, wanted colour.Lab, at Condition, shelf Shelf, kit measure.Kit, than float64) (*Rounded, error) {
+func together(exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit, than float64) (*Rounded, error) {
 	r := &Rounded{Cup: *exact}
 	r.Cup.Doses = slices.Clone(exact.Doses)
 	var colours []int
@@ -211,7 +213,7 @@ func together(exact *Cup, wanted colour.Lab, at Condition, shelf Shelf, kit meas
 		d.Amount, d.Typed = a, a.String()
 	}
 	err := roundTogether(&r.Cup, colours, kit, func() (float64, error) {
-		m, err := Stir(&r.Cup, shelf)
+		m, err := mix.Stir(&r.Cup, shelf)
 		if err != nil {
 			return 0, err
 		}
@@ -226,7 +228,7 @@ func together(exact *Cup, wanted colour.Lab, at Condition, shelf Shelf, kit meas
 }
 
 // otherwise says where one cup's doses differ from another's.
-func otherwise(line, other *Cup, shelf Shelf) []string {
+func otherwise(line, other *cup.Cup, shelf cup.Shelf) []string {
 	var out []string
 	for i, d := range other.Doses {
 		switch was := line.Doses[i]; {
@@ -243,7 +245,7 @@ func otherwise(line, other *Cup, shelf Shelf) []string {
 const evenWithin = 0.01
 
 // evenVolumes looks for handy volumes near the wanted one at which every line is whole: the nearest below, and above.
-func evenVolumes(c *Cup, to measure.Volume, kit measure.Kit) []EvenVolume {
+func evenVolumes(c *cup.Cup, to measure.Volume, kit measure.Kit) []EvenVolume {
 	out := []EvenVolume{}
 	for _, side := range [][]measure.Volume{to.HandyBelow(), to.HandyAbove()} {
 		for _, v := range side {

@@ -5,7 +5,9 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 )
 
@@ -35,20 +37,20 @@ const (
 )
 
 // Shows works out how a cup shows as a bar or spot in a body, and what dose of it would show it plainly or subtly.
-func Shows(body *Mix, spot *Cup, lie Lie, shelf Shelf, kit measure.Kit) (*Shown, error) {
-	at := seenAt(BodyMM, optics.White)
-	contrast := func(c *Cup) (float64, *Mix, error) {
-		m, err := Stir(c, shelf)
+func Shows(body *mix.Mix, spot *cup.Cup, lie Lie, shelf cup.Shelf, kit measure.Kit) (*Shown, error) {
+	at := seenAt(mix.BodyMM, optics.White)
+	contrast := func(c *cup.Cup) (float64, *mix.Mix, error) {
+		m, err := mix.Stir(c, shelf)
 		if err != nil {
 			return 0, nil, err
 		}
-		return ShowThrough(body, m, lie.OverMM, lie.DeepMM, lie.BodyMM, at), m, nil
+		return mix.ShowThrough(body, m, lie.OverMM, lie.DeepMM, lie.BodyMM, at), m, nil
 	}
-	now, mix, err := contrast(spot)
+	now, mixed, err := contrast(spot)
 	if err != nil {
 		return nil, err
 	}
-	out := &Shown{DeltaE00: now, FarSide: ShowThrough(body, mix, max(0, lie.BodyMM-lie.OverMM-lie.DeepMM), lie.DeepMM, lie.BodyMM, at)}
+	out := &Shown{DeltaE00: now, FarSide: mix.ShowThrough(body, mixed, max(0, lie.BodyMM-lie.OverMM-lie.DeepMM), lie.DeepMM, lie.BodyMM, at)}
 	switch {
 	case now < leastSpot:
 		out.Says = "can't be seen"
@@ -70,9 +72,9 @@ func Shows(body *Mix, spot *Cup, lie Lie, shelf Shelf, kit measure.Kit) (*Shown,
 	}
 	// redose finds the factor at which the contrast comes to what is wanted: it grows with the dose as far as it grows.
 	redose := func(wanted, from, to float64) (*Redose, error) {
-		try := func(factor float64) (Cup, float64, error) {
+		try := func(factor float64) (cup.Cup, float64, error) {
 			c := *spot
-			c.Doses = append([]Dose(nil), spot.Doses...)
+			c.Doses = append([]cup.Dose(nil), spot.Doses...)
 			for _, i := range free {
 				c.Doses[i].Amount = spot.Doses[i].Amount.Times(factor)
 			}
@@ -95,7 +97,7 @@ func Shows(body *Mix, spot *Cup, lie Lie, shelf Shelf, kit measure.Kit) (*Shown,
 		}
 		measurable(&c, free, kit)
 		e, _, err = contrast(&c)
-		return &Redose{Changes: Changed(spot, &c, shelf), DeltaE00: e}, err
+		return &Redose{Changes: cup.Changed(spot, &c, shelf), DeltaE00: e}, err
 	}
 	if now < plainSpot {
 		if out.Visible, err = redose(plainSpot, 1, 40); err != nil {
@@ -109,8 +111,8 @@ func Shows(body *Mix, spot *Cup, lie Lie, shelf Shelf, kit measure.Kit) (*Shown,
 }
 
 // Apart is how two layers differ, and whether they will be seen as two.
-func Apart(a, b *Mix) (colour.Difference, string) {
-	at := seenAt(BodyMM, optics.White)
+func Apart(a, b *mix.Mix) (colour.Difference, string) {
+	at := seenAt(mix.BodyMM, optics.White)
 	d := colour.Compare(b.Colour(at), a.Colour(at))
 	switch {
 	case d.DeltaE00 < 4:
@@ -122,10 +124,10 @@ func Apart(a, b *Mix) (colour.Difference, string) {
 }
 
 // Behind is how what lies behind changes a layer, each half of a bait so thick.
-func Behind(front, behind *Mix, mm float64) colour.Difference {
-	at := seenAt(BodyMM, optics.White)
-	alone := StackColour([]Slice{{front, mm / 2}}, at)
-	backed := StackColour([]Slice{{front, mm / 2}, {behind, mm / 2}}, at)
+func Behind(front, behind *mix.Mix, mm float64) colour.Difference {
+	at := seenAt(mix.BodyMM, optics.White)
+	alone := mix.StackColour([]mix.Slice{{front, mm / 2}}, at)
+	backed := mix.StackColour([]mix.Slice{{front, mm / 2}, {behind, mm / 2}}, at)
 	return colour.Compare(backed, alone)
 }
 

@@ -3,20 +3,20 @@ package recipe
 import (
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
-	"cloudburst/core/fit"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 )
 
 // Swapped is a cup with one thing changed and its look kept as far as that goes.
 type Swapped struct {
-	Cup      Cup         `json:"cup"`
+	Cup      cup.Cup     `json:"cup"`
 	DeltaE00 float64     `json:"deltaE00" doc:"Mean over thin and thick, over white and dark, at arm's length"`
 	Nearness string      `json:"nearness"`
 	Hold     string      `json:"hold,omitempty" doc:"Why the doses were left as they are, where that is the best"`
@@ -31,8 +31,8 @@ type Swapped struct {
 
 // SwapPatch is the cup in one of the looks that are compared.
 type SwapPatch struct {
-	Name   string `json:"name"`
-	Swatch Swatch `json:"swatch"`
+	Name   string     `json:"name"`
+	Swatch mix.Swatch `json:"swatch"`
 }
 
 // SwapFlake is a flake before and after a swap; none of it where its count is 0.
@@ -53,7 +53,7 @@ type FlakeShows struct {
 
 // SwapFeel is what a cup is like in the hand.
 type SwapFeel struct {
-	Feel
+	mix.Feel
 	LoadPercent float64 `json:"loadPercent" doc:"Salt, glass and spheres, % of the weight"`
 }
 
@@ -67,12 +67,12 @@ type InPlace struct {
 // kept is a look that is to be kept: how it was seen, and how it will be. Where free, it is only compared.
 type kept struct {
 	name    string
-	was, is Condition
+	was, is mix.Condition
 	free    bool
 }
 
-func seenAt(mm float64, g optics.Ground) Condition {
-	return Condition{ThicknessMM: mm, Ground: g, Light: colour.D65}
+func seenAt(mm float64, g optics.Ground) mix.Condition {
+	return mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65}
 }
 
 // looks are those in which a swap keeps a look: fin and body over white, body over dark and against the light.
@@ -83,10 +83,10 @@ func looks() []kept {
 		mm   float64
 		on   optics.Ground
 	}{
-		{"fin over white", FinMM, optics.White},
-		{"body over white", BodyMM, optics.White},
-		{"body over dark", BodyMM, optics.Dark},
-		{"body against the light", BodyMM, optics.Against},
+		{"fin over white", mix.FinMM, optics.White},
+		{"body over white", mix.BodyMM, optics.White},
+		{"body over dark", mix.BodyMM, optics.Dark},
+		{"body against the light", mix.BodyMM, optics.Against},
 	} {
 		at := seenAt(l.mm, l.on)
 		out = append(out, kept{name: l.name, was: at, is: at})
@@ -110,9 +110,9 @@ const (
 
 // InAnotherBait solves the colours so that the named part of a bait of another thickness looks as it did in this one; the
 // other part is compared, since it can't be kept besides where the two baits' fins and bodies differ in their own ways.
-func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+func InAnotherBait(c *cup.Cup, from, to Thickness, keep Keep, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	for _, mm := range []float64{from.BodyMM, from.FinMM, to.BodyMM, to.FinMM} {
-		if err := CheckThickness("bait", mm); err != nil {
+		if err := cup.CheckThickness("bait", mm); err != nil {
 			return nil, err
 		}
 	}
@@ -130,7 +130,7 @@ func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measu
 		pairs = append(pairs, kept{name: main.name + " " + g.Name(), was: seenAt(main.from, g), is: seenAt(main.to, g)})
 	}
 	try := *c
-	try.Doses = Times(c.Doses, main.from/main.to) // half as thick takes about twice as much
+	try.Doses = cup.Times(c.Doses, main.from/main.to) // half as thick takes about twice as much
 	var free []int
 	for i, d := range try.Doses {
 		if b := shelf[d.Material]; b.Colours() {
@@ -148,20 +148,20 @@ func InAnotherBait(c *Cup, from, to Thickness, keep Keep, shelf Shelf, kit measu
 
 // Replace swaps one line for another material, so that the cup looks as before. Another bottle's dose is solved and the others stay.
 // Another flake keeps its cover or its count, and the base follows where that helps.
-func Replace(c *Cup, swap InPlace, shelf Shelf, kit measure.Kit) (*Swapped, error) {
-	at := slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == swap.Old })
+func Replace(c *cup.Cup, swap InPlace, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
+	at := slices.IndexFunc(c.Doses, func(d cup.Dose) bool { return d.Material == swap.Old })
 	bottle, ok := shelf[swap.New]
 	switch {
 	case at < 0:
 		return nil, measure.Faulty("old", "that is not in this cup")
 	case !ok || !bottle.Colours():
 		return nil, measure.Faulty("new", "choose a colourant, powder or flake from the shelf")
-	case slices.IndexFunc(c.Doses, func(d Dose) bool { return d.Material == swap.New }) >= 0:
+	case slices.IndexFunc(c.Doses, func(d cup.Dose) bool { return d.Material == swap.New }) >= 0:
 		return nil, measure.Faulty("new", "%s is in this cup already; add to it instead", bottle.Name)
 	}
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
-	try.Doses[at] = Dose{swap.New, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
+	try.Doses[at] = cup.Dose{swap.New, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
 	old := shelf[swap.Old]
 	if old.Flake == nil || bottle.Flake == nil {
 		out, err := keepLook(c, &try, []int{at}, looks(), shelf, kit)
@@ -200,7 +200,7 @@ func likeFlake(a measure.Amount, old, new *material.Material, keep Keep) (measur
 	return new.In(unit, pieces/new.Flake.Pieces(1))
 }
 
-func colourants(c *Cup, shelf Shelf) []int {
+func colourants(c *cup.Cup, shelf cup.Shelf) []int {
 	var free []int
 	for i, d := range c.Doses {
 		if b := shelf[d.Material]; b.Colourant != nil || b.Powder != nil {
@@ -215,7 +215,7 @@ const mostFlake = 2.0
 
 // LookWith adds an amount of an additive, and lets the doses follow so that the cup looks as before: flake so that as many pieces
 // show, then the colours. Where that comes no closer than the doses as they are, they are left.
-func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped, error) {
+func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	m, ok := shelf[uid]
 	if !ok || m.Additive == nil {
 		return nil, measure.Faulty("material", "choose an additive from the shelf")
@@ -225,23 +225,23 @@ func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped
 		return nil, &measure.Fault{Field: "typed", Says: err.Error()}
 	}
 	try := *c
-	try.Doses = slices.DeleteFunc(slices.Clone(c.Doses), func(d Dose) bool { return d.Material == uid })
-	try.Doses = append(try.Doses, Dose{uid, typed, a})
-	before, err := Stir(c, shelf)
+	try.Doses = slices.DeleteFunc(slices.Clone(c.Doses), func(d cup.Dose) bool { return d.Material == uid })
+	try.Doses = append(try.Doses, cup.Dose{uid, typed, a})
+	before, err := mix.Stir(c, shelf)
 	if err != nil {
 		return nil, err
 	}
-	after, err := Stir(&try, shelf)
+	after, err := mix.Stir(&try, shelf)
 	if err != nil {
 		return nil, err
 	}
-	at := seenAt(BodyMM, optics.White)
-	var counted []Counted
+	at := seenAt(mix.BodyMM, optics.White)
+	var counted []mix.Counted
 	var lines []int
 	for _, l := range before.Legibility(at) {
 		flake := shelf[l.Material]
-		if i := slices.IndexFunc(try.Doses, func(d Dose) bool { return d.Material == l.Material }); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
-			counted, lines = append(counted, Counted{&flake, l.CountPerCM2}), append(lines, i)
+		if i := slices.IndexFunc(try.Doses, func(d cup.Dose) bool { return d.Material == l.Material }); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
+			counted, lines = append(counted, mix.Counted{&flake, l.CountPerCM2}), append(lines, i)
 		}
 	}
 	doses, _ := after.DosesSeen(counted, at)
@@ -260,7 +260,7 @@ func LookWith(c *Cup, uid, typed string, shelf Shelf, kit measure.Kit) (*Swapped
 }
 
 // Loads are salt and glass side by side: the same amount of each that the shelf has, with the look kept as far as that goes.
-func Loads(c *Cup, typed string, shelf Shelf, kit measure.Kit) ([]Load, error) {
+func Loads(c *cup.Cup, typed string, shelf cup.Shelf, kit measure.Kit) ([]Load, error) {
 	out := []Load{}
 	for _, uid := range slices.Sorted(maps.Keys(shelf)) {
 		m := shelf[uid]
@@ -283,115 +283,21 @@ type Load struct {
 	Swapped  Swapped `json:"swapped"`
 }
 
-// keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured, all together. Where that
-// comes no closer than the cup as it was tried, its doses are left as they are.
-func keepLook(was, try *Cup, free []int, looks []kept, shelf Shelf, kit measure.Kit) (*Swapped, error) {
-	before, err := Stir(was, shelf)
-	if err != nil {
-		return nil, err
-	}
-	var wanted []colour.Lab
-	out := &Swapped{Changes: []string{}, Lost: []string{}, Flake: []SwapFlake{}}
-	for _, l := range looks {
-		lab := before.Colour(l.was)
-		wanted = append(wanted, lab)
-		out.Before = append(out.Before, SwapPatch{l.name, NewSwatch(lab)})
-	}
-	off := func() (float64, error) {
-		m, err := Stir(try, shelf)
-		if err != nil {
-			return 0, err
-		}
-		sum, n := 0.0, 0.0
-		for i, l := range looks {
-			if !l.free {
-				sum, n = sum+colour.DeltaE00(m.Colour(l.is), wanted[i]), n+1
-			}
-		}
-		return sum / n, nil
-	}
-	untouched := slices.Clone(try.Doses)
-	held := math.Inf(1)
-	if !slices.ContainsFunc(free, func(i int) bool { return try.Doses[i] != doseOf(was, try.Doses[i].Material) }) {
-		if held, err = off(); err != nil {
-			return nil, err
-		}
-	}
-	if err := solve(try, free, looks, wanted, shelf); err != nil {
-		return nil, err
-	}
-	if err := polish(try, free, shelf, off); err != nil {
-		return nil, err
-	}
-	if err := roundTogether(try, free, kit, off); err != nil {
-		return nil, err
-	}
-	solved, err := off()
-	if err != nil {
-		return nil, err
-	}
-	if len(free) > 0 && solved > held-enough {
-		copy(try.Doses, untouched)
-		if held >= 1 {
-			out.Hold = "Hold the colours as they are: no other doses come visibly closer."
-		}
-	}
-	after, err := Stir(try, shelf)
-	if err != nil {
-		return nil, err
-	}
-	for i, l := range looks {
-		lab := after.Colour(l.is)
-		d := colour.Compare(lab, wanted[i])
-		out.DeltaE00 += d.DeltaE00 / float64(len(looks))
-		out.After = append(out.After, SwapPatch{l.name, NewSwatch(lab)})
-		if d.DeltaE00 > 2 {
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s (ΔE00 %s)", l.name, d.Words, measure.Number(d.DeltaE00, 1)))
-		}
-	}
-	body := looks[len(looks)-1] // a body against the light, in every list
-	if a, b := before.SeeThrough(body.was.ThicknessMM, Rested), after.SeeThrough(body.is.ThicknessMM, Rested); math.Abs(a-b) > 0.05 {
-		out.Lost = append(out.Lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
-	}
-	for _, d := range try.Doses {
-		b := shelf[d.Material]
-		was := was.AmountOf(d.Material)
-		if b.Runs() && was.Value == 0 {
-			out.Lost = append(out.Lost, b.Name+" bleeds, and what it stands for may not")
-		}
-		if over := OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 && d.Amount.Value > was.Value {
-			_, usual := b.Usual()
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual))
-		}
-	}
-	out.Cup, out.Nearness, out.Changes = *try, colour.Nearness(out.DeltaE00), Changed(was, try, shelf)
-	return out, nil
-}
-
-func doseOf(c *Cup, uid string) Dose {
-	for _, d := range c.Doses {
-		if d.Material == uid {
-			return d
-		}
-	}
-	return Dose{}
-}
-
 // tell adds what colour at arm's length does not say: how the flake shows close up, in this bait, and what the plastic is like.
-func (s *Swapped) tell(was *Cup, mold *bait.Mold, shelf Shelf) error {
-	var mixes [2]*Mix
+func (s *Swapped) tell(was *cup.Cup, mold *bait.Mold, shelf cup.Shelf) error {
+	var mixes [2]*mix.Mix
 	var err error
-	for i, c := range []*Cup{was, &s.Cup} {
-		if mixes[i], err = Stir(c, shelf); err != nil {
+	for i, c := range []*cup.Cup{was, &s.Cup} {
+		if mixes[i], err = mix.Stir(c, shelf); err != nil {
 			return err
 		}
 	}
-	s.Was, s.Is = mixes[0].feels(), mixes[1].feels()
-	ml := UsualBaitML
+	s.Was, s.Is = feels(mixes[0]), feels(mixes[1])
+	ml := mix.UsualBaitML
 	if mold != nil {
 		ml = mold.VolumeML()
 	}
-	shows := [2][]FlakeShows{mixes[0].shows(ml, shelf), mixes[1].shows(ml, shelf)}
+	shows := [2][]FlakeShows{shows(mixes[0], ml, shelf), shows(mixes[1], ml, shelf)}
 	add := func(f SwapFlake) {
 		f.Says = f.says()
 		s.Flake = append(s.Flake, f)
@@ -426,10 +332,10 @@ func (s *Swapped) tell(was *Cup, mold *bait.Mold, shelf Shelf) error {
 	}
 	if mold != nil {
 		had := map[string]bool{}
-		for _, w := range MoldWatch(mixes[0], shelf, mold) {
+		for _, w := range mold.Watch(mixes[0], shelf) {
 			had[w.Says] = true
 		}
-		for _, w := range MoldWatch(mixes[1], shelf, mold) {
+		for _, w := range mold.Watch(mixes[1], shelf) {
 			if !had[w.Says] {
 				s.Lost = append(s.Lost, w.Says)
 			}
@@ -462,182 +368,19 @@ func (f *SwapFlake) says() string {
 	return ""
 }
 
-func (m *Mix) feels() SwapFeel {
+func feels(m *mix.Mix) SwapFeel {
 	f := SwapFeel{Feel: m.Feel()}
 	f.LoadPercent = 100 * m.LoadG / m.MassG
 	return f
 }
 
 // shows is how each flake of a mix shows in a bait of ml.
-func (m *Mix) shows(ml float64, shelf Shelf) []FlakeShows {
+func shows(m *mix.Mix, ml float64, shelf cup.Shelf) []FlakeShows {
 	var out []FlakeShows
-	for _, l := range m.Legibility(seenAt(BodyMM, optics.White)) {
+	for _, l := range m.Legibility(seenAt(mix.BodyMM, optics.White)) {
 		f := shelf[l.Material].Flake
 		per := l.PiecesTotal / (1000 * m.FinishedML)
 		out = append(out, FlakeShows{l.Material, f.SizeIn.Value, per * 1000 * ml, l.CountPerCM2, per * f.AreaMM2()})
 	}
 	return out
-}
-
-// measurable rounds doses to what can be dripped and spooned, each by itself.
-func measurable(c *Cup, free []int, kit measure.Kit) {
-	for _, i := range free {
-		d := &c.Doses[i]
-		down, up := around(d.Amount, kit)
-		near := down
-		if up.Value-d.Amount.Value < d.Amount.Value-down.Value {
-			near = up
-		}
-		d.Amount = near
-		d.Typed = d.Amount.String()
-	}
-}
-
-// mostDose is the most of a material that a swap puts in: its usual dose, or what was in already.
-func mostDose(d Dose, m *material.Material, volumeML float64) float64 {
-	_, usual := m.Usual()
-	most := d.Amount.Value
-	if usual.Unit == d.Amount.Unit && usual.Value > 0 {
-		most = max(most, 2*usual.Value*volumeML/measure.CupML)
-	}
-	return max(most, 1e-6)
-}
-
-// polish goes on from a solution in the eye's own measure, dose by dose, in steps that get finer.
-func polish(c *Cup, free []int, shelf Shelf, cost func() (float64, error)) error {
-	best, err := cost()
-	if err != nil {
-		return err
-	}
-	most := make([]float64, len(free))
-	for n, i := range free {
-		m := shelf[c.Doses[i].Material]
-		most[n] = mostDose(c.Doses[i], &m, c.Volume.ML)
-	}
-	for _, by := range []float64{1.4, 1.15, 1.05} {
-		for range 6 {
-			before := best
-			for n, i := range free {
-				d := &c.Doses[i]
-				was := d.Amount.Value
-				keep := was
-				for _, v := range []float64{min(was*by, most[n]), was / by} {
-					d.Amount.Value = v
-					if got, err := cost(); err == nil && got < best-1e-9 {
-						best, keep = got, v
-					}
-				}
-				d.Amount.Value = keep
-			}
-			if best > before-0.01 {
-				break
-			}
-		}
-	}
-	return nil
-}
-
-// solve moves the free doses, none below zero, until the cup looks as wanted in every look: the least of Lab with chroma weighed down
-// as the eye does.
-func solve(c *Cup, free []int, looks []kept, wanted []colour.Lab, shelf Shelf) error {
-	if len(free) == 0 {
-		return nil
-	}
-	var failed error
-	x, even, most := make([]float64, len(free)), make([]float64, len(free)), make([]float64, len(free))
-	for j, i := range free {
-		m := shelf[c.Doses[i].Material]
-		x[j] = c.Doses[i].Amount.Value
-		most[j] = mostDose(c.Doses[i], &m, c.Volume.ML)
-		even[j] = max(m.Middling().Times(c.Volume.ML/measure.CupML).Value, 1e-6) / 10
-	}
-	residuals := func(x, r []float64) bool {
-		for j, i := range free {
-			c.Doses[i].Amount.Value = x[j]
-		}
-		m, err := Stir(c, shelf)
-		if err != nil { // more than a cup takes
-			failed = err
-			return false
-		}
-		n := 0
-		for i, l := range looks {
-			if l.free {
-				continue
-			}
-			lab, w := m.Colour(l.is), wanted[i]
-			sc := 1 + 0.045*w.Chroma()
-			r[n], r[n+1], r[n+2] = lab.L-w.L, (lab.A-w.A)/sc, (lab.B-w.B)/sc
-			n += 3
-		}
-		return true
-	}
-	rows := 0
-	for _, l := range looks {
-		if !l.free {
-			rows += 3
-		}
-	}
-	least := fit.Least{Gain: 1e-6, Even: even, Most: most}
-	step := func(j int, x float64) float64 { return 1e-3 * max(x, even[j]) }
-	if math.IsInf(least.Find(fit.Differences{Residuals: residuals, Step: step}, x, rows), 1) {
-		return failed
-	}
-	for j, i := range free {
-		c.Doses[i].Amount.Value = x[j]
-	}
-	return nil
-}
-
-// weakestCut is the least share of a bottle in a dilution.
-const weakestCut = 1e-4
-
-// Premix makes a bottle of the maker's own dilution: parts of other bottles, and clear. A part that is a dilution
-// itself is taken apart, so that a dilution always names the bottles it was made of.
-func Premix(uid, name string, parts []material.Part, clear float64, shelf Shelf) (material.Material, error) {
-	whole := clear
-	for _, p := range parts {
-		if !(p.Share > 0) {
-			return material.Material{}, measure.Faulty("parts", "give each bottle its parts, such as 1 of black and 10 of clear")
-		}
-		whole += p.Share
-	}
-	if len(parts) == 0 || !(clear >= 0) {
-		return material.Material{}, measure.Faulty("parts", "name a bottle and how it is cut, such as 1 part in 10 parts of clear")
-	}
-	made := material.Material{UID: uid, Kind: material.KindColourant, Name: name}
-	c := &material.Colourant{
-		DropML: material.Value{Value: material.DefaultDropML, Origin: material.Typical}, DensityGML: material.Value{Value: 1.02, Origin: material.Typical},
-		Movement: material.Stays, Optics: material.ColourantOptics{Origin: material.Typical, Absorbs: []material.Band{}},
-	}
-	strongest := 0.0
-	for _, p := range parts {
-		of, ok := shelf[p.Material]
-		if !ok || of.Colourant == nil {
-			return made, measure.Faulty("parts", "only bottles of liquid colour can be cut")
-		}
-		share := p.Share / whole
-		if share < weakestCut {
-			return made, measure.Faulty("parts", "one part in 10,000 is the weakest cut that is taken")
-		}
-		if of.Colourant.Movement == material.Bleeds {
-			c.Movement = material.Bleeds
-		}
-		if len(of.Colourant.Contains) == 0 {
-			c.Contains = append(c.Contains, material.Part{Material: p.Material, Share: share})
-		}
-		for _, inner := range of.Colourant.Contains {
-			c.Contains = append(c.Contains, material.Part{Material: inner.Material, Share: share * inner.Share})
-		}
-		if of.Colourant.UsualDrops[1] > 0 {
-			strongest = max(strongest, share/of.Colourant.UsualDrops[1])
-			c.UsualDrops[0] = max(c.UsualDrops[0], math.Round(of.Colourant.UsualDrops[0]/share))
-		}
-	}
-	if strongest > 0 {
-		c.UsualDrops[1] = min(MaxDropsPerCup, math.Round(1/strongest))
-		c.UsualDrops[0] = min(c.UsualDrops[0], c.UsualDrops[1])
-	}
-	made.Colourant = c
-	return made, made.Check()
 }

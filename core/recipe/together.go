@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
@@ -40,7 +41,7 @@ const mostLeftOut = 0.25
 // roundTogether takes the free doses of a cup, exact as they stand, to what can be measured, all of them together: of the amounts about
 // each, those that bring the least cost. One line's rounding so makes up for another's. It starts from the nearest of each line and goes
 // on while one line, or two at once, can be moved for the better.
-func roundTogether(c *Cup, free []int, kit measure.Kit, cost func() (float64, error)) error {
+func roundTogether(c *cup.Cup, free []int, kit measure.Kit, cost func() (float64, error)) error {
 	type line struct {
 		values      []float64
 		at, nearest int
@@ -162,7 +163,7 @@ func strength(m *material.Material) (of string, share float64) {
 
 // weaker replaces each line of few drops by a weaker cut of the same bottle, as far as the shelf has one, at its exact dose. The cut
 // taken is the strongest that comes to sixDrops or more.
-func weaker(c *Cup, shelf Shelf) (*Cup, bool) {
+func weaker(c *cup.Cup, shelf cup.Shelf) (*cup.Cup, bool) {
 	out, changed := *c, false
 	out.Doses = slices.Clone(c.Doses)
 	for i, d := range c.Doses {
@@ -180,7 +181,7 @@ func weaker(c *Cup, shelf Shelf) (*Cup, bool) {
 			}
 			n := d.Amount.Value * m.Colourant.DropML.Value * share / (s * cut.Colourant.DropML.Value)
 			better := best == "" || (n >= sixDrops) != (drops >= sixDrops) && n >= sixDrops || n >= sixDrops && n < drops || n < sixDrops && drops < sixDrops && n > drops
-			if n > MaxDropsPerCup*c.Volume.ML/measure.CupML || !better {
+			if n > cup.MaxDropsPerCup*c.Volume.ML/measure.CupML || !better {
 				continue
 			}
 			best, drops = uid, n
@@ -188,7 +189,7 @@ func weaker(c *Cup, shelf Shelf) (*Cup, bool) {
 		if best == "" {
 			continue
 		}
-		out.Doses[i] = Dose{best, "", measure.DropCount(drops)}
+		out.Doses[i] = cup.Dose{best, "", measure.DropCount(drops)}
 		changed = true
 	}
 	return &out, changed

@@ -1,23 +1,24 @@
 package recipe_test
 
 import (
+	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	. "cloudburst/core/recipe"
+	. "cloudburst/testkit"
 	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
-
-	"cloudburst/core/colour"
-	"cloudburst/core/material"
-	"cloudburst/core/measure"
-	. "cloudburst/core/recipe"
 )
 
 // Rounded line by line, odd drops all lose their halves to the same side; together they make up for each other.
 func TestLinesAreRoundedTogether(t *testing.T) {
-	c := cupOf(t, "2 cups", DripOf("clear-red", 5), DripOf("clear-blue", 3), DripOf("clear-yellow", 3), DripOf("titanium-white", 5), DripOf("carbon-black", 1))
-	s, err := Scale(&c, bench(), kit, volume(t, "1 cup"), over(4))
+	c := CupOf(t, "2 cups", cup.DripOf("clear-red", 5), cup.DripOf("clear-blue", 3), cup.DripOf("clear-yellow", 3), cup.DripOf("titanium-white", 5), cup.DripOf("carbon-black", 1))
+	s, err := Scale(&c, Bench(), Kit, Volume(t, "1 cup"), Over(4))
 	require.NoError(t, err)
 	require.NotNil(t, s.Together)
 	assert.Less(t, s.Together.DeltaE00, 0.7*s.DeltaE00, "%+v", s.Together)
@@ -26,21 +27,21 @@ func TestLinesAreRoundedTogether(t *testing.T) {
 
 func TestTogetherIsNeverWorseAndAlwaysMeasurable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		var doses []Dose
+		var doses []cup.Dose
 		for _, uid := range []string{"clear-red", "clear-blue", "clear-yellow", "titanium-white", "carbon-black"}[:rapid.IntRange(1, 5).Draw(t, "n")] {
-			doses = append(doses, DripOf(uid, float64(rapid.IntRange(1, 30).Draw(t, uid))))
+			doses = append(doses, cup.DripOf(uid, float64(rapid.IntRange(1, 30).Draw(t, uid))))
 		}
-		c := cupOf(t, "1 cup", doses...)
+		c := CupOf(t, "1 cup", doses...)
 		to := measure.Volume{Typed: "some", ML: rapid.Float64Range(20, 300).Draw(t, "ml")}
-		s, err := Scale(&c, bench(), kit, to, over(4))
+		s, err := Scale(&c, Bench(), Kit, to, Over(4))
 		require.NoError(t, err)
 		for _, r := range []*Rounded{s.Together, s.Weaker} {
 			if r == nil {
 				continue
 			}
 			assert.Less(t, r.DeltaE00, s.DeltaE00)
-			m := stir(t, r.Cup)
-			assert.InDelta(t, r.DeltaE00, colour.DeltaE00(stir(t, c).Colour(over(4)), m.Colour(over(4))), 1e-9)
+			m := Stirred(t, r.Cup)
+			assert.InDelta(t, r.DeltaE00, colour.DeltaE00(Stirred(t, c).Colour(Over(4)), m.Colour(Over(4))), 1e-9)
 			for _, d := range r.Cup.Doses {
 				assert.Equal(t, math.Trunc(d.Amount.Value), d.Amount.Value, "whole drops")
 			}
@@ -55,12 +56,12 @@ func TestTogetherIsNeverWorseAndAlwaysMeasurable(t *testing.T) {
 }
 
 func TestAWeakerCutIsOfferedWhereDropsAreFew(t *testing.T) {
-	shelf := bench()
+	shelf := Bench()
 	cut, err := Premix("black-1-10", "Black 1 in 10", []material.Part{{Material: "carbon-black", Share: 1}}, 9, shelf)
 	require.NoError(t, err)
 	shelf[cut.UID] = cut
-	c := cupOf(t, "1 cup", DripOf("carbon-black", 3), DripOf("clear-yellow", 24))
-	s, err := Scale(&c, shelf, kit, volume(t, "1/2 cup"), over(4))
+	c := CupOf(t, "1 cup", cup.DripOf("carbon-black", 3), cup.DripOf("clear-yellow", 24))
+	s, err := Scale(&c, shelf, Kit, Volume(t, "1/2 cup"), Over(4))
 	require.NoError(t, err)
 	require.NotNil(t, s.Weaker)
 	assert.Less(t, s.Weaker.DeltaE00, 0.4)
@@ -70,8 +71,8 @@ func TestAWeakerCutIsOfferedWhereDropsAreFew(t *testing.T) {
 
 // A quarter of a drop short of whole at half a cup, whole at 5 fl oz.
 func TestAVolumeNearByComesOutEven(t *testing.T) {
-	c := cupOf(t, "10 fl oz", DripOf("carbon-black", 2), DripOf("clear-yellow", 8))
-	s, err := Scale(&c, bench(), kit, volume(t, "1/2 cup"), over(4))
+	c := CupOf(t, "10 fl oz", cup.DripOf("carbon-black", 2), cup.DripOf("clear-yellow", 8))
+	s, err := Scale(&c, Bench(), Kit, Volume(t, "1/2 cup"), Over(4))
 	require.NoError(t, err)
 	require.NotEmpty(t, s.Even)
 	assert.Equal(t, "At 5 fl oz every line is whole", s.Even[0].Says)

@@ -7,15 +7,15 @@ import (
 	"math/rand/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/mix"
 	"cloudburst/core/picture"
-	"cloudburst/core/recipe"
 )
 
 // CloseUp is a shot of flake from near, on even light, with what a lens and a sensor do to it. It knows the truth of what it
 // shows.
 type CloseUp struct {
-	Mix      *recipe.Mix
-	At       recipe.Condition
+	Mix      *mix.Mix
+	At       mix.Condition
 	PxPerMM  float64
 	EV       float64
 	Vignette float64

@@ -14,19 +14,20 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	. "cloudburst/stand/camera"
 )
 
 // flaked is a cup of a base with flake of a size in it, of which about so many pieces a cm² can be told apart.
-func flaked(t testing.TB, base map[string]float64, flakes []string, sizes, perCM2 []float64, at recipe.Condition) (*recipe.Mix, recipe.Shelf, []float64) {
+func flaked(t testing.TB, base map[string]float64, flakes []string, sizes, perCM2 []float64, at mix.Condition) (*mix.Mix, cup.Shelf, []float64) {
 	t.Helper()
-	shelf := recipe.Shelf{}
-	c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
+	shelf := cup.Shelf{}
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
 	add := func(key string) material.Material {
 		f, ok := material.FindFamily(key)
 		require.True(t, ok, key)
@@ -37,29 +38,29 @@ func flaked(t testing.TB, base map[string]float64, flakes []string, sizes, perCM
 	add("medium-plastisol")
 	for key, n := range base {
 		add(key)
-		c.Doses = append(c.Doses, recipe.DripOf(key, n))
+		c.Doses = append(c.Doses, cup.DripOf(key, n))
 	}
-	mix, err := recipe.Stir(&c, shelf)
+	mixed, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
-	var counted []recipe.Counted
+	var counted []mix.Counted
 	for i, key := range flakes {
 		m := add(key)
 		f := *m.Flake
 		f.SizeIn.Value = sizes[i]
 		m.Flake = &f
 		shelf[key] = m
-		counted = append(counted, recipe.Counted{Flake: &m, PerCM2: perCM2[i]})
+		counted = append(counted, mix.Counted{Flake: &m, PerCM2: perCM2[i]})
 	}
-	doses, ok := mix.DosesSeen(counted, at)
+	doses, ok := mixed.DosesSeen(counted, at)
 	require.True(t, ok)
 	var tsp []float64
 	for i, key := range flakes {
-		c.Doses = append(c.Doses, recipe.Dose{Material: key, Amount: doses[i]})
+		c.Doses = append(c.Doses, cup.Dose{Material: key, Amount: doses[i]})
 		tsp = append(tsp, doses[i].Value)
 	}
-	mix, err = recipe.Stir(&c, shelf)
+	mixed, err = mix.Stir(&c, shelf)
 	require.NoError(t, err)
-	return mix, shelf, tsp
+	return mixed, shelf, tsp
 }
 
 // closeUp is a shot with what its census found beside the truth.
@@ -96,28 +97,28 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 	if k := flakes[c.base][rng.IntN(4)]; n%2 == 1 && k != c.kinds[0] { // two, as they are mixed: a fine one and a coarser one
 		c.kinds, c.sizes, many = append(c.kinds, k), append(c.sizes, c.sizes[0]*1.6), append(many, many[0]/3)
 	}
-	at := recipe.Condition{ThicknessMM: 6 + 4*rng.Float64(), Ground: optics.White, Light: colour.D65, State: recipe.Rested}
-	mix, shelf, doses := flaked(t, bases[c.base], c.kinds, c.sizes, many, at)
+	at := mix.Condition{ThicknessMM: 6 + 4*rng.Float64(), Ground: optics.White, Light: colour.D65, State: cup.Rested}
+	m, shelf, doses := flaked(t, bases[c.base], c.kinds, c.sizes, many, at)
 	c.px = (9 + 5*rng.Float64()) / (c.sizes[0] * measure.MMPerInch)
 	img, seen := CloseUp{
-		Mix: mix, At: at, PxPerMM: c.px, EV: -0.5 * rng.Float64(), Vignette: 0.1 + 0.05*rng.Float64(), Gradient: 0.15 * rng.Float64(),
+		Mix: m, At: at, PxPerMM: c.px, EV: -0.5 * rng.Float64(), Vignette: 0.1 + 0.05*rng.Float64(), Gradient: 0.15 * rng.Float64(),
 		Blur: 0.5 + 0.5*rng.Float64(), Noise: 1.5, Seed: rng.Uint64(), Uneven: uneven,
 	}.Shoot()
 	const edge = 20
 	region := photo.Rect{X0: edge, Y0: edge, X1: float64(img.Rect.Dx() - edge), Y1: float64(img.Rect.Dy() - edge)}
 	got, err := photo.Census(t.Context(), kept(t, img), region, c.px)
 	require.NoError(t, err)
-	var kinds []recipe.KindSeen
+	var kinds []mix.KindSeen
 	for _, k := range got.Classes {
 		lab, err := colour.ParseHex(k.Hex)
 		require.NoError(t, err)
-		kinds = append(kinds, recipe.KindSeen{SizeIN: k.SizeIN, Lab: lab, PerCM2: k.PerCM2})
+		kinds = append(kinds, mix.KindSeen{SizeIN: k.SizeIN, Lab: lab, PerCM2: k.PerCM2})
 	}
-	spoons := mix.SpoonsPerCup(kinds, shelf, measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 0.0625, 0.03125}}, at)
+	spoons := m.SpoonsPerCup(kinds, shelf, measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 0.0625, 0.03125}}, at)
 	c.other = len(got.Classes) - len(c.kinds)
 	offSize := func(class int, size float64) float64 { return math.Abs(math.Log(got.Classes[class].SizeIN / size)) }
 	for k, key := range c.kinds {
-		flake := slices.IndexFunc(mix.Flakes, func(f recipe.FlakeIn) bool { return f.Material == key })
+		flake := slices.IndexFunc(m.Flakes, func(f mix.FlakeIn) bool { return f.Material == key })
 		truth := 0.0
 		for _, p := range seen {
 			if p.Flake == flake && p.X > region.X0 && p.X < region.X1 && p.Y > region.Y0 && p.Y < region.Y1 {
@@ -141,7 +142,7 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 		nearest, size := math.Inf(1), 0.0
 		for _, q := range seen {
 			if d := math.Hypot(p.X-q.X, p.Y-q.Y); d < nearest {
-				nearest, size = d, c.sizes[slices.Index(c.kinds, mix.Flakes[q.Flake].Material)]
+				nearest, size = d, c.sizes[slices.Index(c.kinds, m.Flakes[q.Flake].Material)]
 			}
 		}
 		if nearest < 0.15*c.px {
@@ -214,7 +215,7 @@ func flakeOfCloseUps(t *testing.T, uneven, mostOther float64) {
 
 // Pieces too small in the photo are said to be, not counted as if they could be told apart.
 func TestFlakeTooSmallInThePhoto(t *testing.T) {
-	at := recipe.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	at := mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Rested}
 	for size, small := range map[float64]bool{0.008: true, 0.012: true, 0.015: true, 0.017: true, 0.021: false, 0.025: false, 0.040: false} {
 		mix, _, _ := flaked(t, bases["clear"], []string{"flake-black"}, []float64{size}, []float64{30}, at)
 		img, _ := CloseUp{Mix: mix, At: at, PxPerMM: 8, EV: -0.3, Blur: 0.6, Noise: 1.5, Seed: 5}.Shoot() // 1.6 to 8 px across

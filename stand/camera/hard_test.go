@@ -18,10 +18,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	. "cloudburst/stand/camera"
 )
 
@@ -115,15 +116,15 @@ type hardCount struct {
 func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 	mixture := hardMixtures[n]
 	base := []string{"clear", "tinted", "milky"}[rng.IntN(3)]
-	at := recipe.Condition{ThicknessMM: 5 + 5*rng.Float64(), Ground: optics.White, Light: colour.D65, State: recipe.Rested}
+	at := mix.Condition{ThicknessMM: 5 + 5*rng.Float64(), Ground: optics.White, Light: colour.D65, State: cup.Rested}
 	var many []float64
 	for i, m := range mixture.many {
 		many = append(many, m*(25+35*rng.Float64())*math.Pow(0.02/mixture.sizes[i], 0.6))
 	}
-	mix, _, _ := flaked(t, bases[base], mixture.flakes, mixture.sizes, many, at)
+	mixed, _, _ := flaked(t, bases[base], mixture.flakes, mixture.sizes, many, at)
 	px := (13 + 4*rng.Float64()) / (mixture.sizes[0] * measure.MMPerInch)
 	img, seen := CloseUp{
-		Mix: mix, At: at, PxPerMM: px, EV: -0.6 + 1.1*rng.Float64(), Vignette: 0.15 * rng.Float64(), Gradient: 0.15 * rng.Float64(),
+		Mix: mixed, At: at, PxPerMM: px, EV: -0.6 + 1.1*rng.Float64(), Vignette: 0.15 * rng.Float64(), Gradient: 0.15 * rng.Float64(),
 		Blur: 0.4 + 0.7*rng.Float64(), Noise: 1 + 2*rng.Float64(), Seed: rng.Uint64(), Uneven: 0.05,
 	}.Shoot()
 	region := photo.Rect{X0: 20, Y0: 20, X1: float64(img.Rect.Dx() - 20), Y1: float64(img.Rect.Dy() - 20)}
@@ -140,7 +141,7 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 		return best
 	}
 	for k, key := range mixture.flakes {
-		flake := slices.IndexFunc(mix.Flakes, func(f recipe.FlakeIn) bool { return f.Material == key })
+		flake := slices.IndexFunc(mixed.Flakes, func(f mix.FlakeIn) bool { return f.Material == key })
 		truth := 0.0
 		for _, p := range seen {
 			if p.Flake == flake && p.X > region.X0 && p.X < region.X1 && p.Y > region.Y0 && p.Y < region.Y1 {

@@ -7,15 +7,15 @@ import (
 	"math/rand/v2"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 )
 
 // Studio is a shot as a camera with sensors of its own takes it: spectra under a light, through a lens that lets stray light
 // in, with the camera's own balance, matrix and curve. It knows the truth of what it shows.
 type Studio struct {
-	Back, Belly *recipe.Mix
+	Back, Belly *mix.Mix
 	Light       colour.Light
 	Other       colour.Light // falls from the right as well, where set: mixed light
 	Paper       float64      // reflectance, 0.88 for white
@@ -168,11 +168,11 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 		dayWhite[ch] *= white[1] / dayWhite[1]
 	}
 	paper := colour.Flat(s.Paper)
-	view := recipe.Condition{Ground: optics.White, Light: colour.D65}
+	view := mix.Condition{Ground: optics.White, Light: colour.D65}
 	if s.Against {
 		view.Ground, paper = optics.Against, one
 	}
-	seen := func(m *recipe.Mix, mm float64) colour.Spectrum {
+	seen := func(m *mix.Mix, mm float64) colour.Spectrum {
 		view.ThicknessMM = max(0.05, mm)
 		return m.Seen(view)
 	}
@@ -212,7 +212,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 		return out
 	}
 	var tables [2][tableSize][2][3]float64
-	for k, m := range []*recipe.Mix{s.Back, s.Belly} {
+	for k, m := range []*mix.Mix{s.Back, s.Belly} {
 		for i := range tables[k] {
 			tables[k][i] = lit(seen(m, bodyMM*float64(i)/(tableSize-1)))
 		}
@@ -295,7 +295,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 }
 
 // spots are places to pin on the bait.
-func (s Studio) spots(view recipe.Condition) []Spot {
+func (s Studio) spots(view mix.Condition) []Spot {
 	var out []Spot
 	for _, p := range []struct {
 		name  string

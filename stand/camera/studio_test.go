@@ -14,20 +14,21 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/photo"
-	"cloudburst/core/recipe"
 	. "cloudburst/stand/camera"
 )
 
 // anyMix is a cup of one to three colourants at sane doses.
-func anyMix(t testing.TB, rng *rand.Rand) *recipe.Mix {
+func anyMix(t testing.TB, rng *rand.Rand) *mix.Mix {
 	t.Helper()
-	shelf := recipe.Shelf{}
+	shelf := cup.Shelf{}
 	base, _ := material.FindFamily("medium-plastisol")
 	shelf["base"] = base.New("base", "Base")
-	c := recipe.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "base"}
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "base"}
 	colours := []string{"clear-red", "clear-orange", "clear-yellow", "clear-green", "clear-blue", "clear-violet", "clear-brown", "solid-yellow", "titanium-white", "grey-tint"}
 	for n := range 2 + rng.IntN(2) { // as makers do: something that dulls or clouds it, and a hue or two
 		key := colours[rng.IntN(len(colours))]
@@ -40,9 +41,9 @@ func anyMix(t testing.TB, rng *rand.Rand) *recipe.Mix {
 		f, ok := material.FindFamily(key)
 		require.True(t, ok, key)
 		shelf[key] = f.New(key, f.Name)
-		c.Doses = append(c.Doses, recipe.DripOf(key, float64(1+rng.IntN(5))))
+		c.Doses = append(c.Doses, cup.DripOf(key, float64(1+rng.IntN(5))))
 	}
-	m, err := recipe.Stir(&c, shelf)
+	m, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
 	return m
 }

@@ -1,6 +1,7 @@
-package recipe
+package mix
 
 import (
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"math"
 	"slices"
@@ -15,7 +16,7 @@ type Condition struct {
 	ThicknessMM float64
 	Ground      optics.Ground
 	Light       colour.Light
-	State       State
+	State       cup.State
 	TiltDeg     float64      // how far the piece is turned away from the light's mirror direction, outside
 	Water       optics.Water // under water, where set
 	DepthM      float64
@@ -36,7 +37,7 @@ const MaxTiltDeg = 60
 
 // Check says what is wrong with a condition.
 func (at Condition) Check() error {
-	if err := CheckThickness("thickness", at.ThicknessMM); err != nil {
+	if err := cup.CheckThickness("thickness", at.ThicknessMM); err != nil {
 		return err
 	}
 	if _, err := optics.ParseGround(string(at.Ground)); err != nil {
@@ -45,7 +46,7 @@ func (at Condition) Check() error {
 	if _, err := colour.ParseLight(string(at.Light)); err != nil {
 		return &measure.Fault{Field: "light", Says: err.Error()}
 	}
-	if at.State != "" && !slices.Contains(States(), at.State) {
+	if at.State != "" && !slices.Contains(cup.States(), at.State) {
 		return measure.Faulty("state", "no state is called %q; use raw, hot, fresh or rested", at.State)
 	}
 	if !(at.TiltDeg >= 0 && at.TiltDeg <= MaxTiltDeg) {
@@ -64,20 +65,20 @@ func (at Condition) Check() error {
 }
 
 // haze is what a state adds to scatter.
-func (m *Mix) haze(s State) float64 {
+func (m *Mix) haze(s cup.State) float64 {
 	switch s {
-	case Raw:
+	case cup.Raw:
 		return rawMilkPerMM * m.PlastisolML / m.FinishedML
-	case Hot:
+	case cup.Hot:
 		return m.baseS * (hotHaze - 1)
-	case Fresh:
+	case cup.Fresh:
 		return m.baseS * (freshHaze - 1)
 	}
 	return 0
 }
 
 // Layer is an even piece of the mix, with the haze of its state.
-func (m *Mix) Layer(mm float64, state State) optics.Layer {
+func (m *Mix) Layer(mm float64, state cup.State) optics.Layer {
 	l := optics.Layer{K: m.K, S: m.S, ThicknessMM: mm}
 	if h := m.haze(state); h != 0 {
 		for b := range l.S {
@@ -256,7 +257,7 @@ func (m *Mix) Colour(at Condition) colour.Lab {
 }
 
 // SeeThrough is the share of light that comes through, as the eye weighs it.
-func (m *Mix) SeeThrough(mm float64, state State) float64 {
+func (m *Mix) SeeThrough(mm float64, state cup.State) float64 {
 	l := m.Layer(mm, state)
 	st := optics.Pile(l)
 	p := optics.InAir.Enclose(&st)

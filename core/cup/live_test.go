@@ -1,6 +1,10 @@
-package recipe_test
+package cup_test
 
 import (
+	"cloudburst/core/colour"
+	. "cloudburst/core/cup"
+	"cloudburst/core/measure"
+	. "cloudburst/testkit"
 	"math"
 	"strings"
 	"testing"
@@ -8,16 +12,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
-
-	"cloudburst/core/colour"
-	"cloudburst/core/measure"
-	. "cloudburst/core/recipe"
 )
 
 // Contents close: over any history of cups (add, pour, lose, return, split, merge, reheat) every ingredient is
 // accounted for.
 func TestContentsClose(t *testing.T) {
-	shelf := bench()
+	shelf := Bench()
 	uids := []string{"clear-red", "carbon-black", "pearl-silver", "flake-gold", "salt-fine", "softener"}
 	steps := 0
 	histories := 0
@@ -37,14 +37,14 @@ func TestContentsClose(t *testing.T) {
 		bases := []string{"soft-plastisol", "medium-plastisol"}
 		var cups []Live
 		for i := range rapid.IntRange(1, 3).Draw(t, "cups") {
-			v := Live{Cup: cupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
+			v := Live{Cup: CupOf(t, rapid.SampledFrom([]string{"1/2 cup", "1 cup", "300 ml"}).Draw(t, "volume"))}
 			v.Plastisol = bases[i%2]
 			in[v.Plastisol] += v.Volume.ML * plastisolDensity(shelf, v.Plastisol)
 			cups = append(cups, v)
 		}
 		do := func(i int, s Step) {
 			steps++
-			got, err := s.Apply(cups[i], shelf, kit)
+			got, err := s.Apply(cups[i], shelf, Kit)
 			if err != nil {
 				return // refused: the cup is as it was
 			}
@@ -120,28 +120,28 @@ func TestContentsClose(t *testing.T) {
 func plastisolDensity(shelf Shelf, uid string) float64 { m := shelf[uid]; return m.DensityGML() }
 
 func TestLiveCup(t *testing.T) {
-	v := Live{Cup: cupOf(t, "1 cup", DripOf("clear-red", 12))}
-	full := stir(t, v.Cup)
+	v := Live{Cup: CupOf(t, "1 cup", DripOf("clear-red", 12))}
+	full := Stirred(t, v.Cup)
 	do := func(s Step) {
 		t.Helper()
-		got, err := s.Apply(v, bench(), kit)
+		got, err := s.Apply(v, Bench(), Kit)
 		require.NoError(t, err)
 		v = got
 	}
 	do(Step{Kind: PourOut, Typed: "half"})
 	assert.InDelta(t, 6, v.Doses[0].Amount.Value, 1e-9)
 	assert.InDelta(t, measure.CupML/2, v.Volume.ML, 1e-9)
-	assert.Less(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 1e-9, "pouring changes no colour")
+	assert.Less(t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 1e-9, "pouring changes no colour")
 	do(Step{Kind: Drip, Material: "clear-red", Drops: 6})
-	assert.Greater(t, colour.DeltaE00(full.Colour(over(8)), stir(t, v.Cup).Colour(over(8))), 2.0, "a later drop is for what is left")
+	assert.Greater(t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 2.0, "a later drop is for what is left")
 	do(Step{Kind: Return, Typed: "50 %"})
 	assert.InDelta(t, 15, v.Doses[0].Amount.Value, 1e-9)
-	_, err := Step{Kind: Return, Typed: "80 %"}.Apply(v, bench(), kit)
-	assertFault(t, err, "typed", "up to 50 %")
-	_, err = Step{Kind: PourOut, Typed: "2 gal"}.Apply(v, bench(), kit)
-	assertFault(t, err, "typed", "more than the")
-	_, err = Step{Kind: PourOut, Typed: "a bit"}.Apply(v, bench(), kit)
-	assertFault(t, err, "typed", "type a share or a volume")
+	_, err := Step{Kind: Return, Typed: "80 %"}.Apply(v, Bench(), Kit)
+	AssertFault(t, err, "typed", "up to 50 %")
+	_, err = Step{Kind: PourOut, Typed: "2 gal"}.Apply(v, Bench(), Kit)
+	AssertFault(t, err, "typed", "more than the")
+	_, err = Step{Kind: PourOut, Typed: "a bit"}.Apply(v, Bench(), Kit)
+	AssertFault(t, err, "typed", "type a share or a volume")
 	do(Step{Kind: HeatUp, Typed: "350F", AtMS: 1_000_000})
 	do(Step{Kind: SetName, Letter: "B", Part: "belly"})
 	_, other, err := v.Split(0.5)
@@ -149,7 +149,7 @@ func TestLiveCup(t *testing.T) {
 	assert.Len(t, other.Heats, 1)
 	fresh := v.WarmthAt(1_000_000)
 	assert.InDelta(t, 176.7, fresh.TempC, 0.1)
-	w := Live{Cup: cupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
+	w := Live{Cup: CupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
 	assert.InDelta(t, 7, 165-w.WarmthAt(60_000).TempC, 0.5, "240 ml lose about 7 K in the first minute")
 	assert.True(t, w.WarmthAt(20*60_000).Reheat)
 	assert.False(t, w.WarmthAt(0).Reheat)
@@ -165,13 +165,13 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
 		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
 	}
-	v := Live{Cup: cupOf(t, "1 cup")}
+	v := Live{Cup: CupOf(t, "1 cup")}
 	for i := range steps {
-		next, err := steps[i].Step.Apply(v, bench(), kit)
+		next, err := steps[i].Step.Apply(v, Bench(), Kit)
 		require.NoError(t, err)
 		v, steps[i].After = next, next.Cup
 	}
-	goes := Additions(cupOf(t, "1 cup"), steps)
+	goes := Additions(CupOf(t, "1 cup"), steps)
 	var says []string
 	for _, g := range goes {
 		for _, d := range g.Doses {
@@ -185,7 +185,7 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 // Bursts of one heating, and readings as it cools, are one heat; a cup that got too cold to shoot was heated again. Too hot is said.
 func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
 	at := func(entries ...[2]float64) Live { // minutes, °F
-		v := Live{Cup: cupOf(t, "1 cup")}
+		v := Live{Cup: CupOf(t, "1 cup")}
 		for _, e := range entries {
 			v.Heats = append(v.Heats, Heat{TempC: measure.Celsius(e[1]), AtMS: int64(e[0] * 60_000)})
 		}
@@ -203,10 +203,10 @@ func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
 	} {
 		last := c.v.Heats[len(c.v.Heats)-1].AtMS
 		assert.Equal(t, c.heats, c.v.WarmthAt(last).Heats, name)
-		assert.Empty(t, c.v.HeatWatch(bench()), name)
+		assert.Empty(t, c.v.HeatWatch(Bench()), name)
 	}
 	hot := at([2]float64{0, 500})
 	assert.Contains(t, hot.WarmthAt(0).Says, "too hot")
-	require.Len(t, hot.HeatWatch(bench()), 1)
-	assert.Contains(t, hot.HeatWatch(bench())[0].Says, "irritant gas")
+	require.Len(t, hot.HeatWatch(Bench()), 1)
+	assert.Contains(t, hot.HeatWatch(Bench())[0].Says, "irritant gas")
 }

@@ -1,9 +1,10 @@
-package recipe
+package mix
 
 import (
 	"fmt"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -13,10 +14,10 @@ import (
 const hotViscosity = 0.3
 
 // watch lists what a maker should know before going on.
-func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
-	out := []Watch{}
+func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
+	out := []cup.Watch{}
 	add := func(kind, uid, why, says string, args ...any) {
-		out = append(out, Watch{kind, uid, fmt.Sprintf(says, args...), why})
+		out = append(out, cup.Watch{kind, uid, fmt.Sprintf(says, args...), why})
 	}
 	hot := c.WorkingC()
 	liquid := 0.0
@@ -29,7 +30,7 @@ func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
 		if b.Form() == measure.Liquid && b.Plastisol == nil {
 			liquid += m.Lines[i].ML
 		}
-		if Slips(&b, d.Amount, c.Volume.ML) {
+		if cup.Slips(&b, d.Amount, c.Volume.ML) {
 			_, usual := b.Usual()
 			add("slip", b.UID, "A slip of the pen or of the hand, more often than not.", "%s: %s in %s is over ten times its usual %s a cup. Meant so?",
 				b.Name, d.Amount, c.Volume, usual)
@@ -69,10 +70,10 @@ func watch(c *Cup, m *Mix, shelf Shelf) []Watch {
 	return out
 }
 
-func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m *Mix, l Line) []Watch {
-	var out []Watch
+func watchAdditive(b *material.Material, a *material.Additive, d cup.Dose, c *cup.Cup, m *Mix, l Line) []cup.Watch {
+	var out []cup.Watch
 	add := func(kind, why, says string, args ...any) {
-		out = append(out, Watch{kind, b.UID, fmt.Sprintf(says, args...), why})
+		out = append(out, cup.Watch{kind, b.UID, fmt.Sprintf(says, args...), why})
 	}
 	_, usual := b.Usual()
 	switch a.Role {
@@ -93,7 +94,7 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 			add("whitens", fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)), "%s whitens: the colour comes out paler and solid. Its dust is not for breathing.", b.Name)
 		}
 	case material.Stabiliser:
-		if OverUsual(b, d.Amount, c.Volume.ML) > 1 {
+		if cup.OverUsual(b, d.Amount, c.Volume.ML) > 1 {
 			add("smell", "Usual is up to "+usual.String()+" a cup.", "%s: that much smells for weeks.", b.Name)
 		}
 	}
@@ -102,8 +103,8 @@ func watchAdditive(b *material.Material, a *material.Additive, d Dose, c *Cup, m
 
 // StockWatch says where a cup takes more than is left of a material, or leaves less than the shop buys more below. left
 // and low are ml of a liquid or g of a solid, by uid; what is not in them is not counted.
-func StockWatch(c *Cup, m *Mix, shelf Shelf, left, low map[string]float64) []Watch {
-	var out []Watch
+func StockWatch(c *cup.Cup, m *Mix, shelf cup.Shelf, left, low map[string]float64) []cup.Watch {
+	var out []cup.Watch
 	check := func(uid string, ml, grams float64) {
 		have, known := left[uid]
 		if !known {
@@ -117,9 +118,9 @@ func StockWatch(c *Cup, m *Mix, shelf Shelf, left, low map[string]float64) []Wat
 		why := fmt.Sprintf("This cup takes %s %s; %s %s are left.", measure.Number(takes, 1), unit, measure.Number(have, 1), unit)
 		switch {
 		case takes > have:
-			out = append(out, Watch{"stock", uid, b.Name + ": there is not enough of it.", why})
+			out = append(out, cup.Watch{"stock", uid, b.Name + ": there is not enough of it.", why})
 		case have-takes < low[uid]:
-			out = append(out, Watch{"stock", uid, b.Name + " runs low: buy more.", why})
+			out = append(out, cup.Watch{"stock", uid, b.Name + " runs low: buy more.", why})
 		}
 	}
 	check(c.Plastisol, c.Volume.ML, 0)
@@ -133,15 +134,15 @@ func StockWatch(c *Cup, m *Mix, shelf Shelf, left, low map[string]float64) []Wat
 const greysOut = 0.45
 
 // watchGreys finds pairs of colourants that cancel each other.
-func watchGreys(c *Cup, m *Mix, shelf Shelf) []Watch {
+func watchGreys(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 	type one struct {
 		name string
-		dose Dose
+		dose cup.Dose
 		lab  colour.Lab
 	}
 	at := Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}
-	alone := func(doses ...Dose) (colour.Lab, bool) {
-		part := Cup{Volume: c.Volume, Plastisol: c.Plastisol, Doses: doses}
+	alone := func(doses ...cup.Dose) (colour.Lab, bool) {
+		part := cup.Cup{Volume: c.Volume, Plastisol: c.Plastisol, Doses: doses}
 		mix, err := Stir(&part, shelf)
 		if err != nil {
 			return colour.Lab{}, false
@@ -156,12 +157,12 @@ func watchGreys(c *Cup, m *Mix, shelf Shelf) []Watch {
 			}
 		}
 	}
-	var out []Watch
+	var out []cup.Watch
 	for i, p := range all {
 		for _, q := range all[i+1:] {
 			both, ok := alone(p.dose, q.dose)
 			if least := min(p.lab.Chroma(), q.lab.Chroma()); ok && both.Chroma() < greysOut*least {
-				out = append(out, Watch{
+				out = append(out, cup.Watch{
 					"greys", q.dose.Material, fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
 					fmt.Sprintf("Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0), measure.Number(both.Chroma(), 0)),
 				})

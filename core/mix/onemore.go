@@ -1,7 +1,8 @@
-package recipe
+package mix
 
 import (
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 )
 
@@ -20,7 +21,7 @@ type OneMore struct {
 const leastSeeThrough = 0.02
 
 // More works out the next step of every line of the cup, seen under a condition.
-func More(c *Cup, m *Mix, shelf Shelf, kit measure.Kit, at Condition) ([]OneMore, error) {
+func More(c *cup.Cup, m *Mix, shelf cup.Shelf, kit measure.Kit, at Condition) ([]OneMore, error) {
 	now := m.Colour(at)
 	through := m.SeeThrough(at.ThicknessMM, at.State)
 	out := []OneMore{}

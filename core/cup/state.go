@@ -1,4 +1,4 @@
-package recipe
+package cup
 
 // State is the age of what is looked at.
 type State string

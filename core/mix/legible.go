@@ -1,9 +1,10 @@
-package recipe
+package mix
 
 import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -125,7 +126,7 @@ func (m *Mix) PieceColours(f *material.Flake, at Condition, deep float64, steps 
 func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at Condition, own *colour.Spectrum) colour.Lab {
 	behind := *face
 	if f.SeesThrough() {
-		rest := m.Seen(Condition{ThicknessMM: max(at.ThicknessMM-depth, MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State})
+		rest := m.Seen(Condition{ThicknessMM: max(at.ThicknessMM-depth, cup.MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State})
 		for b := range behind {
 			behind[b] = min(1, face[b]+(1-face[b])*(1-face[b])*rest[b])
 		}

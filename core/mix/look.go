@@ -1,10 +1,11 @@
-package recipe
+package mix
 
 import (
 	"fmt"
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -24,7 +25,7 @@ type Look struct {
 	ThicknessMM float64            `json:"thicknessMM"`
 	Ground      optics.Ground      `json:"ground" enum:"white,dark,grey,against,metal,hand"`
 	Light       colour.Light       `json:"light"`
-	State       State              `json:"state" enum:"raw,hot,fresh,rested"`
+	State       cup.State          `json:"state" enum:"raw,hot,fresh,rested"`
 	TiltDeg     float64            `json:"tiltDeg"`
 	Water       optics.Water       `json:"water,omitempty"`
 	DepthM      float64            `json:"depthM"`
@@ -40,7 +41,7 @@ type Look struct {
 	Enough      string             `json:"enough,omitempty" doc:"Where the difference to the target is one that does not matter: why"`
 	Range       *float64           `json:"range,omitempty" doc:"ΔE00 between the ends of what was estimated"`
 	Sure        string             `json:"sure" doc:"How far the figure can be trusted, and what would make it surer"`
-	Watch       []Watch            `json:"watch" nullable:"false" doc:"What to look out for"`
+	Watch       []cup.Watch        `json:"watch" nullable:"false" doc:"What to look out for"`
 	FinishedML  float64            `json:"finishedML"`
 	Lines       []Line             `json:"lines" nullable:"false"`
 	Feel        Feel               `json:"feel"`
@@ -50,12 +51,12 @@ type Look struct {
 const tiltedDeg = 45
 
 // LookAt predicts the cup's colour under a condition and compares it with the cup's target.
-func LookAt(c *Cup, m *Mix, shelf Shelf, at Condition) (Look, error) {
+func LookAt(c *cup.Cup, m *Mix, shelf cup.Shelf, at Condition) (Look, error) {
 	if err := at.Check(); err != nil {
 		return Look{}, err
 	}
 	if at.State == "" {
-		at.State = Rested
+		at.State = cup.Rested
 	}
 	lab := m.Colour(at)
 	l := Look{
@@ -96,7 +97,7 @@ func LookAt(c *Cup, m *Mix, shelf Shelf, at Condition) (Look, error) {
 }
 
 // spread is how far apart the colours lie if all estimates were at their least, and all at their most.
-func spread(c *Cup, shelf Shelf, at Condition) (deltaE00 float64, guessed bool, err error) {
+func spread(c *cup.Cup, shelf cup.Shelf, at Condition) (deltaE00 float64, guessed bool, err error) {
 	low, high := *c, *c
 	low.Doses, high.Doses = slices.Clone(c.Doses), slices.Clone(c.Doses)
 	for i, d := range c.Doses {
@@ -107,7 +108,7 @@ func spread(c *Cup, shelf Shelf, at Condition) (deltaE00 float64, guessed bool, 
 		return 0, false, nil
 	}
 	// Where no cup could take that much, the guess ends at what was put down.
-	end := func(at *Cup) (*Mix, error) {
+	end := func(at *cup.Cup) (*Mix, error) {
 		m, err := Stir(at, shelf)
 		if err != nil {
 			return Stir(c, shelf)
@@ -125,7 +126,7 @@ func spread(c *Cup, shelf Shelf, at Condition) (deltaE00 float64, guessed bool, 
 	return colour.DeltaE00(m1.Colour(at), m2.Colour(at)), true, nil
 }
 
-func sure(c *Cup, shelf Shelf) string {
+func sure(c *cup.Cup, shelf cup.Shelf) string {
 	typical, guessed := 0, 0
 	for _, d := range c.Doses {
 		m := shelf[d.Material]
@@ -151,7 +152,7 @@ func sure(c *Cup, shelf Shelf) string {
 
 // Usual is what a material looks like by itself: a usual dose in a cup of typical plastisol, as a body over white
 // (powders that need a dark ground: over dark).
-func Usual(m *material.Material, shelf Shelf) (Swatch, string) {
+func Usual(m *material.Material, shelf cup.Shelf) (Swatch, string) {
 	mix, dose := Alone(m, shelf, m.Middling())
 	if mix == nil { // a stored material is sound; a usual dose of it fits a cup
 		return Swatch{}, ""
@@ -168,10 +169,10 @@ func BestGround(m *material.Material) optics.Ground {
 }
 
 // Alone is a dose of one material in a cup of typical plastisol, and that dose in words.
-func Alone(m *material.Material, shelf Shelf, dose measure.Amount) (*Mix, string) {
+func Alone(m *material.Material, shelf cup.Shelf, dose measure.Amount) (*Mix, string) {
 	const base = "base"
-	own := Shelf{m.UID: *m, base: {Name: "plain", Plastisol: &material.Plastisol{Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase}}}
-	c := Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []Dose{{m.UID, "", dose}}}
+	own := cup.Shelf{m.UID: *m, base: {Name: "plain", Plastisol: &material.Plastisol{Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase}}}
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []cup.Dose{{m.UID, "", dose}}}
 	words := dose.String() + " a cup"
 	if m.Plastisol != nil {
 		c.Plastisol, c.Doses, words = m.UID, nil, "clear"

@@ -1,9 +1,10 @@
-package recipe
+package mix
 
 import (
 	"fmt"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -55,7 +56,7 @@ type Line struct {
 // Stir works a cup out. Everything is reckoned per litre of the finished volume: plastisol, liquids and the true
 // volume of solids together, so that doses dilute each other as they do in the cup. Coefficients add up:
 // K = K_base + Σ c·k, S likewise.
-func Stir(c *Cup, shelf Shelf) (*Mix, error) {
+func Stir(c *cup.Cup, shelf cup.Shelf) (*Mix, error) {
 	if err := c.Check(shelf); err != nil {
 		return nil, err
 	}
@@ -109,7 +110,7 @@ func (m *Mix) pour(p *material.Plastisol, ml float64) {
 	m.grade += p.Hand() * ml
 }
 
-func (m *Mix) add(bottle *material.Material, shelf Shelf, l *Line) {
+func (m *Mix) add(bottle *material.Material, shelf cup.Shelf, l *Line) {
 	switch {
 	case bottle.Plastisol != nil: // a second grade, from a cup that was poured in
 		m.pour(bottle.Plastisol, l.ML)

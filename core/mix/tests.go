@@ -1,7 +1,8 @@
-package recipe
+package mix
 
 import (
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 )
@@ -30,20 +31,20 @@ var chipMM = []float64{1, 2, 4, 8}
 
 // BenchTests predicts them all, in a light. The cup is hot except where the plastic has been let go cold.
 func (m *Mix) BenchTests(light colour.Light) []BenchTest {
-	look := func(mm float64, g optics.Ground, s State) Swatch {
+	look := func(mm float64, g optics.Ground, s cup.State) Swatch {
 		return NewSwatch(m.Colour(Condition{ThicknessMM: mm, Ground: g, Light: light, State: s}))
 	}
-	joined := func(mm float64, g optics.Ground, s State) Swatch {
+	joined := func(mm float64, g optics.Ground, s cup.State) Swatch {
 		l := m.Layer(mm, s)
 		st := optics.Pile(l)
 		rg := g.Reflectance()
 		seen := optics.InAir.Joined(&st, &rg)
 		return NewSwatch(light.Lab(&seen))
 	}
-	depth := m.StickDepth(Hot)
+	depth := m.StickDepth(cup.Hot)
 	stick := BenchTest{
 		Key: "stirrer", Name: "Stirrer", About: "How far down a white stick stays visible in the hot cup.", DepthMM: depth,
-		Swatch: []Swatch{look(60, optics.White, Hot)}, Labels: []string{"the cup from above"},
+		Swatch: []Swatch{look(60, optics.White, cup.Hot)}, Labels: []string{"the cup from above"},
 	}
 	switch {
 	case depth >= stickMM:
@@ -53,19 +54,19 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 	}
 	chip := BenchTest{Key: "chip", Name: "Step chip", About: "Four thicknesses side by side on white paper.", Says: "1, 2, 4 and 8 mm", Swatch: []Swatch{}, Labels: []string{}}
 	for _, mm := range chipMM {
-		chip.Swatch = append(chip.Swatch, look(mm, optics.White, Fresh))
+		chip.Swatch = append(chip.Swatch, look(mm, optics.White, cup.Fresh))
 		chip.Labels = append(chip.Labels, measure.Number(mm, 0)+" mm")
 	}
-	through := m.SeeThrough(BodyMM, Fresh)
+	through := m.SeeThrough(BodyMM, cup.Fresh)
 	return []BenchTest{
 		stick,
-		{"drizzle", "Drizzle", "A thread let run on a grey table.", []Swatch{joined(drizzleMM, optics.Grey, Fresh)}, []string{"0.6 mm film"}, 0, "the thinnest look at the hue"},
-		{"drip", "Drip on metal", "A drop on the bare mold.", []Swatch{joined(dripMM, optics.Metal, Fresh)}, []string{"2 mm on metal"}, 0, "bright behind, so cleaner than a bait"},
-		{"tip", "Injector tip", "What hangs at the tip, against the light.", []Swatch{look(tipMM, optics.Against, Hot)}, []string{"3 mm"}, 0, "hot, and lit from behind"},
-		{"runner", "Runner and sprue", "The waste of a shot, on white paper.", []Swatch{look(runnerMM, optics.White, Fresh)}, []string{"6 mm"}, 0, "about a bait's body"},
+		{"drizzle", "Drizzle", "A thread let run on a grey table.", []Swatch{joined(drizzleMM, optics.Grey, cup.Fresh)}, []string{"0.6 mm film"}, 0, "the thinnest look at the hue"},
+		{"drip", "Drip on metal", "A drop on the bare mold.", []Swatch{joined(dripMM, optics.Metal, cup.Fresh)}, []string{"2 mm on metal"}, 0, "bright behind, so cleaner than a bait"},
+		{"tip", "Injector tip", "What hangs at the tip, against the light.", []Swatch{look(tipMM, optics.Against, cup.Hot)}, []string{"3 mm"}, 0, "hot, and lit from behind"},
+		{"runner", "Runner and sprue", "The waste of a shot, on white paper.", []Swatch{look(runnerMM, optics.White, cup.Fresh)}, []string{"6 mm"}, 0, "about a bait's body"},
 		{
 			"held", "Held to the light", "A body held to a window.",
-			[]Swatch{look(BodyMM, optics.Against, Fresh)},
+			[]Swatch{look(BodyMM, optics.Against, cup.Fresh)},
 			[]string{"8 mm"},
 			0,
 			measure.Number(100*through, 0) + " % comes through",
@@ -88,7 +89,7 @@ const (
 )
 
 // StickDepth is how deep in the cup a white stick can still be told from the plastic around it.
-func (m *Mix) StickDepth(s State) float64 {
+func (m *Mix) StickDepth(s cup.State) float64 {
 	l := m.Layer(stickMM, s)
 	all := optics.Pile(l)
 	var dark colour.Spectrum

@@ -1,4 +1,4 @@
-package recipe
+package mix
 
 import (
 	"maps"
@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 )
@@ -34,7 +35,7 @@ type Spoons struct {
 const sameSize = 0.2
 
 // SpoonsPerCup turns counted flake into spoons per cup of this base, through the depth to which it lets one see.
-func (m *Mix) SpoonsPerCup(seen []KindSeen, shelf Shelf, kit measure.Kit, at Condition) []Spoons {
+func (m *Mix) SpoonsPerCup(seen []KindSeen, shelf cup.Shelf, kit measure.Kit, at Condition) []Spoons {
 	out := make([]Spoons, len(seen))
 	var counted []Counted
 	var which []int
@@ -82,7 +83,7 @@ const mostTSP = 12.0
 
 // flakeLike is the flake on the shelf that comes nearest: of the size, and of those the nearest in colour; or else the nearest in
 // colour of any size.
-func flakeLike(shelf Shelf, k KindSeen) (best *material.Material, near bool) {
+func flakeLike(shelf cup.Shelf, k KindSeen) (best *material.Material, near bool) {
 	if f, ok := shelf[k.Flake]; ok && f.Flake != nil {
 		return &f, math.Abs(math.Log(f.Flake.SizeIn.Value/k.SizeIN)) <= sameSize
 	}

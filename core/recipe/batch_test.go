@@ -1,0 +1,61 @@
+package recipe_test
+
+import (
+	"cloudburst/core/cup"
+	"cloudburst/core/measure"
+	. "cloudburst/core/recipe"
+	. "cloudburst/testkit"
+	"errors"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestARecipeNeedsAName(t *testing.T) {
+	r := Recipe{UID: "r", Name: " ", Cup: CupOf(t, "1 cup")}
+	AssertFault(t, r.Check(Bench()), "name", "1 to 80")
+}
+
+func TestGoesAreSummed(t *testing.T) {
+	b := Batch{
+		PouredOn: "2026-11-20", Volume: Volume(t, "1 cup"), RestedHours: 48,
+		Goes: []cup.Addition{
+			{Doses: []cup.Dose{cup.DripOf("clear-red", 5), cup.DripOf("carbon-black", 1)}},
+			{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}},
+			{Doses: []cup.Dose{cup.DripOf("clear-blue", 1), cup.DripOf("clear-red", 1)}},
+		},
+	}
+	require.NoError(t, b.Check("medium-plastisol", Bench()))
+	assert.Equal(t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)}, cup.Sum(b.Goes, Bench()))
+	was := CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1))
+	is := b.Cup("medium-plastisol", Bench())
+	d, err := Drift(&is, &was, Bench(), Over(4))
+	require.NoError(t, err)
+	assert.Greater(t, d.DeltaE00, 2.0, "a drop of strong blue that the recipe does not have")
+	same, err := Drift(&was, &was, Bench(), Over(4))
+	require.NoError(t, err)
+	assert.Zero(t, same.DeltaE00)
+
+	for field, spoil := range map[string]func(*Batch){
+		"pouredOn":    func(b *Batch) { b.PouredOn = "yesterday" },
+		"volume":      func(b *Batch) { b.Volume.ML = 0 },
+		"goes":        func(b *Batch) { b.Goes = make([]cup.Addition, 31) },
+		"goes[0]":     func(b *Batch) { b.Goes = []cup.Addition{{}} },
+		"verdict":     func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
+		"restedHours": func(b *Batch) { b.RestedHours = -1 },
+		"goes[1].doses[0]": func(b *Batch) {
+			b.Goes = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}}}
+		},
+		"doses[0]": func(b *Batch) {
+			b.Goes = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}}
+		},
+	} {
+		spoilt := b
+		spoil(&spoilt)
+		var f *measure.Fault
+		require.True(t, errors.As(spoilt.Check("medium-plastisol", Bench()), &f), field)
+		assert.Equal(t, field, f.Field)
+	}
+}
