@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"cloudburst/core/cup"
+	"cloudburst/core/flake"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
@@ -22,7 +23,7 @@ type Reference struct {
 	Pins      []Pin        `json:"pins" nullable:"false"`
 	PxPerMM   float64      `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
 	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
-	Census    *photo.Found `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
+	Census    *flake.Found `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
 	CreatedAt time.Time    `json:"createdAt"`
 	Kept      Kept         `json:"kept" enum:"here,away,deleted"`
 	With      string       `json:"with,omitempty" doc:"uid of the reference of the same bait that this photo was joined to"`
@@ -307,7 +308,7 @@ func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerM
 }
 
 // SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
-func (sh *Shop) SetCensus(ctx context.Context, reference string, seen int, found *photo.Found) error {
+func (sh *Shop) SetCensus(ctx context.Context, reference string, seen int, found *flake.Found) error {
 	doc, err := orNull(found)
 	if err != nil {
 		return err

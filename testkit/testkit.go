@@ -36,6 +36,15 @@ func Volume(t require.TestingT, typed string) measure.Volume {
 	return v
 }
 
+// MustVolume is a volume as typed, for examples.
+func MustVolume(typed string) measure.Volume {
+	v, err := measure.ParseVolume(typed)
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
 // CupOf is a cup of medium plastisol.
 func CupOf(t require.TestingT, typed string, doses ...cup.Dose) cup.Cup {
 	return cup.Cup{Volume: Volume(t, typed), Plastisol: "medium-plastisol", Doses: doses}

@@ -7,10 +7,10 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/flake"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/photo"
 )
 
 func (a *api) censusRoutes() {
@@ -24,7 +24,7 @@ func (a *api) censusRoutes() {
 		}
 	}
 	huma.Post(a.huma, "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
-		scale, err := photo.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
+		scale, err := flake.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
 		if err == nil {
 			err = a.shop.SetScale(ctx, in.UID, in.Body.Seen, scale)
 		}
@@ -33,7 +33,7 @@ func (a *api) censusRoutes() {
 	type census struct {
 		ReferencePath
 		Body struct {
-			photo.Rect
+			flake.Rect
 			Seen int `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
@@ -47,8 +47,8 @@ func (a *api) censusRoutes() {
 			return nil, problem(err, "")
 		}
 		box := in.Body.Rect
-		found, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Found, error) {
-			return photo.Census(ctx, p, photo.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
+		found, err := dear(ctx, a.budget, func(ctx context.Context) (*flake.Found, error) {
+			return flake.Count(ctx, p, flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
 		})
 		if err == nil {
 			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, found)
@@ -162,7 +162,7 @@ func (a *api) censusRoutes() {
 }
 
 // kindsSeen are the kinds of flake that a census found.
-func kindsSeen(found *photo.Found) ([]mix.KindSeen, error) {
+func kindsSeen(found *flake.Found) ([]mix.KindSeen, error) {
 	var seen []mix.KindSeen
 	if found == nil {
 		return nil, nil

@@ -13,6 +13,7 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 	"cloudburst/core/photo"
+	"cloudburst/core/reference"
 	"cloudburst/format"
 )
 
@@ -136,22 +137,22 @@ func (a *api) tintRoutes() {
 		OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
 		OtherBare bool   `query:"otherBare"`
 	}
-	huma.Get(a.huma, "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body photo.Verdict }, error) {
+	huma.Get(a.huma, "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body reference.Verdict }, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		look := func(uid string, bare bool) (photo.Look, error) {
+		look := func(uid string, bare bool) (reference.Look, error) {
 			for _, p := range r.Pins {
 				if p.UID == uid {
 					if p.Reading.Unlit {
-						return photo.Look{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
+						return reference.Look{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
 					}
 					ground := p.Ground.Reflectance()
-					return photo.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !bare, Error: p.Reading.Error}, nil
+					return reference.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !bare, Error: p.Reading.Error}, nil
 				}
 			}
-			return photo.Look{}, measure.Faulty("one", "choose two of the pins")
+			return reference.Look{}, measure.Faulty("one", "choose two of the pins")
 		}
 		one, err := look(in.One, in.OneBare)
 		if err != nil {
@@ -161,7 +162,7 @@ func (a *api) tintRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		v, err := photo.ThroughOrThere(one, other)
-		return &struct{ Body photo.Verdict }{v}, problem(err, "")
+		v, err := reference.ThroughOrThere(one, other)
+		return &struct{ Body reference.Verdict }{v}, problem(err, "")
 	})
 }

@@ -12,6 +12,7 @@ import (
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
+	"cloudburst/core/reference"
 	"cloudburst/store"
 )
 
@@ -25,27 +26,27 @@ type PinCard struct {
 // ReferenceCard is a reference with its pins.
 type ReferenceCard struct {
 	store.Reference
-	Pins []PinCard  `json:"pins" nullable:"false"`
-	Bag  *photo.Bag `json:"bag,omitempty" doc:"Where several baits of one bag were pinned: their spread, and the one that is not typical"`
+	Pins []PinCard      `json:"pins" nullable:"false"`
+	Bag  *reference.Bag `json:"bag,omitempty" doc:"Where several baits of one bag were pinned: their spread, and the one that is not typical"`
 }
 
 func cardOfReference(r store.Reference) ReferenceCard {
 	card := ReferenceCard{Reference: r, Pins: []PinCard{}}
-	var bag []photo.Sampled
+	var bag []reference.Sampled
 	for _, p := range r.Pins {
 		card.Pins = append(card.Pins, PinCard{p, mix.NewSwatch(p.Reading.Lab), cup.Target{
 			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
 			State: p.State, Error: min(50, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
 		}})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
-			bag = append(bag, photo.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
+			bag = append(bag, reference.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
 		}
 	}
 	if len(bag) > 0 {
-		b := photo.SpreadOf(bag)
+		b := reference.SpreadOf(bag)
 		card.Bag = &b
 		for i := range card.Pins {
-			part := slices.IndexFunc(b.Parts, func(s photo.Spread) bool { return s.Part == strings.ToLower(card.Pins[i].Name) })
+			part := slices.IndexFunc(b.Parts, func(s reference.Spread) bool { return s.Part == strings.ToLower(card.Pins[i].Name) })
 			if part >= 0 && b.Parts[part].Samples > 1 {
 				card.Pins[i].Target.GoodEnough = min(50, b.Parts[part].DeltaE00)
 			}

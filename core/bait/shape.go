@@ -1,6 +1,3 @@
-// Package bait knows the shapes of baits, the molds they come from, how their layers lie, and so how thick each plastic is
-// at each point that is seen. Shapes are our own, from closed formulas; lengths in mm. A bait lies along x, nose at 0; y
-// goes up to its back, z to the side that is looked at.
 package bait
 
 import (

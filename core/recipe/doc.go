@@ -1,6 +1,10 @@
-// Package recipe turns doses into light: what is in a cup, what that comes to per litre of finished volume,
-// which absorption and scatter it gives, and what colour that is at a thickness, over a ground, in a light.
-// It also scales a cup to another volume, takes the taps of the bench, and sums what went into a batch.
+// Package recipe is what is kept for next time: a cup with a name, brought to another volume, swapped, laid beside another, and the test batches
+// that were poured from it.
 //
-// Read in this order: cup.go (what is in it), mix.go (coefficients), look.go (colours), scale.go, step.go, batch.go.
+// Read recipe.go, scale.go and together.go (another volume, in doses that can be measured), swap.go and keep.go (another material, the same look),
+// show.go (spots and layers that show through), beside.go, premix.go, batch.go.
+//
+// Units: as in packages cup and mix. What changes a recipe leaves the cup that it was handed as it was.
+//
+// Source: decisions 3 (rounding) and 12 (advice).
 package recipe

@@ -15,6 +15,7 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/flake"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
@@ -105,8 +106,8 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 		Blur: 0.5 + 0.5*rng.Float64(), Noise: 1.5, Seed: rng.Uint64(), Uneven: uneven,
 	}.Shoot()
 	const edge = 20
-	region := photo.Rect{X0: edge, Y0: edge, X1: float64(img.Rect.Dx() - edge), Y1: float64(img.Rect.Dy() - edge)}
-	got, err := photo.Census(t.Context(), kept(t, img), region, c.px)
+	region := flake.Rect{X0: edge, Y0: edge, X1: float64(img.Rect.Dx() - edge), Y1: float64(img.Rect.Dy() - edge)}
+	got, err := flake.Count(t.Context(), kept(t, img), region, c.px)
 	require.NoError(t, err)
 	var kinds []mix.KindSeen
 	for _, k := range got.Classes {
@@ -219,7 +220,7 @@ func TestFlakeTooSmallInThePhoto(t *testing.T) {
 	for size, small := range map[float64]bool{0.008: true, 0.012: true, 0.015: true, 0.017: true, 0.021: false, 0.025: false, 0.040: false} {
 		mix, _, _ := flaked(t, bases["clear"], []string{"flake-black"}, []float64{size}, []float64{30}, at)
 		img, _ := CloseUp{Mix: mix, At: at, PxPerMM: 8, EV: -0.3, Blur: 0.6, Noise: 1.5, Seed: 5}.Shoot() // 1.6 to 8 px across
-		got, err := photo.Census(t.Context(), kept(t, img), photo.Rect{X0: 20, Y0: 20, X1: 620, Y1: 420}, 8)
+		got, err := flake.Count(t.Context(), kept(t, img), flake.Rect{X0: 20, Y0: 20, X1: 620, Y1: 420}, 8)
 		require.NoError(t, err)
 		assert.Equal(t, small, got.Warning != "", "%.3f in: %q, %v", size, got.Warning, got.Classes)
 	}
@@ -229,6 +230,6 @@ func TestFlakeTooSmallInThePhoto(t *testing.T) {
 func TestACensusIsStopped(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	stop()
-	_, err := photo.Census(ctx, photo.Take(image.NewRGBA(image.Rect(0, 0, 300, 300))), photo.Rect{X1: 300, Y1: 300}, 20)
+	_, err := flake.Count(ctx, photo.Take(image.NewRGBA(image.Rect(0, 0, 300, 300))), flake.Rect{X1: 300, Y1: 300}, 20)
 	assert.ErrorIs(t, err, context.Canceled)
 }

@@ -19,6 +19,7 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/flake"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
@@ -127,11 +128,11 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 		Mix: mixed, At: at, PxPerMM: px, EV: -0.6 + 1.1*rng.Float64(), Vignette: 0.15 * rng.Float64(), Gradient: 0.15 * rng.Float64(),
 		Blur: 0.4 + 0.7*rng.Float64(), Noise: 1 + 2*rng.Float64(), Seed: rng.Uint64(), Uneven: 0.05,
 	}.Shoot()
-	region := photo.Rect{X0: 20, Y0: 20, X1: float64(img.Rect.Dx() - 20), Y1: float64(img.Rect.Dy() - 20)}
-	got, err := photo.Census(t.Context(), treated(t, img, rng), region, px)
+	region := flake.Rect{X0: 20, Y0: 20, X1: float64(img.Rect.Dx() - 20), Y1: float64(img.Rect.Dy() - 20)}
+	got, err := flake.Count(t.Context(), treated(t, img, rng), region, px)
 	require.NoError(t, err)
 	taken, takenOther := map[int]bool{}, map[int]bool{}
-	match := func(classes []photo.FlakeClass, taken map[int]bool, size, truth float64) int {
+	match := func(classes []flake.Class, taken map[int]bool, size, truth float64) int {
 		best, near := -1, 0.25
 		for i, k := range classes {
 			if off := math.Abs(math.Log(k.SizeIN / size)); !taken[i] && off+0.1*math.Abs(math.Log(k.PerCM2/truth)) < near {

@@ -1438,6 +1438,9 @@ export interface components {
             revision: number;
             tags: string[];
         };
+        Addition: {
+            doses: components["schemas"]["Dose"][];
+        };
         Additive: {
             /** @description g per ml as it lies in the spoon (solids) */
             bulkGML: components["schemas"]["Value"];
@@ -1725,7 +1728,7 @@ export interface components {
             /** @description How far what really went in is predicted to lie from the recipe */
             drift: components["schemas"]["Difference"];
             /** @description What went in, go by go */
-            goes: components["schemas"]["Go"][];
+            goes: components["schemas"]["Addition"][];
             /** @enum {string} */
             kept: "here" | "away" | "deleted";
             /**
@@ -1784,7 +1787,7 @@ export interface components {
             canUndo: boolean;
             /** @description Where there is flake in it */
             closeUp?: components["schemas"]["CloseUpPicture"];
-            cup: components["schemas"]["Vessel"];
+            cup: components["schemas"]["Live"];
             flakes: components["schemas"]["Legible"][];
             /**
              * Format: int64
@@ -2062,6 +2065,19 @@ export interface components {
             key: string;
             name: string;
         };
+        Class: {
+            /** Format: int64 */
+            count: number;
+            /** @description Its colour where it lies at the surface, as the camera wrote it */
+            hex: string;
+            /** Format: double */
+            perCM2: number;
+            /**
+             * Format: double
+             * @description Across the flats
+             */
+            sizeIN: number;
+        };
         CloseUpPicture: {
             /** Format: double */
             heightMM: number;
@@ -2217,7 +2233,7 @@ export interface components {
             why?: string;
         };
         CountLog: {
-            goes: components["schemas"]["Go"][];
+            goes: components["schemas"]["Addition"][];
             /** @description Every step that still counts, oldest first */
             log: components["schemas"]["Timed"][];
             sum: components["schemas"]["Dose"][];
@@ -2239,7 +2255,7 @@ export interface components {
             workC?: number;
         };
         CupCard: {
-            cup: components["schemas"]["Vessel"];
+            cup: components["schemas"]["Live"];
             /** @enum {string} */
             kept: "here" | "away" | "deleted";
             name: string;
@@ -2490,19 +2506,6 @@ export interface components {
             /** @description In what it differs */
             why?: string;
         };
-        FlakeClass: {
-            /** Format: int64 */
-            count: number;
-            /** @description Its colour where it lies at the surface, as the camera wrote it */
-            hex: string;
-            /** Format: double */
-            perCM2: number;
-            /**
-             * Format: double
-             * @description Across the flats
-             */
-            sizeIN: number;
-        };
         FlakeOptics: {
             /** @description Heights without unit */
             absorbs: components["schemas"]["Band"][];
@@ -2586,7 +2589,7 @@ export interface components {
         Found: {
             /** Format: double */
             areaCM2: number;
-            classes: components["schemas"]["FlakeClass"][];
+            classes: components["schemas"]["Class"][];
             /** @description A hand chose between the two */
             decided?: boolean;
             /** @description The other reading */
@@ -2612,9 +2615,6 @@ export interface components {
             about: string;
             /** Format: double */
             grams: number;
-        };
-        Go: {
-            doses: components["schemas"]["Dose"][];
         };
         GoInput: {
             doses: components["schemas"]["Item"][];
@@ -2959,6 +2959,29 @@ export interface components {
             items: components["schemas"]["ReferenceCard"][];
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
+        };
+        Live: {
+            doses: components["schemas"]["Dose"][];
+            heats?: components["schemas"]["Heat"][] | null;
+            /** @description A, B, C… as written on the cup */
+            letter?: string;
+            /** @description What left the cup */
+            out?: components["schemas"]["Portion"][] | null;
+            /** @description Which part of the bait it is for */
+            part?: string;
+            /**
+             * Format: uid
+             * @description uid of the plastisol
+             */
+            plastisol: string;
+            /** @description The colour it is to become */
+            target?: components["schemas"]["Target"];
+            volume: components["schemas"]["Volume"];
+            /**
+             * Format: double
+             * @description Working temperature, °C; 0 for the usual 350 °F
+             */
+            workC?: number;
         };
         Load: {
             material: string;
@@ -4723,29 +4746,6 @@ export interface components {
             /** @description The colour it is to become */
             target?: components["schemas"]["Target"];
             uid: string;
-            volume: components["schemas"]["Volume"];
-            /**
-             * Format: double
-             * @description Working temperature, °C; 0 for the usual 350 °F
-             */
-            workC?: number;
-        };
-        Vessel: {
-            doses: components["schemas"]["Dose"][];
-            heats?: components["schemas"]["Heat"][] | null;
-            /** @description A, B, C… as written on the cup */
-            letter?: string;
-            /** @description What left the cup */
-            out?: components["schemas"]["Portion"][] | null;
-            /** @description Which part of the bait it is for */
-            part?: string;
-            /**
-             * Format: uid
-             * @description uid of the plastisol
-             */
-            plastisol: string;
-            /** @description The colour it is to become */
-            target?: components["schemas"]["Target"];
             volume: components["schemas"]["Volume"];
             /**
              * Format: double

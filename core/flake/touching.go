@@ -1,8 +1,10 @@
-package photo
+package flake
 
 import (
 	"math"
 	"slices"
+
+	"cloudburst/core/photo"
 )
 
 // alikeHue is the cosine from which two differences can't be told from pixel to pixel.
@@ -16,7 +18,7 @@ const enoughOfOne = 0.35
 
 // again looks anew at each blob, now that the kinds are known: each pixel goes to the kind that it differs like, and a blob that holds
 // enough of two kinds is pieces of both. Kinds of one hue share their pixels, and are told by size.
-func (c *census) again(kinds []kind) []kind {
+func (c *area) again(kinds []kind) []kind {
 	group := make([]int, len(kinds))
 	groups := 0
 	for i := range kinds {
@@ -98,7 +100,7 @@ type split struct {
 }
 
 // split takes a blob apart by the groups of its pixels. of is scratch space, zero before and after.
-func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out []split) {
+func (c *area) split(at []int32, of []int16, like func([3]float64) int) (out []split) {
 	for _, i := range at {
 		of[i] = int16(1 + like([3]float64{float64(c.diff[0][i]), float64(c.diff[1][i]), float64(c.diff[2][i])}))
 	}
@@ -108,7 +110,7 @@ func (c *census) split(at []int32, of []int16, like func([3]float64) int) (out [
 			continue
 		}
 		of[i] = -1
-		out = append(out, split{group: int(g) - 1, at: Flood(c.w, len(of), i, func(_, n int32) bool {
+		out = append(out, split{group: int(g) - 1, at: photo.Flood(c.w, len(of), i, func(_, n int32) bool {
 			if of[n] != g {
 				return false
 			}
@@ -130,12 +132,12 @@ const leastShown = 0.35
 
 // cut says whether a blob reaches over the region's left or upper edge. Of what is cut by the edges, those two are left out and the
 // other two counted, as one counts in a grid: else pieces count whose middle lies outside.
-func (c *census) cut(at []int32) bool {
+func (c *area) cut(at []int32) bool {
 	return slices.ContainsFunc(at, func(i int32) bool { return int(i)%c.w == 0 || int(i) < c.w })
 }
 
 // halves are the middles of a blob's two halves along its longer axis.
-func (c *census) halves(at []int32) [][2]float64 {
+func (c *area) halves(at []int32) [][2]float64 {
 	x, y, _, _ := c.axes(at)
 	var xx, yy, xy float64
 	for _, i := range at {

@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"fmt"
@@ -52,7 +52,7 @@ func (f *Found) Decide(other bool) (Found, error) {
 }
 
 // heaps parts the pieces of a kind into two by the way in which they differ from the base; doubt is false where they are one heap.
-func (c *census) heaps(members []int) (two [2][]int, doubt bool) {
+func (c *area) heaps(members []int) (two [2][]int, doubt bool) {
 	type one struct {
 		m   int
 		hue [3]float64
@@ -149,7 +149,7 @@ func (c *census) heaps(members []int) (two [2][]int, doubt bool) {
 
 // byStrength parts pieces that differ from the base strongly from those that hardly do, where there are few between: in a clear base depth
 // leaves a piece as it is, so that those are two colours; in a tinted or a milky one they fade without a gap.
-func (c *census) byStrength(members []int) (two [2][]int, ok bool) {
+func (c *area) byStrength(members []int) (two [2][]int, ok bool) {
 	strength := func(m int) float64 { return math.Log(c.contrast(&c.parts[m])) }
 	var all []float64
 	for _, m := range members {
@@ -172,7 +172,7 @@ func (c *census) byStrength(members []int) (two [2][]int, ok bool) {
 }
 
 // leftOver are pieces that no kind counts and that do not lie at the edge of one that is counted.
-func (c *census) leftOver(kinds []kind) []int {
+func (c *area) leftOver(kinds []kind) []int {
 	owner := make([]bool, c.w*c.h)
 	taken := make([]bool, len(c.parts))
 	for _, k := range kinds {
@@ -197,7 +197,7 @@ func (c *census) leftOver(kinds []kind) []int {
 }
 
 // touches says whether a blob lies within two pixels of what is marked.
-func (c *census) touches(b *blob, marked []bool) bool {
+func (c *area) touches(b *blob, marked []bool) bool {
 	const reach = 2
 	return slices.ContainsFunc(b.at, func(i int32) bool {
 		x, y := int(i)%c.w, int(i)/c.w
@@ -213,7 +213,7 @@ func (c *census) touches(b *blob, marked []bool) bool {
 }
 
 // of makes a kind of parts.
-func (c *census) of(members []int) kind {
+func (c *area) of(members []int) kind {
 	k := kind{members: members}
 	for _, m := range members {
 		for ch := range 3 {
@@ -225,7 +225,7 @@ func (c *census) of(members []int) kind {
 }
 
 // finer looks whether what was left uncounted is a kind of its own: of one size, and whole. sure is false where there is too little of it.
-func (c *census) finer(kinds []kind) (k kind, doubt, sure bool) {
+func (c *area) finer(kinds []kind) (k kind, doubt, sure bool) {
 	left := c.leftOver(kinds)
 	var sizes []float64
 	for _, m := range left {
@@ -262,7 +262,7 @@ func (c *census) finer(kinds []kind) (k kind, doubt, sure bool) {
 }
 
 // look goes over what was left out once more: what has a kind's size and hue is counted with it, what is a kind of its own is one.
-func (c *census) look(kinds []kind) []kind {
+func (c *area) look(kinds []kind) []kind {
 	k, doubt, sure := c.finer(kinds)
 	if !doubt {
 		return kinds
@@ -281,7 +281,7 @@ func (c *census) look(kinds []kind) []kind {
 }
 
 // doubt gives the other way to read what was found, and why; nil where there is none.
-func (c *census) doubt(kinds []kind, f *Found) ([]kind, string) {
+func (c *area) doubt(kinds []kind, f *Found) ([]kind, string) {
 	var other []kind
 	var why []string
 	for i, k := range kinds {

@@ -1,4 +1,4 @@
-package photo_test
+package reference_test
 
 import (
 	"math/rand/v2"
@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"cloudburst/core/colour"
-	. "cloudburst/core/photo"
+	. "cloudburst/core/reference"
 )
 
 func aBag(rng *rand.Rand, samples int, sd float64, odd int, by float64) []Sampled {

@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import "math"
 
@@ -30,7 +30,7 @@ type sure struct {
 // settle gives each piece to the kind that it is likeliest of, by its size and by how it differs from the base, beside those pieces
 // whose size leaves no doubt: a deep piece takes on its base's hue, but keeps its size; two that touch are as long as a larger one, but
 // keep their hue.
-func (c *census) settle(kinds []kind) {
+func (c *area) settle(kinds []kind) {
 	if len(kinds) < 2 {
 		return
 	}
@@ -74,7 +74,7 @@ func (c *census) settle(kinds []kind) {
 }
 
 // known are the whole pieces that have a kind's size.
-func (c *census) known(kinds []kind) (out []sure) {
+func (c *area) known(kinds []kind) (out []sure) {
 	const has, hasNot = 0.1, 0.2
 	for i := range kinds {
 		for _, m := range kinds[i].members {
@@ -101,7 +101,7 @@ func (c *census) known(kinds []kind) (out []sure) {
 }
 
 // nearTo counts the known pieces that differ from the base as a blob does, each the less the less alike it is.
-func (c *census) nearTo(b *blob, known []sure, near [][]float64) {
+func (c *area) nearTo(b *blob, known []sure, near [][]float64) {
 	for k := range near {
 		clear(near[k])
 	}
@@ -116,7 +116,7 @@ func (c *census) nearTo(b *blob, known []sure, near [][]float64) {
 }
 
 // differs is the way in which a blob differs from the base, and how much, each channel as far as its noise lets it tell.
-func (c *census) differs(b *blob) (hue [3]float64, strong float64) {
+func (c *area) differs(b *blob) (hue [3]float64, strong float64) {
 	for ch := range 3 {
 		hue[ch] = b.mean[ch] * c.weight[ch]
 	}

@@ -1,11 +1,11 @@
-package photo_test
+package flake_test
 
 import (
 	"math"
 	"slices"
 	"testing"
 
-	. "cloudburst/core/photo"
+	. "cloudburst/core/flake"
 	"cloudburst/testkit/shots"
 
 	"github.com/stretchr/testify/assert"
@@ -13,7 +13,7 @@ import (
 )
 
 // The second set of simulated photos judges; no constant is chosen by it.
-const judgedFlake = "testdata/judged/"
+const judged = "../photo/testdata/judged/"
 
 // judge is how a count of flake stands to what there is in a photo.
 type judge struct {
@@ -57,9 +57,9 @@ func (j *judge) add(t *testing.T, id string, truth shots.FlakeTruth, got *Found)
 func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 	t.Parallel()
 	var j judge
-	for s, truth := range shots.Flakes(t, judgedFlake) {
+	for s, truth := range shots.Flakes(t, judged) {
 		r := truth.Flake.Region
-		got, err := Census(t.Context(), s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
+		got, err := Count(t.Context(), s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		require.NoError(t, err)
 		j.add(t, s.ID, truth, got)
 	}

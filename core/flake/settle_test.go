@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"bytes"
@@ -15,6 +15,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/photo"
 )
 
 // scene is an even base on which pieces are laid in cells, as light.
@@ -66,7 +67,7 @@ func (s *scene) count(t *testing.T, noise float64) *Found {
 
 func countAll(t *testing.T, img image.Image) *Found {
 	t.Helper()
-	got, err := Census(t.Context(), Take(img), Rect{X1: float64(img.Bounds().Dx()), Y1: float64(img.Bounds().Dy())}, 20)
+	got, err := Count(t.Context(), photo.Take(img), Rect{X1: float64(img.Bounds().Dx()), Y1: float64(img.Bounds().Dy())}, 20)
 	require.NoError(t, err)
 	return got
 }
@@ -238,7 +239,7 @@ func TestHowAKindsSizesAreSpread(t *testing.T) {
 // A piece of a size that leaves no doubt stays with its kind; settling twice changes nothing more; and no piece is lost or gained.
 func TestSettlingKeepsEveryPiece(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := &census{weight: [3]float64{1, 1, rapid.Float64Range(0.3, 1).Draw(t, "noise")}}
+		c := &area{weight: [3]float64{1, 1, rapid.Float64Range(0.3, 1).Draw(t, "noise")}}
 		dirs := [2][3]float64{{-0.8, -0.5, 0.3}, {0.3, -0.8, -0.5}}
 		sizes := [2]float64{0.6, 1}
 		kinds := make([]kind, 2)

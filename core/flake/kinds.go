@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"cmp"
@@ -26,7 +26,7 @@ func unit(m [3]float64) [3]float64 {
 }
 
 // parted parts a kind into two where its pieces fall into two sizes, or into two hues, with a gap between them; and those again.
-func (c *census) parted(k kind, few int) []kind {
+func (c *area) parted(k kind, few int) []kind {
 	type one struct {
 		part         int
 		size, strong float64
@@ -169,7 +169,7 @@ func gap(v []float64, few int) valley {
 }
 
 // weigh works out a kind's size and contrast.
-func (c *census) weigh(k *kind) {
+func (c *area) weigh(k *kind) {
 	var sizes, told []float64
 	for _, m := range k.members {
 		b := &c.parts[m]
@@ -183,7 +183,7 @@ func (c *census) weigh(k *kind) {
 }
 
 // found sorts the pieces by colour, and measures them.
-func (c *census) found() *Found {
+func (c *area) found() *Found {
 	order := make([]int, len(c.parts))
 	for i := range order {
 		order[i] = i
@@ -296,8 +296,8 @@ func (c *census) found() *Found {
 }
 
 // counted counts and measures the pieces of kinds.
-func (c *census) counted(kinds []kind) *Found {
-	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []FlakeClass{}, Pieces: []Piece{}}
+func (c *area) counted(kinds []kind) *Found {
+	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []Class{}, Pieces: []Piece{}}
 	for _, k := range kinds {
 		class := len(f.Classes)
 		var whole, sizes, pixels []float64
@@ -329,7 +329,7 @@ func (c *census) counted(kinds []kind) *Found {
 				count++
 			}
 		}
-		fc := FlakeClass{SizeIN: size / measure.MMPerInch, Count: count, PerCM2: float64(count) / f.AreaCM2}
+		fc := Class{SizeIN: size / measure.MMPerInch, Count: count, PerCM2: float64(count) / f.AreaCM2}
 		plain := c.plainest(k.members)
 		var rgb [3]float64
 		for ch := range 3 {
@@ -349,7 +349,7 @@ func (c *census) counted(kinds []kind) *Found {
 
 // adopt gives the whole pieces that no kind claims to the one whose size they have: deep ones, and a mirror's that hardly differ from the
 // base.
-func (c *census) adopt(kinds []kind) {
+func (c *area) adopt(kinds []kind) {
 	const noNoise = 0.16
 	taken := make([]bool, len(c.parts))
 	for _, k := range kinds {
@@ -401,7 +401,7 @@ func upper(v []float64) float64 {
 
 // plainest is how those of the pieces differ from the base that lie nearest to the surface, as far as that shows: those whose own hue
 // stands out most.
-func (c *census) plainest(members []int) (mean [3]float64) {
+func (c *area) plainest(members []int) (mean [3]float64) {
 	score := func(i int) float64 {
 		m := c.parts[i].mean
 		mid := (m[0] + m[1] + m[2]) / 3

@@ -1,4 +1,4 @@
-package photo
+package reference
 
 import (
 	"fmt"

@@ -1,4 +1,4 @@
-package photo_test
+package flake_test
 
 import (
 	"cmp"
@@ -15,17 +15,18 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/colour"
+	. "cloudburst/core/flake"
 	"cloudburst/core/optics"
-	. "cloudburst/core/photo"
+	"cloudburst/core/photo"
 	"cloudburst/testkit/shots"
 )
 
-var counted = map[string]*Found{} // a census takes a second, and two tests look at each
+var counted = map[string]*Found{} // a count takes a second, and two tests look at each
 
 func countOnce(t *testing.T, s shots.Shot, region Rect, pxPerMM float64) *Found {
 	t.Helper()
 	if counted[s.ID] == nil {
-		found, err := Census(t.Context(), s.Picture, region, pxPerMM)
+		found, err := Count(t.Context(), s.Picture, region, pxPerMM)
 		require.NoError(t, err)
 		counted[s.ID] = found
 	}
@@ -33,17 +34,17 @@ func countOnce(t *testing.T, s shots.Shot, region Rect, pxPerMM float64) *Found 
 }
 
 // Pieces of flake on the simulated shots: how many, how large, of which colour, against what an eye can tell in them.
-func TestTheCensusOnTheShots(t *testing.T) {
+func TestFlakeOnTheShots(t *testing.T) {
 	var off []float64
 	right, told := 0, 0
-	for s, truth := range shots.Flakes(t, "testdata/shots/") {
+	for s, truth := range shots.Flakes(t, "../photo/testdata/shots/") {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		assert.Empty(t, got.Warning)
 		require.Len(t, got.Classes, len(truth.Flake.Classes), s.ID)
 		for _, want := range truth.Flake.Classes {
-			near := slices.MinFunc(got.Classes, func(a, b FlakeClass) int { // the class of that size
-				d := func(c FlakeClass) float64 { return math.Abs(math.Log(c.SizeIN * 25.4 / want.Flats)) }
+			near := slices.MinFunc(got.Classes, func(a, b Class) int { // the class of that size
+				d := func(c Class) float64 { return math.Abs(math.Log(c.SizeIN * 25.4 / want.Flats)) }
 				if d(a) < d(b) {
 					return -1
 				}
@@ -60,7 +61,7 @@ func TestTheCensusOnTheShots(t *testing.T) {
 			off = append(off, math.Abs(near.PerCM2/want.Seen-1))
 		}
 		// Found pieces against those that are there, and whether they were given the right class.
-		file, err := os.Open("testdata/shots/" + s.ID + ".pieces.csv")
+		file, err := os.Open("../photo/testdata/shots/" + s.ID + ".pieces.csv")
 		require.NoError(t, err)
 		rows, err := csv.NewReader(file).ReadAll()
 		require.NoError(t, err)
@@ -100,14 +101,14 @@ func TestSpoonsOfTheShots(t *testing.T) {
 		}
 		return s
 	}
-	for s, truth := range shots.Flakes(t, "testdata/shots/") {
+	for s, truth := range shots.Flakes(t, "../photo/testdata/shots/") {
 		r := truth.Flake.Region
 		got := countOnce(t, s, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		k, sc := colour.Flat(truth.Flake.K), colour.Flat(truth.Flake.S)
 		own := thirds(shots.Lab(truth.Regions[0].Lab).Linear())
 		var per, areas, depths []float64
 		for _, c := range truth.Flake.Classes {
-			near := slices.MinFunc(got.Classes, func(a, b FlakeClass) int {
+			near := slices.MinFunc(got.Classes, func(a, b Class) int {
 				return cmp.Compare(math.Abs(math.Log(a.SizeIN*25.4/c.Flats)), math.Abs(math.Log(b.SizeIN*25.4/c.Flats)))
 			})
 			face := thirds(shots.Lab(c.Lab).Linear())
@@ -128,13 +129,13 @@ func TestSpoonsOfTheShots(t *testing.T) {
 // Whichever even part of a photo somebody marks, there are as many kinds in it.
 func TestKindsInOtherRegions(t *testing.T) {
 	wrong, all := 0, 0
-	for s, truth := range shots.Flakes(t, "testdata/shots/") {
+	for s, truth := range shots.Flakes(t, "../photo/testdata/shots/") {
 		r := truth.Flake.Region
 		rng := rand.New(rand.NewPCG(1, 2))
 		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }
 		for range 8 {
 			region := Rect{X0: within(r[0], r[2]), Y0: within(r[1], r[3]), X1: within(r[2], r[0]), Y1: within(r[3], r[1])}
-			got, err := Census(t.Context(), s.Picture, region, truth.Scale.Px)
+			got, err := Count(t.Context(), s.Picture, region, truth.Scale.Px)
 			require.NoError(t, err)
 			all++
 			if len(got.Classes) != len(truth.Flake.Classes) {
@@ -147,25 +148,25 @@ func TestKindsInOtherRegions(t *testing.T) {
 	assert.LessOrEqual(t, wrong, 2)
 }
 
-func TestACensusThatCannotBe(t *testing.T) {
-	s := shots.In(t, "testdata/shots/", "wg")[0]
-	_, err := Census(t.Context(), s.Picture, Rect{X1: 500, Y1: 500}, 0)
+func TestACountThatCannotBe(t *testing.T) {
+	s := shots.In(t, "../photo/testdata/shots/", "wg")[0]
+	_, err := Count(t.Context(), s.Picture, Rect{X1: 500, Y1: 500}, 0)
 	assert.ErrorContains(t, err, "two points")
-	_, err = Census(t.Context(), s.Picture, Rect{X1: 5, Y1: 5}, 20)
+	_, err = Count(t.Context(), s.Picture, Rect{X1: 5, Y1: 5}, 20)
 	assert.ErrorContains(t, err, "larger region")
-	_, err = Census(t.Context(), s.Picture, Rect{X0: math.NaN(), X1: 500, Y1: 500}, math.NaN())
+	_, err = Count(t.Context(), s.Picture, Rect{X0: math.NaN(), X1: 500, Y1: 500}, math.NaN())
 	assert.Error(t, err)
-	empty, err := Census(t.Context(), s.Picture, Rect{X0: 20, Y0: 20, X1: 300, Y1: 80}, 10) // bare paper
+	empty, err := Count(t.Context(), s.Picture, Rect{X0: 20, Y0: 20, X1: 300, Y1: 80}, 10) // bare paper
 	require.NoError(t, err)
 	assert.Empty(t, empty.Classes)
 }
 
-func BenchmarkCensus(b *testing.B) {
-	for _, s := range shots.In(b, "testdata/shots/", "wg") {
+func BenchmarkCount(b *testing.B) {
+	for _, s := range shots.In(b, "../photo/testdata/shots/", "wg") {
 		if s.Type == "flake" {
 			b.ReportAllocs()
 			for b.Loop() {
-				if _, err := Census(b.Context(), s.Picture, Rect{X0: 96, Y0: 90, X1: 1104, Y1: 576}, 40); err != nil {
+				if _, err := Count(b.Context(), s.Picture, Rect{X0: 96, Y0: 90, X1: 1104, Y1: 576}, 40); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -175,8 +176,8 @@ func BenchmarkCensus(b *testing.B) {
 }
 
 // A whole photo as it is kept of twelve megapixels, flake all over.
-func BenchmarkCensusOfAWholePhoto(b *testing.B) {
-	file, err := os.Open("testdata/shots/p09.jpg")
+func BenchmarkCountOfAWholePhoto(b *testing.B) {
+	file, err := os.Open("../photo/testdata/shots/p09.jpg")
 	require.NoError(b, err)
 	defer file.Close()
 	small, _, err := image.Decode(file)
@@ -187,10 +188,10 @@ func BenchmarkCensusOfAWholePhoto(b *testing.B) {
 			img.Set(x, y, small.At(96+x%1000, 100+y%470))
 		}
 	}
-	p := Take(img)
+	p := photo.Take(img)
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := Census(b.Context(), p, Rect{X1: 2560, Y1: 1920}, 40); err != nil {
+		if _, err := Count(b.Context(), p, Rect{X1: 2560, Y1: 1920}, 40); err != nil {
 			b.Fatal(err)
 		}
 	}

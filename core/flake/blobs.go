@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"math"
@@ -18,7 +18,7 @@ const least = 6
 
 // part parts pieces that touch: a blob that is solid stays whole; another is parted between the peaks of its distance to the
 // edge.
-func (c *census) part() {
+func (c *area) part() {
 	var areas []float64
 	for _, b := range c.parts {
 		if len(b.at) >= least && c.tells(&b) {
@@ -67,7 +67,7 @@ const onEdge = 0.15
 const sharp, addedToLines = 0.75, 0.2
 
 // dropOnEdge drops the pieces that stand on edge. A lens makes a line wide: what it adds is taken off before width and length are compared.
-func (c *census) dropOnEdge() {
+func (c *area) dropOnEdge() {
 	owner := make([]int32, c.w*c.h) // of each pixel, one more than its part's number
 	for i := range c.parts {
 		for _, k := range c.parts[i].at {
@@ -89,7 +89,7 @@ func (c *census) dropOnEdge() {
 
 // spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it and close around it
 // differs the way that it does, without what belongs to others.
-func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
+func (c *area) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
 	light := c.lightAlong(b)
 	x0, y0, x1, y1 := c.box(b.at)
 	const ring = 2
@@ -122,7 +122,7 @@ func (c *census) spreads(b *blob, owner []int32, number int32) (long, wide float
 
 // lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the plainest pieces: the
 // step there is their light's difference from the base.
-func (c *census) lens() (px2 float64) {
+func (c *area) lens() (px2 float64) {
 	const wide = 5 // px across
 	var all []float64
 	for i := range c.parts {
@@ -141,7 +141,7 @@ func (c *census) lens() (px2 float64) {
 }
 
 // edge is the variance of a piece's steepest edge, px²: the step of its light over the steepest slope, as a Gaussian has it.
-func (c *census) edge(b *blob) (px2 float64) {
+func (c *area) edge(b *blob) (px2 float64) {
 	light := c.lightAlong(b)
 	var plain []float64
 	steepest := 0.0
@@ -159,7 +159,7 @@ func (c *census) edge(b *blob) (px2 float64) {
 }
 
 // lightAlong gives how much the light of a pixel differs from the base in the way that a blob's does.
-func (c *census) lightAlong(b *blob) func(i int32) float64 {
+func (c *area) lightAlong(b *blob) func(i int32) float64 {
 	var u [3]float64
 	for _, i := range b.at {
 		for ch := range 3 {
@@ -201,7 +201,7 @@ const (
 	leastWide = 0.26
 )
 
-func (c *census) tells(b *blob) bool {
+func (c *area) tells(b *blob) bool {
 	sizes := make([]float32, len(b.at))
 	for k, i := range b.at {
 		sizes[k] = c.size[i]
@@ -213,7 +213,7 @@ func (c *census) tells(b *blob) bool {
 
 // byCompression says whether a blob may be what a compressed photo makes of strong colours nearby: it keeps colour more coarsely than
 // light, so such specks differ from the base in colour alone, and not by much.
-func (c *census) byCompression(b *blob) bool {
+func (c *area) byCompression(b *blob) bool {
 	const few, weak, ofLight = 30, 0.25, 0.35
 	luma := [3]float64{0.299, 0.587, 0.114}
 	sum, all, most := 0.0, 0.0, 0.0
@@ -226,7 +226,7 @@ func (c *census) byCompression(b *blob) bool {
 }
 
 // contrast is how much a blob differs from the base, in the channel that shows it best for its noise.
-func (c *census) contrast(b *blob) float64 {
+func (c *area) contrast(b *blob) float64 {
 	most := 0.0
 	for ch := range 3 {
 		most = max(most, c.weight[ch]*math.Abs(b.mean[ch]))
@@ -234,7 +234,7 @@ func (c *census) contrast(b *blob) float64 {
 	return most
 }
 
-func (c *census) meanOf(at []int32) (m [3]float64) {
+func (c *area) meanOf(at []int32) (m [3]float64) {
 	for _, i := range at {
 		for ch := range 3 {
 			m[ch] += float64(c.diff[ch][i]) / float64(len(at))
@@ -244,7 +244,7 @@ func (c *census) meanOf(at []int32) (m [3]float64) {
 }
 
 // glare is large, and paler than the base in every channel alike.
-func (c *census) glare(b *blob, usual float64) bool {
+func (c *area) glare(b *blob, usual float64) bool {
 	m := b.mean
 	low, high := min(m[0], m[1], m[2]), max(m[0], m[1], m[2])
 	return float64(len(b.at)) > 8*usual && low > 0.05 && len(b.at) > int(0.4*c.px*c.px) && high > 0
@@ -252,7 +252,7 @@ func (c *census) glare(b *blob, usual float64) bool {
 
 // solidity is a blob's share of the pixels whose middles its convex hull holds: 1 of every straight line and every convex piece,
 // however it lies to the pixels.
-func (c *census) solidity(at []int32) float64 {
+func (c *area) solidity(at []int32) float64 {
 	type point struct{ x, y int }
 	top, bottom := c.h, 0
 	for _, i := range at {
@@ -308,7 +308,7 @@ func (c *census) solidity(at []int32) float64 {
 }
 
 // peaks parts a blob between the places that lie deepest in it.
-func (c *census) peaks(at []int32) [][]int32 {
+func (c *area) peaks(at []int32) [][]int32 {
 	x0, y0, x1, y1 := c.box(at)
 	w, h := x1-x0+3, y1-y0+3
 	d := make([]float32, w*h)

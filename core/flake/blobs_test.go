@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"image"
@@ -12,6 +12,7 @@ import (
 	"pgregory.net/rapid"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/photo"
 )
 
 // How solid shapes of pixels are, counted by hand.
@@ -30,7 +31,7 @@ func TestSolidity(t *testing.T) {
 		{[]string{"##.....##", "####.####", "##.....##"}, 16.0 / 27}, // two that touch nowhere
 		{[]string{"..#..", ".###.", "#####", ".###.", "..#.."}, 1},
 	} {
-		c := &census{w: 9, h: len(s.rows)}
+		c := &area{w: 9, h: len(s.rows)}
 		var at []int32
 		for y, row := range s.rows {
 			for x, p := range row {
@@ -100,7 +101,7 @@ func TestAGapBetweenHeaps(t *testing.T) {
 func TestPartedBySizeAndHueTogether(t *testing.T) {
 	parted := func(seed uint64, apart, along float64) int {
 		rng := rand.New(rand.NewPCG(seed, 2))
-		c := &census{weight: [3]float64{1, 1, 1}}
+		c := &area{weight: [3]float64{1, 1, 1}}
 		var k kind
 		for i := range 1000 {
 			other := 0.0
@@ -167,8 +168,8 @@ const discsApart = 34 // px
 func TestTheLensByEdges(t *testing.T) {
 	for _, blur := range []float64{0.5, 0.8, 1.1, 1.4} {
 		img := tiltedDiscs([]float64{0.5, 0.8, 1}, blur)
-		c := &census{w: img.Rect.Dx(), h: img.Rect.Dy(), px: 20}
-		c.read(Take(img), 0, 0, 1)
+		c := &area{w: img.Rect.Dx(), h: img.Rect.Dy(), px: 20}
+		c.read(photo.Take(img), 0, 0, 1)
 		c.base()
 		c.differ()
 		c.label()
@@ -185,7 +186,7 @@ func TestPiecesOnEdge(t *testing.T) {
 	cosines := []float64{0.03, 0.06, 0.09, 0.25, 0.3, 0.5, 0.7, 1}
 	img := tiltedDiscs(cosines, 0.7)
 	w, h := img.Rect.Dx(), img.Rect.Dy()
-	got, err := Census(t.Context(), Take(img), Rect{X1: float64(w), Y1: float64(h)}, 20)
+	got, err := Count(t.Context(), photo.Take(img), Rect{X1: float64(w), Y1: float64(h)}, 20)
 	require.NoError(t, err)
 	require.Len(t, got.Classes, 1)
 	found := make([]int, len(cosines))

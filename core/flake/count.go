@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"context"
@@ -9,6 +9,7 @@ import (
 	"cloudburst/core/cores"
 	"cloudburst/core/fit"
 	"cloudburst/core/measure"
+	"cloudburst/core/photo"
 )
 
 // Rect is an upright region of a picture, in pixels.
@@ -28,32 +29,32 @@ type Piece struct {
 }
 
 // FlakeClass is one colour of flake.
-type FlakeClass struct {
+type Class struct {
 	Hex    string  `json:"hex" doc:"Its colour where it lies at the surface, as the camera wrote it"`
 	SizeIN float64 `json:"sizeIN" doc:"Across the flats"`
 	Count  int     `json:"count"`
 	PerCM2 float64 `json:"perCM2"`
 }
 
-// Found is what a census of flake found.
+// Found is what a count of flake found.
 type Found struct {
-	AreaCM2 float64      `json:"areaCM2"`
-	Classes []FlakeClass `json:"classes" nullable:"false"`
-	Pieces  []Piece      `json:"pieces" nullable:"false"`
-	Warning string       `json:"warning,omitempty"`
-	Unsure  string       `json:"unsure,omitempty" doc:"Why the same photo may be read in another way"`
-	Other   *Found       `json:"other,omitempty" doc:"The other reading"`
-	Decided bool         `json:"decided,omitempty" doc:"A hand chose between the two"`
+	AreaCM2 float64 `json:"areaCM2"`
+	Classes []Class `json:"classes" nullable:"false"`
+	Pieces  []Piece `json:"pieces" nullable:"false"`
+	Warning string  `json:"warning,omitempty"`
+	Unsure  string  `json:"unsure,omitempty" doc:"Why the same photo may be read in another way"`
+	Other   *Found  `json:"other,omitempty" doc:"The other reading"`
+	Decided bool    `json:"decided,omitempty" doc:"A hand chose between the two"`
 }
 
-// Limits of a census.
+// Limits of a count.
 const (
-	mostCensusPixels = 1_500_000
-	leastPiecePX     = 3.5    // across the flats: less can't be told apart
-	spotPX           = 0.4    // how much larger a lens makes such a piece
-	hexArea          = 0.866  // of a hexagon, as a share of its flats' square
-	hexSpread        = 0.2635 // along its longer axis, as a share of its flats
-	leastContrast    = 0.09   // of a piece against its base, as a share of it
+	mostPixels    = 1_500_000
+	leastPiecePX  = 3.5    // across the flats: less can't be told apart
+	spotPX        = 0.4    // how much larger a lens makes such a piece
+	hexArea       = 0.866  // of a hexagon, as a share of its flats' square
+	hexSpread     = 0.2635 // along its longer axis, as a share of its flats
+	leastContrast = 0.09   // of a piece against its base, as a share of it
 )
 
 // ScaleOf is how many pixels are a millimetre, from two points and what lies between them as it was typed.
@@ -69,9 +70,9 @@ func ScaleOf(a, b [2]float64, typed string) (float64, error) {
 	return px / mm, nil
 }
 
-// Census finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
+// Count finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
 // in pieces that hang together; what touches is parted where it narrows.
-func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Found, error) {
+func Count(ctx context.Context, p *photo.Picture, region Rect, pxPerMM float64) (*Found, error) {
 	if !(pxPerMM > 0.5 && pxPerMM < 1000) {
 		return nil, measure.Faulty("scale", "say first how long something in the photo is: two points, and the millimetres between them")
 	}
@@ -81,10 +82,10 @@ func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Fou
 		return nil, measure.Faulty("region", "draw a larger region, over the flake in an even part of the bait")
 	}
 	step := 1
-	for (x1-x0)/step*((y1-y0)/step) > mostCensusPixels {
+	for (x1-x0)/step*((y1-y0)/step) > mostPixels {
 		step++
 	}
-	c := &census{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
+	c := &area{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
 	var f *Found
 	if err := cores.InTurn(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
 		return nil, err
@@ -101,8 +102,8 @@ func Census(ctx context.Context, p *Picture, region Rect, pxPerMM float64) (*Fou
 	return f, nil
 }
 
-// census is the region while it is counted.
-type census struct {
+// area is the region while it is counted.
+type area struct {
 	w, h   int
 	px     float64 // per mm
 	cr     [3][]float32
@@ -125,7 +126,7 @@ type blob struct {
 	sizeMM float64
 }
 
-func (c *census) read(p *Picture, x0, y0, step int) {
+func (c *area) read(p *photo.Picture, x0, y0, step int) {
 	var root [256]float32
 	for i := range root {
 		root[i] = float32(math.Cbrt(colour.Decode(float64(i) / 255)))
@@ -144,13 +145,13 @@ func (c *census) read(p *Picture, x0, y0, step int) {
 	}
 }
 
-func (c *census) terms(i int) [6]float64 {
+func (c *area) terms(i int) [6]float64 {
 	u, v := 2*float64(i%c.w)/float64(c.w)-1, 2*float64(i/c.w)/float64(c.h)-1
 	return [6]float64{1, u, v, u * u, u * v, v * v}
 }
 
 // base fits the base: from the commonest colour outwards, a quadratic in each channel, again and again over what lies on it.
-func (c *census) base() {
+func (c *area) base() {
 	n := c.w * c.h
 	var hist [32][32][32]int
 	cell := func(i int) (a, b, d int) {
@@ -201,7 +202,7 @@ func (c *census) base() {
 }
 
 // differ works out where a pixel differs from the base.
-func (c *census) differ() {
+func (c *area) differ() {
 	n := c.w * c.h
 	for i := range n {
 		t := c.terms(i)
@@ -283,7 +284,7 @@ func strongest(a []float32, w, h, r int) []float32 {
 }
 
 // label gathers what hangs together and differs in the same way.
-func (c *census) label() {
+func (c *area) label() {
 	c.gather(func(i, k int32) bool { // neighbours of unlike colour belong to two pieces
 		dot, a, b := 0.0, 0.0, 0.0
 		for ch := range 3 {
@@ -295,14 +296,14 @@ func (c *census) label() {
 }
 
 // gather makes blobs of neighbouring pixels that are alike.
-func (c *census) gather(like func(i, k int32) bool) {
+func (c *area) gather(like func(i, k int32) bool) {
 	seen := make([]bool, len(c.on))
 	for i := range c.on {
 		if !c.on[i] || seen[i] {
 			continue
 		}
 		seen[i] = true
-		c.parts = append(c.parts, blob{at: Flood(c.w, len(c.on), int32(i), func(k, n int32) bool {
+		c.parts = append(c.parts, blob{at: photo.Flood(c.w, len(c.on), int32(i), func(k, n int32) bool {
 			if !c.on[n] || seen[n] || !like(k, n) {
 				return false
 			}
@@ -314,13 +315,13 @@ func (c *census) gather(like func(i, k int32) bool) {
 
 // shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt, and of
 // a hexagon it is a known share of the flats.
-func (c *census) shape(at []int32) (x, y, sizeMM float64) {
+func (c *area) shape(at []int32) (x, y, sizeMM float64) {
 	x, y, long, _ := c.axes(at)
 	return x + 0.5, y + 0.5, long / hexSpread / c.px
 }
 
 // axes are a blob's middle and its spread along its longer and shorter axis, px.
-func (c *census) axes(at []int32) (x, y, long, wide float64) {
+func (c *area) axes(at []int32) (x, y, long, wide float64) {
 	n := float64(len(at))
 	for _, i := range at {
 		x += float64(int(i)%c.w) / n
@@ -342,7 +343,7 @@ func principal(xx, yy, xy float64) (long, wide float64) {
 }
 
 // box is the least upright box about pixels.
-func (c *census) box(at []int32) (x0, y0, x1, y1 int) {
+func (c *area) box(at []int32) (x0, y0, x1, y1 int) {
 	x0, y0 = c.w, c.h
 	for _, i := range at {
 		x, y := int(i)%c.w, int(i)/c.w

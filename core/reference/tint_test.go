@@ -1,4 +1,4 @@
-package photo_test
+package reference_test
 
 import (
 	"encoding/json"
@@ -15,17 +15,18 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	. "cloudburst/core/photo"
+	"cloudburst/core/photo"
+	. "cloudburst/core/reference"
 	"cloudburst/testkit/shots"
 )
 
 // The simulated pairs, read off their photos.
 func TestTintedOrClearOnTheShots(t *testing.T) {
-	for _, s := range shots.In(t, "testdata/shots/", "wg") {
+	for _, s := range shots.In(t, "../photo/testdata/shots/", "wg") {
 		if s.Type != "pair" {
 			continue
 		}
-		raw, err := os.ReadFile("testdata/shots/" + s.ID + ".truth.json")
+		raw, err := os.ReadFile("../photo/testdata/shots/" + s.ID + ".truth.json")
 		require.NoError(t, err)
 		var truth struct {
 			See struct {
@@ -35,19 +36,19 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 			} `json:"see_through"`
 		}
 		require.NoError(t, json.Unmarshal(raw, &truth))
-		var white, grey Thing
+		var white, grey photo.Thing
 		for _, p := range s.Patches {
 			if p.Kind == "white" {
-				white = Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+				white = photo.Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
 			} else {
-				grey = Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+				grey = photo.Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
 			}
 		}
-		l, err := ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
+		l, err := photo.ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
 		require.NoError(t, err)
 		var looks []Look
 		for i, r := range s.Regions {
-			got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
+			got, err := photo.Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
 			looks = append(looks, Look{got.Lab, r.MM, truth.See.Y[i], truth.See.Behind[i] == "back", got.Error})
 		}

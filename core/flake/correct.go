@@ -1,4 +1,4 @@
-package photo
+package flake
 
 import (
 	"math"
@@ -9,7 +9,7 @@ import (
 // nearPX is how close to a small piece a hand points at it.
 const nearPX = 4.0
 
-// Correct is a census with one place pointed at by hand: the piece there is taken out, or, where none is, one of the class is
+// Correct is a count with one place pointed at by hand: the piece there is taken out, or, where none is, one of the class is
 // added. The counts follow.
 func (f Found) Correct(x, y, pxPerMM float64, class int) (Found, error) {
 	if class < 0 || class >= len(f.Classes) {
@@ -30,7 +30,7 @@ func (f Found) Correct(x, y, pxPerMM float64, class int) (Found, error) {
 	default:
 		f.Pieces = append(f.Pieces, Piece{X: x, Y: y, SizeMM: f.Classes[class].SizeIN * measure.MMPerInch, Class: class})
 	}
-	f.Classes = append([]FlakeClass{}, f.Classes...)
+	f.Classes = append([]Class{}, f.Classes...)
 	for i := range f.Classes {
 		f.Classes[i].Count = 0
 	}
