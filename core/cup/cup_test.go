@@ -1,6 +1,9 @@
 package cup_test
 
 import (
+	"math"
+	"testing"
+
 	"cloudburst/core/colour"
 	. "cloudburst/core/cup"
 	"cloudburst/core/material"
@@ -8,8 +11,6 @@ import (
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/testkit"
-	"math"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

@@ -1,13 +1,14 @@
 package cup_test
 
 import (
+	"math"
+	"strings"
+	"testing"
+
 	"cloudburst/core/colour"
 	. "cloudburst/core/cup"
 	"cloudburst/core/measure"
 	. "cloudburst/testkit"
-	"math"
-	"strings"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

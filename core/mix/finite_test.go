@@ -1,6 +1,8 @@
 package mix_test
 
 import (
+	"testing"
+
 	"cloudburst/core/bait"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
@@ -8,7 +10,6 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"testing"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"

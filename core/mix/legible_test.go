@@ -1,13 +1,14 @@
 package mix_test
 
 import (
+	"math"
+	"testing"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	. "cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/testkit"
-	"math"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 )

@@ -1,6 +1,9 @@
 package mix_test
 
 import (
+	"fmt"
+	"testing"
+
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
@@ -10,8 +13,6 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"fmt"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

@@ -1,10 +1,11 @@
 package mix
 
 import (
-	"cloudburst/core/cup"
-	"cloudburst/core/measure"
 	"math"
 	"slices"
+
+	"cloudburst/core/cup"
+	"cloudburst/core/measure"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/material"

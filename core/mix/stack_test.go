@@ -1,12 +1,13 @@
 package mix_test
 
 import (
+	"testing"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	. "cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/testkit"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 )

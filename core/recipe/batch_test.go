@@ -1,13 +1,14 @@
 package recipe_test
 
 import (
+	"errors"
+	"strings"
+	"testing"
+
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	. "cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"errors"
-	"strings"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

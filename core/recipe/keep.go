@@ -1,15 +1,16 @@
 package recipe
 
 import (
+	"fmt"
+	"math"
+	"slices"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/fit"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
-	"fmt"
-	"math"
-	"slices"
 )
 
 // keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured, all together. Where that

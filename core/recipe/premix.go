@@ -1,10 +1,11 @@
 package recipe
 
 import (
+	"math"
+
 	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
-	"math"
 )
 
 // weakestCut is the least share of a bottle in a dilution.

@@ -1,6 +1,9 @@
 package recipe_test
 
 import (
+	"math"
+	"testing"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
@@ -8,8 +11,6 @@ import (
 	"cloudburst/core/optics"
 	. "cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"math"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

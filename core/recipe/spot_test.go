@@ -1,14 +1,15 @@
 package recipe_test
 
 import (
+	"strings"
+	"testing"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"strings"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

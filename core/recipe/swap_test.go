@@ -1,6 +1,10 @@
 package recipe_test
 
 import (
+	"slices"
+	"strings"
+	"testing"
+
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
@@ -10,9 +14,6 @@ import (
 	"cloudburst/core/optics"
 	. "cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"slices"
-	"strings"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"

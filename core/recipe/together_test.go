@@ -1,14 +1,15 @@
 package recipe_test
 
 import (
+	"math"
+	"testing"
+
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	. "cloudburst/core/recipe"
 	. "cloudburst/testkit"
-	"math"
-	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
