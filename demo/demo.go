@@ -16,6 +16,7 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
+	"cloudburst/core/reference"
 	"cloudburst/format"
 	"cloudburst/stand/camera"
 	"cloudburst/store"
@@ -98,7 +99,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 		return nil, err
 	}
 	var target *cup.Target
-	for _, p := range []store.Pin{
+	for _, p := range []reference.Pin{
 		{Name: "Back", Disc: photo.Disc{X: 380, Y: 345, Radius: 22}, ThicknessMM: 10},
 		{Name: "Belly", Disc: photo.Disc{X: 380, Y: 425, Radius: 22}, ThicknessMM: 10},
 		{Name: "Paddle", Disc: photo.Disc{X: 1020, Y: 330, Radius: 16}, ThicknessMM: 2.2},

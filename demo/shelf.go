@@ -184,21 +184,21 @@ var refined = map[string]func(*material.Material){
 	},
 }
 
-var stocks = map[string]store.Stock{
+var stocks = map[string]material.Stock{
 	"skerry-medium": {Typed: "1.5 gal", Left: 5678, Bought: "5 gal", Size: 18927, Price: 240, Reorder: "1 gal", Low: 3785},
 	"skerry-soft":   {Typed: "2 quarts", Left: 1893, Bought: "1 gal", Size: 3785, Price: 62, Reorder: "1 quart", Low: 946},
 	"peat-black":    {Typed: "0.5 fl oz", Left: 14.8, Bought: "1 fl oz", Size: 29.6, Price: 6.5, Reorder: "1 fl oz", Low: 29.6},
 	"aurora-015":    {Typed: "6 g", Left: 6, Bought: "2 oz", Size: 56.7, Price: 11, Reorder: "15 g", Low: 15},
 }
 
-func usualStock(m *material.Material) store.Stock {
+func usualStock(m *material.Material) material.Stock {
 	switch {
 	case m.Plastisol != nil:
-		return store.Stock{Typed: "1 gal", Left: 3785, Bought: "1 gal", Size: 3785, Price: 58}
+		return material.Stock{Typed: "1 gal", Left: 3785, Bought: "1 gal", Size: 3785, Price: 58}
 	case m.Form() == measure.Liquid:
-		return store.Stock{Typed: "3 fl oz", Left: 88.7, Bought: "4 fl oz", Size: 118.3, Price: 9}
+		return material.Stock{Typed: "3 fl oz", Left: 88.7, Bought: "4 fl oz", Size: 118.3, Price: 9}
 	case m.Additive != nil:
-		return store.Stock{Typed: "2 lb", Left: 907, Bought: "5 lb", Size: 2268, Price: 12}
+		return material.Stock{Typed: "2 lb", Left: 907, Bought: "5 lb", Size: 2268, Price: 12}
 	}
-	return store.Stock{Typed: "1.5 oz", Left: 42.5, Bought: "2 oz", Size: 56.7, Price: 8}
+	return material.Stock{Typed: "1.5 oz", Left: 42.5, Bought: "2 oz", Size: 56.7, Price: 8}
 }

@@ -414,8 +414,7 @@ func (sh *Shop) Rewind(ctx context.Context, uid string, seen, by int) (BenchCup,
 	return sh.Cup(ctx, uid)
 }
 
-// turnOther puts the second cup of step n where it belongs when that step is undone or done again: the child of a split
-// is there only while the split is, and a cup that was poured in is gone only while it is in.
+// turnOther puts the second cup of step n where it belongs when that step is undone or done again.
 func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by int) error {
 	var other, kind sql.NullString
 	var head sql.NullInt64
@@ -429,11 +428,11 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 	if err := tx.QueryRowContext(ctx, "SELECT head, gone FROM cup WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, other.String).Scan(&now, &gone); err != nil {
 		return err
 	}
-	wasGone := (kind.String == string(cup.SplitOff)) == (by > 0) // before this move
-	if now != int(head.Int64) || gone != wasGone {
+	away, ok := cup.StepKind(kind.String).Turn(by > 0, cup.Second{Away: gone, WorkedOn: now != int(head.Int64)})
+	if !ok {
 		return ErrWorkedOn
 	}
-	return setGone(ctx, tx, shop, other.String, !wasGone)
+	return setGone(ctx, tx, shop, other.String, away)
 }
 
 func moveHead(ctx context.Context, tx *sql.Tx, shop int64, uid string, head int) error {

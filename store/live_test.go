@@ -119,7 +119,7 @@ func TestAShelfIsRefinedAndRestocked(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, "Rowan", theirs.Name, "another shop's bottle is another bottle")
 
-	stocked, err := sh.SetStock(ctx, "clear-red", changed.Revision, Stock{Typed: "1 fl oz", Left: 29.57, Bought: "4 fl oz", Size: 118.3, Price: 9.5})
+	stocked, err := sh.SetStock(ctx, "clear-red", changed.Revision, material.Stock{Typed: "1 fl oz", Left: 29.57, Bought: "4 fl oz", Size: 118.3, Price: 9.5})
 	require.NoError(t, err)
 	saved, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "Old", Cup: reddish(t)}, 0, "first try", "")
 	require.NoError(t, err)

@@ -20,6 +20,7 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
+	"cloudburst/core/reference"
 	"cloudburst/format"
 	. "cloudburst/store"
 	"cloudburst/store/storetest"
@@ -92,7 +93,7 @@ func TestStepsTogetherAreAllOrNone(t *testing.T) {
 
 	_, err = sh.NewCups(ctx, []NamedCup{{Live: cup.Live{Cup: reddish(t)}}, {Live: cup.Live{Cup: cup.Cup{Plastisol: "gone"}}}}, nil)
 	assert.Error(t, err)
-	_, err = sh.AddReference(ctx, "Bag", "", make([]Pin, MaxPins+1)...)
+	_, err = sh.AddReference(ctx, "Bag", "", make([]reference.Pin, MaxPins+1)...)
 	assert.ErrorIs(t, err, ErrTooMany)
 	refs, err := sh.References(ctx, Page{Most: 9})
 	require.NoError(t, err)
@@ -130,7 +131,7 @@ func TestEveryChangeSentAgainCountsOnce(t *testing.T) {
 			return err
 		}, countMolds},
 		"reference": {func(ctx context.Context, sh *Shop) error {
-			_, err := sh.AddReference(ctx, "R", "", Pin{Name: "P", Ground: optics.White})
+			_, err := sh.AddReference(ctx, "R", "", reference.Pin{Name: "P", Ground: optics.White})
 			return err
 		}, countReferences},
 		"photo": {func(ctx context.Context, sh *Shop) error {
@@ -216,7 +217,7 @@ func TestLightScaleAndCensusAreNotOverwritten(t *testing.T) {
 	now, err := sh.Reference(ctx, ref.UID)
 	require.NoError(t, err)
 	assert.Equal(t, 20.0, now.PxPerMM)
-	require.NoError(t, sh.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}), "what only adds is merged")
+	require.NoError(t, sh.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "what only adds is merged")
 }
 
 // Lists are read in parts that neither repeat nor leave out anything, whatever comes in between.
@@ -234,7 +235,7 @@ func TestListsAreReadInParts(t *testing.T) {
 		require.NoError(t, err)
 		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}})
 		require.NoError(t, err)
-		_, err = sh.AddReference(ctx, "Ref", "", Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
+		_, err = sh.AddReference(ctx, "Ref", "", reference.Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
 		_, err = sh.AddBait(ctx, bait.NewDesign("B", "paddle-minnow", ""))
 		require.NoError(t, err)

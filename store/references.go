@@ -9,25 +9,25 @@ import (
 	"cloudburst/core/cup"
 	"cloudburst/core/flake"
 	"cloudburst/core/measure"
-	"cloudburst/core/optics"
 	"cloudburst/core/photo"
+	"cloudburst/core/reference"
 	"cloudburst/format"
 )
 
 // Reference is something to match: readings of its parts, pinned on a photo or told without one.
 type Reference struct {
-	UID       string       `json:"uid"`
-	Revision  int          `json:"revision" doc:"Counts the changes; send it back with one that sets something"`
-	Name      string       `json:"name"`
-	Photo     *PhotoInfo   `json:"photo,omitempty" doc:"None where it was told, not photographed"`
-	Pins      []Pin        `json:"pins" nullable:"false"`
-	PxPerMM   float64      `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
-	Light     *photo.Light `json:"light,omitempty" doc:"How the photo's light is undone"`
-	Census    *flake.Found `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
-	CreatedAt time.Time    `json:"createdAt"`
-	Kept      Kept         `json:"kept" enum:"here,away,deleted"`
-	With      string       `json:"with,omitempty" doc:"uid of the reference of the same bait that this photo was joined to"`
-	Joined    []string     `json:"joined,omitempty" doc:"uids of the references whose photos were joined to this one; their pins stand among its own"`
+	UID       string          `json:"uid"`
+	Revision  int             `json:"revision" doc:"Counts the changes; send it back with one that sets something"`
+	Name      string          `json:"name"`
+	Photo     *PhotoInfo      `json:"photo,omitempty" doc:"None where it was told, not photographed"`
+	Pins      []reference.Pin `json:"pins" nullable:"false"`
+	PxPerMM   float64         `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
+	Light     *photo.Light    `json:"light,omitempty" doc:"How the photo's light is undone"`
+	Census    *flake.Found    `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
+	CreatedAt time.Time       `json:"createdAt"`
+	Kept      Kept            `json:"kept" enum:"here,away,deleted"`
+	With      string          `json:"with,omitempty" doc:"uid of the reference of the same bait that this photo was joined to"`
+	Joined    []string        `json:"joined,omitempty" doc:"uids of the references whose photos were joined to this one; their pins stand among its own"`
 }
 
 // PhotoInfo names a kept photo and its size.
@@ -35,21 +35,6 @@ type PhotoInfo struct {
 	UID      string `json:"uid"`
 	WidthPX  int    `json:"widthPX"`
 	HeightPX int    `json:"heightPX"`
-}
-
-// Pin is a spot on a reference's photo with what was read there.
-type Pin struct {
-	UID         string        `json:"uid"`
-	Name        string        `json:"name"`
-	Disc        photo.Disc    `json:"disc"`
-	ThicknessMM float64       `json:"thicknessMM"`
-	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
-	Reading     photo.Reading `json:"reading"`
-	Sample      int           `json:"sample" doc:"Which bait of a bag; 0 where it is the only one"`
-	Aside       bool          `json:"aside" doc:"Of a bait that was set aside as not typical"`
-	State       cup.State     `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was when it was read"`
-	Of          string        `json:"of,omitempty" doc:"uid of the reference whose photo it is pinned on, where that was joined to this one"`
-	Mine        bool          `json:"mine" doc:"Differs on purpose, so it stays out of what is scored"`
 }
 
 // AddPhoto keeps a photo.
@@ -95,7 +80,7 @@ func (sh *Shop) DropUnusedPhotos(ctx context.Context, before time.Time) (int64, 
 }
 
 // AddReference makes a reference of a photo, or of none, with the pins that it begins with.
-func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ...Pin) (Reference, error) {
+func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ...reference.Pin) (Reference, error) {
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		uid := newUID()
 		if _, err := tx.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name, photoUID); err != nil {
@@ -141,7 +126,7 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 	at := map[string]*Reference{}
 	var uids []string
 	for i := range list {
-		list[i].Pins = []Pin{}
+		list[i].Pins = []reference.Pin{}
 		at[list[i].UID] = &list[i]
 		uids = append(uids, list[i].UID)
 	}
@@ -164,7 +149,7 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 	return sh.eachRow(ctx, `SELECT reference_uid, uid, name, x_px, y_px, radius_px, thickness_mm, ground, reading, sample, aside, state, mine, stroke FROM pin
 		WHERE shop_id = ? AND reference_uid IN (`+marks(len(uids))+`) ORDER BY created_at, uid`, args, func(row *sql.Rows) error {
 		var of string
-		var p Pin
+		var p reference.Pin
 		var reading, stroke []byte
 		if err := row.Scan(&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
 			return err
@@ -238,7 +223,7 @@ func orNull[T any](v *T) (any, error) {
 }
 
 // SetLight keeps how a reference's light is undone, and what its pins read under it.
-func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light *photo.Light, pins []Pin) error {
+func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light *photo.Light, pins []reference.Pin) error {
 	doc, err := orNull(light)
 	if err != nil {
 		return err
@@ -264,11 +249,11 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light 
 const MaxPins = 100
 
 // AddPins keeps pins on a reference, all or none.
-func (sh *Shop) AddPins(ctx context.Context, reference string, pins ...Pin) error {
+func (sh *Shop) AddPins(ctx context.Context, reference string, pins ...reference.Pin) error {
 	return sh.changeReference(ctx, reference, 0, func(tx *sql.Tx) error { return addPins(ctx, tx, sh.id, reference, pins) })
 }
 
-func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins []Pin) error {
+func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins []reference.Pin) error {
 	var n int
 	if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", shop, reference).Scan(&n); err != nil {
 		return err

@@ -14,7 +14,6 @@ import (
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
-	"cloudburst/core/optics"
 )
 
 // Seen is what a list shows of a recipe's colour. It is kept with the version, and worked out again when one of its materials changed.
@@ -24,9 +23,6 @@ type Seen struct {
 	Nearness    string     `json:"nearness,omitempty" doc:"How it stands to its target, in words"`
 	Near        colour.Lab `json:"near" doc:"At 5 mm over white, as recipes are compared with a colour that is sought"`
 }
-
-// nearMM is the thickness at which recipes are compared with a colour that is sought.
-const nearMM = 5
 
 // mostPerL is the most that one ΔE00 can be in L: its weight S_L at L 0 or 100, a little more for the rounding. Chroma and hue only ever add.
 const mostPerL = 1.75
@@ -42,17 +38,11 @@ func see(r *SavedRecipe, shelf cup.Shelf) (*Seen, error) {
 	if err != nil {
 		return nil, err
 	}
-	at := mix.Condition{ThicknessMM: 4, Ground: optics.White, Light: colour.D65, State: cup.Rested}
-	if t := r.Target; t != nil {
-		at.ThicknessMM, at.Ground = t.ThicknessMM, t.Ground
-		if t.State != "" {
-			at.State = t.State
-		}
-	}
+	at := mix.UsualLook(&r.Cup)
 	lab := m.Colour(at)
 	s := &Seen{
 		Swatch: mix.NewSwatch(lab), ThicknessMM: at.ThicknessMM,
-		Near: m.Colour(mix.Condition{ThicknessMM: nearMM, Ground: optics.White, Light: colour.D65}),
+		Near: m.Colour(mix.Compared),
 	}
 	if r.Target != nil {
 		s.Nearness = colour.Compare(lab, r.Target.Lab).Nearness

@@ -15,20 +15,9 @@ import (
 // ShelfItem is a material with what only its shop knows of it.
 type ShelfItem struct {
 	material.Material
-	Revision int   `json:"revision" doc:"Counts the changes; send it back with the next one"`
-	Retired  bool  `json:"retired" doc:"Off the shelf, kept for the recipes that used it"`
-	Stock    Stock `json:"stock"`
-}
-
-// Stock is how much of a material there is, and what it costs, as the maker wrote it and in ml or g.
-type Stock struct {
-	Typed   string  `json:"typed,omitempty" maxLength:"40" doc:"What is left, in the unit it is bought in" example:"2 oz"`
-	Left    float64 `json:"left,omitempty" doc:"ml of a liquid, g of a solid"`
-	Bought  string  `json:"bought,omitempty" maxLength:"40" doc:"What is bought at once" example:"4 fl oz"`
-	Size    float64 `json:"size,omitempty" doc:"ml or g"`
-	Price   float64 `json:"price,omitempty" minimum:"0" maximum:"1000000" doc:"For that, in the shop's money"`
-	Reorder string  `json:"reorder,omitempty" maxLength:"40" doc:"Buy more below this"`
-	Low     float64 `json:"low,omitempty" doc:"ml or g"`
+	Revision int            `json:"revision" doc:"Counts the changes; send it back with the next one"`
+	Retired  bool           `json:"retired" doc:"Off the shelf, kept for the recipes that used it"`
+	Stock    material.Stock `json:"stock"`
 }
 
 const itemColumns = "properties, revision, retired, stock"
@@ -135,7 +124,7 @@ func (sh *Shop) Left(ctx context.Context) (left, low map[string]float64, err err
 	for rows.Next() {
 		var uid string
 		var raw []byte
-		var s Stock
+		var s material.Stock
 		if err := rows.Scan(&uid, &raw); err != nil {
 			return nil, nil, err
 		}
@@ -204,7 +193,7 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 }
 
 // SetStock keeps how much is left and what it costs.
-func (sh *Shop) SetStock(ctx context.Context, uid string, seen int, s Stock) (ShelfItem, error) {
+func (sh *Shop) SetStock(ctx context.Context, uid string, seen int, s material.Stock) (ShelfItem, error) {
 	doc, err := asJSON(s)
 	if err != nil {
 		return ShelfItem{}, err

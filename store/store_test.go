@@ -18,6 +18,7 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
+	"cloudburst/core/reference"
 	"cloudburst/format"
 	. "cloudburst/store"
 	"cloudburst/store/storetest"
@@ -223,19 +224,19 @@ func TestReferencesAndPins(t *testing.T) {
 	require.NoError(t, err)
 	ref, err := sh.AddReference(t.Context(), "Perch fry", ph.UID)
 	require.NoError(t, err)
-	pin := Pin{Name: "Back", Disc: photo.Disc{X: 1.5, Y: 2, Radius: 9}, ThicknessMM: 8, Ground: optics.White, Reading: photo.Reading{Lab: colour.Lab{L: 1.0 / 3}, Kept: 1}}
+	pin := reference.Pin{Name: "Back", Disc: photo.Disc{X: 1.5, Y: 2, Radius: 9}, ThicknessMM: 8, Ground: optics.White, Reading: photo.Reading{Lab: colour.Lab{L: 1.0 / 3}, Kept: 1}}
 	require.NoError(t, sh.AddPins(t.Context(), ref.UID, pin))
 	got, err := sh.Reference(t.Context(), ref.UID)
 	require.NoError(t, err)
 	require.Len(t, got.Pins, 1)
 	pin.UID, pin.State = got.Pins[0].UID, cup.Rested
-	assert.Equal(t, []Pin{pin}, got.Pins)
+	assert.Equal(t, []reference.Pin{pin}, got.Pins)
 	list, err := sh.References(t.Context(), Page{Most: 9})
 	require.NoError(t, err)
 	assert.Equal(t, []Reference{got}, list.Items)
 	require.NoError(t, sh.RemovePin(t.Context(), ref.UID, pin.UID))
 	assert.ErrorIs(t, sh.RemovePin(t.Context(), ref.UID, pin.UID), ErrNotFound)
-	many := make([]Pin, MaxPins)
+	many := make([]reference.Pin, MaxPins)
 	for i := range many {
 		many[i] = pin
 	}
@@ -257,7 +258,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	require.NoError(t, err)
 	ref, err := ours.AddReference(ctx, "Ref", ph.UID)
 	require.NoError(t, err)
-	require.NoError(t, ours.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}))
+	require.NoError(t, ours.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}))
 	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
 	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []cup.Addition{}}
@@ -280,7 +281,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	for what, err := range errs {
 		assert.ErrorIs(t, err, ErrNotFound, what)
 	}
-	assert.Error(t, theirs.AddPins(ctx, ref.UID, Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference")
+	assert.Error(t, theirs.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference")
 	_, err = theirs.AddReference(ctx, "Ref", ph.UID)
 	assert.Error(t, err, "a reference on another shop's photo")
 	for what, count := range map[string]func() (int, error){

@@ -28,10 +28,11 @@ import (
 
 // BaitImage is a bait as it is drawn.
 type BaitImage struct {
-	PNG     string  `json:"png" doc:"A data URL"`
-	PxPerMM float64 `json:"pxPerMM"`
-	WidthPX int     `json:"widthPX"`
-	NoseMM  float64 `json:"noseMM" doc:"Where the left edge lies: so far before the nose, below 0"`
+	PNG      string  `json:"png" doc:"A data URL"`
+	PxPerMM  float64 `json:"pxPerMM"`
+	WidthPX  int     `json:"widthPX"`
+	HeightPX int     `json:"heightPX"`
+	NoseMM   float64 `json:"noseMM" doc:"Where the left edge lies: so far before the nose, below 0"`
 }
 
 // BaitCard is a design in a list.
@@ -124,7 +125,7 @@ func (q BaitQuery) view(s *bait.Shape) bait.View {
 func drawBait(p *picture.BaitPicture, at mix.Condition) (BaitImage, error) {
 	png, err := dataURL(p.Draw(at))
 	nose, _ := p.Place(0, 0)
-	return BaitImage{png, p.PxPerMM, p.Width, nose}, err
+	return BaitImage{png, p.PxPerMM, p.Width, p.Height, nose}, err
 }
 
 // BaitLook says how a bait is looked at.
@@ -189,7 +190,7 @@ func (a *api) baitRoutes() {
 			Name string    `json:"name,omitempty" maxLength:"200"`
 			Mold string    `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
 			Cup  string    `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
-			Cups []CupName `json:"cups,omitempty" maxItems:"8" doc:"Cups on the bench, in the order of the design's parts, instead of one"`
+			Cups []CupName `json:"cups,omitempty" maxItems:"8" doc:"Cups on the bench instead of one; where parts are named, they are laid from the belly up"`
 			Way  string    `json:"way,omitempty" maxLength:"20"`
 		}
 	},
@@ -208,21 +209,25 @@ func (a *api) baitRoutes() {
 			if err != nil {
 				return nil, problem(err, "")
 			}
-			name = short(cmp.Or(names.of(in.Body.Cup).short, m.Name))
+			name = cup.ShortName(cmp.Or(names.of(in.Body.Cup).short, m.Name))
 		}
 		mold := in.Body.Mold
 		if mold == "" {
 			mold = defaultBait
 		}
 		d := bait.NewDesign(name, mold, in.Body.Cup)
-		for i, c := range in.Body.Cups {
+		for i, c := range bait.FromTheBelly(in.Body.Cups, func(c CupName) string { return c.Part }) {
 			if i == 0 {
 				d.Cups = nil
 			}
 			d.Cups = append(d.Cups, bait.Poured{Cup: c.Cup, PourC: bait.UsualPourC})
 		}
-		if in.Body.Way != "" {
-			if err := d.Begin(in.Body.Way, &m.Mold); err != nil {
+		way := in.Body.Way
+		if way == "" && len(in.Body.Cups) > 1 {
+			way = bait.WayFor(len(in.Body.Cups))
+		}
+		if way != "" {
+			if err := d.Begin(way, &m.Mold); err != nil {
 				return nil, problem(err, "")
 			}
 			if err := a.fill(ctx, &d); err != nil {
@@ -324,7 +329,8 @@ func (a *api) baitRoutes() {
 
 // CupName is a cup on the bench that goes into a bait.
 type CupName struct {
-	Cup string `json:"cup" maxLength:"64" format:"uid"`
+	Cup  string `json:"cup" maxLength:"64" format:"uid"`
+	Part string `json:"part,omitempty" maxLength:"40" doc:"Which part of the bait it is for, such as back or belly"`
 }
 
 // baitFiles are what a bait is taken along as.

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 
@@ -19,18 +18,13 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 	if err != nil {
 		return err
 	}
-	filled := h.shape.Volumes(st, h.mold.Way())
-	scale := h.mold.VolumeML() / h.shape.VolumeML() // where it was measured, the parts follow
-	density := make([]float64, len(filled))
-	for i := range filled {
-		filled[i].ML *= scale
-		density[i] = h.mixes[filled[i].Cup].Feel().DensityGML
-	}
-	byCup := bait.ByCup(filled, len(h.cups))
-	whole := h.mold.VolumeML()
+	filled, byCup := h.mold.Takes(st, len(h.cups))
 	for i := range h.cups {
-		h.cups[i].BaitML = byCup[i]
-		h.cups[i].ShotML = h.mold.ShotML() * byCup[i] / whole
+		h.cups[i].BaitML, h.cups[i].ShotML = byCup[i].BaitML, byCup[i].ShotML
+	}
+	density := make([]float64, len(filled))
+	for i, part := range filled {
+		density[i] = h.mixes[part.Cup].Feel().DensityGML
 	}
 	page.Cups = h.cups
 	for i, f := range page.Design.Fields(&h.mold.Mold) {
@@ -107,18 +101,8 @@ func (n cupNames) of(uid string) cupName {
 }
 
 func nameOfCup(c *store.CupLabel) cupName {
-	short := cmp.Or(c.Own, c.Recipe)
-	if short == "" {
-		short = "A cup of its own"
-		if len(c.Cup.Doses) == 0 {
-			short = "Clear plastisol"
-		}
-	}
-	long := short
-	if c.Cup.Letter != "" {
-		long = "Cup " + c.Cup.Letter + ": " + long
-	}
-	return cupName{c.UID, short, fmt.Sprintf("%s, %s", long, c.Cup.Volume.Typed)}
+	short, long := c.Cup.Called(c.Own, c.Recipe)
+	return cupName{c.UID, short, long}
 }
 
 // fill puts the cups of the bench that were touched last into what a design has still to choose, those that it does not have yet.

@@ -2,9 +2,7 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"net/http"
-	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -18,8 +16,9 @@ import (
 // BatchCard is a test batch with its sums.
 type BatchCard struct {
 	store.SavedBatch
-	Sum   []cup.Dose        `json:"sum" nullable:"false" doc:"All goes together"`
-	Drift colour.Difference `json:"drift" doc:"How far what really went in is predicted to lie from the recipe"`
+	Rested string            `json:"rested" doc:"How long it had rested, in words"`
+	Sum    []cup.Dose        `json:"sum" nullable:"false" doc:"All goes together"`
+	Drift  colour.Difference `json:"drift" doc:"How far what really went in is predicted to lie from the recipe"`
 }
 
 func (a *api) batchRoutes() {
@@ -55,32 +54,32 @@ func (a *api) batchRoutes() {
 
 // BatchInput is a test batch as it is typed.
 type BatchInput struct {
-	Recipe      string    `json:"recipe" maxLength:"64" format:"uid"`
-	Revision    int       `json:"revision"`
-	PouredOn    string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
-	Volume      string    `json:"volume" maxLength:"200" doc:"As typed"`
-	Goes        []GoInput `json:"goes" nullable:"false" maxItems:"30"`
-	Verdict     string    `json:"verdict" maxLength:"4000"`
-	RestedHours float64   `json:"restedHours"`
-	Photo       string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
+	Recipe   string    `json:"recipe" maxLength:"64" format:"uid"`
+	Revision int       `json:"revision"`
+	PouredOn string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
+	Volume   string    `json:"volume" maxLength:"200" doc:"As typed"`
+	Goes     []GoInput `json:"goes" nullable:"false" maxItems:"30"`
+	Verdict  string    `json:"verdict" maxLength:"4000"`
+	Rested   string    `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed: 24 h, 3 days"`
+	Photo    string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
 }
 
 // GoInput is one go of drops as it is typed.
 type GoInput struct {
-	Doses []struct {
-		Material string `json:"material" maxLength:"64" format:"uid"`
-		Typed    string `json:"typed" maxLength:"200" doc:"12 drops, 1/8 tsp, 2 g"`
-	} `json:"doses" nullable:"false" maxItems:"60"`
+	Doses []cup.Typed `json:"doses" nullable:"false" maxItems:"60"`
 }
 
 type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, RestedHours: in.RestedHours, Photo: in.Photo}
+	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
 		return b, &measure.Fault{Field: "volume", Says: err.Error()}
+	}
+	if b.RestedHours, err = measure.ParseRest(in.Rested); err != nil {
+		return b, &measure.Fault{Field: "rested", Says: err.Error()}
 	}
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
@@ -90,17 +89,12 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	if err != nil {
 		return b, err
 	}
+	rounds := make([][]cup.Typed, len(in.Goes))
 	for i, g := range in.Goes {
-		round := cup.Addition{Doses: []cup.Dose{}}
-		for j, d := range g.Doses {
-			m := shelf[d.Material]
-			amount, err := kit.ParseDose(d.Typed, m.Form(), b.Volume.ML)
-			if err != nil {
-				return b, &measure.Fault{Field: fmt.Sprintf("goes[%d].doses[%d]", i, j), Says: err.Error()}
-			}
-			round.Doses = append(round.Doses, cup.Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
-		}
-		b.Goes = append(b.Goes, round)
+		rounds[i] = g.Doses
+	}
+	if b.Goes, err = cup.ReadAdditions(rounds, b.Volume.ML, shelf, kit); err != nil {
+		return b, err
 	}
 	if b.Photo != "" {
 		if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
@@ -136,7 +130,7 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		return nil, err
 	}
 	for _, b := range list {
-		card := BatchCard{SavedBatch: b}
+		card := BatchCard{SavedBatch: b, Rested: measure.Rest(b.RestedHours)}
 		if card.Sum = cup.Sum(b.Goes, shelf); card.Sum == nil {
 			card.Sum = []cup.Dose{}
 		}

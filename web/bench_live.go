@@ -188,7 +188,7 @@ func (a *api) liveRoutes() {
 				return nil, fieldProblem("to", err.Error())
 			}
 			s := m.Bait()
-			thick[i] = recipe.Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
+			thick[i] = recipe.ThicknessOf(&s)
 		}
 		return a.swapped(ctx, in.UID, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.InAnotherBait(c, thick[0], thick[1], recipe.Keep(in.Keep), shelf, kit)
@@ -222,17 +222,9 @@ func (a *api) liveRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		dose, ok := mix.DoseFor(&flake, in.Wish, in.at(&b.Cup.Cup))
-		if !ok {
-			return nil, fieldProblem("wish", "No dose gets there: this base hides "+flake.Name+". Take a clearer base, or larger flake.")
-		}
-		best, few := kit.Round(dose.Value)
-		if few != nil {
-			best = *few
-		}
-		dose.Value = best.TSP
+		dose, err := mix.Measured(&flake, in.Wish, kit, in.at(&b.Cup.Cup))
 		out.Body.Typed = dose.String()
-		return out, nil
+		return out, problem(err, "")
 	})
 }
 

@@ -8,6 +8,7 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/flake"
+	"cloudburst/core/match"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
@@ -146,7 +147,7 @@ func (a *api) censusRoutes() {
 		if err := at.Check(); err != nil {
 			return nil, problem(err, "")
 		}
-		seen, err := kindsSeen(r.Census)
+		seen, err := match.Seen(r.Census)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -159,20 +160,4 @@ func (a *api) censusRoutes() {
 			Body []mix.Spoons `nullable:"false"`
 		}{m.SpoonsPerCup(seen, shelf, kit, at)}, nil
 	})
-}
-
-// kindsSeen are the kinds of flake that a census found.
-func kindsSeen(found *flake.Found) ([]mix.KindSeen, error) {
-	var seen []mix.KindSeen
-	if found == nil {
-		return nil, nil
-	}
-	for _, c := range found.Classes {
-		lab, err := colour.ParseHex(c.Hex)
-		if err != nil {
-			return nil, err
-		}
-		seen = append(seen, mix.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2})
-	}
-	return seen, nil
 }

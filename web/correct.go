@@ -13,7 +13,7 @@ import (
 
 // CorrectAsk is what a correction may use.
 type CorrectAsk struct {
-	Allow      Allow             `json:"allow,omitempty"`
+	Allow      match.Allow       `json:"allow,omitempty"`
 	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles that are added"`
 	Readings   []MatchReading    `json:"readings,omitempty" maxItems:"24" doc:"What to meet; the cup's own target where empty"`
 	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
@@ -105,15 +105,7 @@ func (a *api) correctRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		t := cup.Target{Name: short("As said: " + out.Says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
-		if at.State == cup.Raw {
-			t.State = cup.Hot
-		}
-		// Words are one more reading of what is wanted, where it was read in the same place.
-		if old := b.Cup.Target; old != nil && old.ThicknessMM == t.ThicknessMM && old.Ground == t.Ground {
-			t.Lab, t.Error = match.Combine(old.Lab, cup.Off(old.Error, old.Exact), got.Lab, got.Off)
-			t.Reference, t.GoodEnough = old.Reference, old.GoodEnough
-		}
+		t := match.SaidOf(b.Cup.Target, at, got, out.Says)
 		out.Target, out.Swatch, out.SeeThrough = t, mix.NewSwatch(t.Lab), got.SeeThrough
 		return &struct{ Body SaidAnswer }{out}, nil
 	}, asks)

@@ -51,7 +51,7 @@ func (a *api) lightRoutes() {
 		light, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Light, error) {
 			light, err := a.undo(p, &in.Body)
 			for i := 0; err == nil && i < len(r.Pins); i++ { // what was pinned before is read anew
-				if r.Pins[i].Reading.From != "" || r.Pins[i].Of != "" {
+				if !r.Pins[i].OnPhoto() {
 					continue
 				}
 				if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
@@ -93,21 +93,17 @@ func (a *api) lightRoutes() {
 // undo works the light out of what was pinned.
 func (a *api) undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 	lamp := colour.Light(in.Lamp)
-	even := func(d photo.Disc, pct, usual float64) photo.Thing {
-		if pct == 0 {
-			pct = usual
-		}
-		s := colour.Flat(pct / 100)
-		return photo.Thing{Disc: d, Lab: colour.D65.Lab(&s)}
-	}
 	switch in.Kind {
 	case "white-grey":
-		for field, pct := range map[string]float64{"whitePct": in.WhitePct, "greyPct": in.GreyPct} {
-			if !(pct >= 0 && pct <= 100) {
-				return nil, measure.Faulty(field, "a thing sends back more than 0 and up to 100 %% of the light")
-			}
+		white, err := photo.Neutral("whitePct", in.White, in.WhitePct, photo.Paper)
+		if err != nil {
+			return nil, err
 		}
-		return photo.ByWhiteAndGrey(p, even(in.White, in.WhitePct, 88), even(in.Grey, in.GreyPct, 18), lamp)
+		grey, err := photo.Neutral("greyPct", in.Grey, in.GreyPct, photo.GreyCard)
+		if err != nil {
+			return nil, err
+		}
+		return photo.ByWhiteAndGrey(p, white, grey, lamp)
 	case "card":
 		if len(in.Corners) != 4 {
 			return nil, measure.Faulty("corners", "pin all four corners of the card")
@@ -142,27 +138,7 @@ func (a *api) tintRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		look := func(uid string, bare bool) (reference.Look, error) {
-			for _, p := range r.Pins {
-				if p.UID == uid {
-					if p.Reading.Unlit {
-						return reference.Look{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
-					}
-					ground := p.Ground.Reflectance()
-					return reference.Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !bare, Error: p.Reading.Error}, nil
-				}
-			}
-			return reference.Look{}, measure.Faulty("one", "choose two of the pins")
-		}
-		one, err := look(in.One, in.OneBare)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		other, err := look(in.Other, in.OtherBare)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		v, err := reference.ThroughOrThere(one, other)
+		v, err := reference.TintOf(r.Pins, in.One, in.Other, in.OneBare, in.OtherBare)
 		return &struct{ Body reference.Verdict }{v}, problem(err, "")
 	})
 }

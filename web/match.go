@@ -8,7 +8,6 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
-	"slices"
 	"strings"
 	"time"
 
@@ -52,22 +51,13 @@ func (r *MatchReading) reading() match.Reading {
 	}
 }
 
-// Allow says what of the shelf may be used.
-type Allow struct {
-	Kinds      []material.Kind `json:"kinds,omitempty" maxItems:"2" enum:"colourant,powder" doc:"Both where none is named"`
-	NoBleeding bool            `json:"noBleeding,omitempty" doc:"No dye that runs"`
-	InStock    bool            `json:"inStock,omitempty" doc:"Only what is left, as far as that is counted"`
-	Words      string          `json:"words,omitempty" maxLength:"80" doc:"Only what has all of these words in its name, family or note"`
-	Not        []string        `json:"not,omitempty" maxItems:"200" doc:"uids that stay on the shelf"`
-}
-
 // MatchAsk is what a match is to find.
 type MatchAsk struct {
 	Readings   []MatchReading    `json:"readings" nullable:"false" maxItems:"24"`
 	Volume     string            `json:"volume" maxLength:"60" doc:"As typed; 1 cup where empty"`
 	Plastisol  string            `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"uid; the first of the shelf where empty"`
 	Held       []cup.Dose        `json:"held,omitempty" maxItems:"60" doc:"What goes in anyway: additives, flake, a colour that is settled"`
-	Allow      Allow             `json:"allow,omitempty"`
+	Allow      match.Allow       `json:"allow,omitempty"`
 	Most       int               `json:"most" minimum:"1" maximum:"6" doc:"Bottles, besides those that are held"`
 	SeeThrough *match.SeeThrough `json:"seeThrough,omitempty"`
 	Flake      string            `json:"flake,omitempty" maxLength:"64" format:"uid" doc:"uid of a reference whose counted flake is to be in it"`
@@ -99,11 +89,11 @@ type LayerAsk struct {
 
 // LayersAsk is a layered bait whose parts are matched together.
 type LayersAsk struct {
-	Parts     []LayerAsk `json:"parts" nullable:"false" minItems:"1" maxItems:"4"`
-	Volume    string     `json:"volume" maxLength:"60" doc:"Of each cup"`
-	Plastisol string     `json:"plastisol,omitempty" maxLength:"64" format:"uid"`
-	Allow     Allow      `json:"allow,omitempty"`
-	Most      int        `json:"most" minimum:"1" maximum:"6"`
+	Parts     []LayerAsk  `json:"parts" nullable:"false" minItems:"1" maxItems:"4"`
+	Volume    string      `json:"volume" maxLength:"60" doc:"Of each cup"`
+	Plastisol string      `json:"plastisol,omitempty" maxLength:"64" format:"uid"`
+	Allow     match.Allow `json:"allow,omitempty"`
+	Most      int         `json:"most" minimum:"1" maximum:"6"`
 }
 
 // MatchLook is a cup as it would meet the readings, with a bait of it.
@@ -273,38 +263,16 @@ func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, cup.Shelf, 
 }
 
 // allow fills in what of the shelf may be used, and what it costs; inCup lets in what is in the cup already.
-func (a *api) allow(ctx context.Context, w *match.Wish, by *Allow, inCup bool) error {
+func (a *api) allow(ctx context.Context, w *match.Wish, by *match.Allow, inCup bool) error {
 	items, err := a.shop.Materials(ctx)
 	if err != nil {
 		return problem(err, "")
 	}
-	prices := map[string]float64{}
-	words := strings.Fields(strings.ToLower(by.Words))
-	for _, m := range items {
-		if m.Stock.Size > 0 {
-			prices[m.UID] = m.Stock.Price / m.Stock.Size
-		}
-		if m.Plastisol != nil && w.Cup.Plastisol == "" {
-			w.Cup.Plastisol = m.UID
-		}
-		named := strings.ToLower(m.Name + "\n" + m.Family + "\n" + m.Note)
-		switch {
-		case m.Kind != material.KindColourant && m.Kind != material.KindPowder,
-			len(by.Kinds) > 0 && !slices.Contains(by.Kinds, m.Kind),
-			by.NoBleeding && m.Runs(),
-			by.InStock && m.Stock.Typed != "" && m.Stock.Left <= 0,
-			slices.Contains(by.Not, m.UID),
-			slices.ContainsFunc(w.Cup.Doses, func(d cup.Dose) bool { return d.Material == m.UID }) && !inCup,
-			slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(named, word) }):
-			continue
-		}
-		w.Allowed = append(w.Allowed, m.UID)
+	owned := make([]match.Owned, len(items))
+	for i := range items {
+		owned[i] = match.Owned{Material: &items[i].Material, Stock: &items[i].Stock}
 	}
-	w.PriceOf = func(uid string) float64 { return prices[uid] }
-	if w.Cup.Plastisol == "" {
-		return problem(&measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first."}, "")
-	}
-	return nil
+	return problem(w.From(owned, by, inCup), "")
 }
 
 // counted is the flake that was counted on a reference.
@@ -313,7 +281,7 @@ func (a *api) counted(ctx context.Context, uid string) ([]mix.KindSeen, []materi
 	if err != nil {
 		return nil, nil, problem(err, "")
 	}
-	seen, err := kindsSeen(r.Census)
+	seen, err := match.Seen(r.Census)
 	return seen, nil, problem(err, "")
 }
 

@@ -49,13 +49,6 @@ type MoldPage struct {
 	Flakes          []FlakePassage `json:"flakes" nullable:"false"`
 }
 
-// MarkedBait is a bait on a photo of a shot: its ends, and places of the boundary between two layers, in pixels.
-type MarkedBait struct {
-	Nose  [2]float64   `json:"nose"`
-	Tail  [2]float64   `json:"tail"`
-	Marks [][2]float64 `json:"marks" maxItems:"200" nullable:"false"`
-}
-
 // NamedPicture is a picture with what it shows.
 type NamedPicture struct {
 	BaitImage
@@ -202,30 +195,13 @@ func (a *api) moldRoutes() {
 	type fitMold struct {
 		MoldPath
 		Body struct {
-			Seen  int          `json:"seen"`
-			Baits []MarkedBait `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
+			Seen  int           `json:"seen"`
+			Baits []bait.Marked `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
 		}
 	}
 	huma.Post(a.huma, "/molds/{mold}/fit", func(ctx context.Context, in *fitMold) (*moldAnswer, error) {
 		return a.changeMold(ctx, in.UID, in.Body.Seen, "places", func(m *store.SavedMold) error {
-			s := m.Bait()
-			var baits [][]bait.Seen
-			n := 0
-			for _, b := range in.Body.Baits {
-				seen, err := bait.SeenOn(&s, b.Nose, b.Tail, b.Marks)
-				if err != nil {
-					return err
-				}
-				n += len(seen)
-				baits = append(baits, seen)
-			}
-			split, top, err := bait.FitSplit(&s, baits, m.Split)
-			if err != nil {
-				return err
-			}
-			split.FittedSay = fmt.Sprintf("%d places on a photo; the boundary lay at %s %% of the height", n, measure.Number(50*(top+1), 0))
-			m.Split = split
-			return nil
+			return m.FitTo(in.Body.Baits)
 		})
 	})
 }
@@ -257,15 +233,7 @@ func (a *api) moldCard(m store.SavedMold) (MoldCard, error) {
 	p := a.inFog(s, fmt.Sprintf("%s@%d", m.UID, m.Revision), s.Main(), listBait)
 	var err error
 	c.Picture, err = drawBait(p, bodyLook)
-	way := "shot"
-	if m.Poured {
-		way = "open pour"
-	}
-	cavities := "one cavity"
-	if m.Cavities > 1 {
-		cavities = fmt.Sprintf("%d cavities", m.Cavities)
-	}
-	c.Says = fmt.Sprintf("%s, %s, %s; %s", m.Material, way, cavities, m.Lies.Words())
+	c.Says = m.Says()
 	return c, err
 }
 
@@ -292,11 +260,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 		}
 		page.Views = append(page.Views, NamedPicture{img, "From the " + v.name, v.name})
 	}
-	lies := []bait.Lie{bait.BackLeft, bait.BackRight}
-	if m.Poured {
-		lies = []bait.Lie{bait.BackDown, bait.BellyDown}
-	}
-	for _, l := range lies {
+	for _, l := range m.LieChoices() {
 		page.LieChoices = append(page.LieChoices, Choice{string(l), l.Words()})
 	}
 	for _, mat := range []bait.Material{bait.Aluminium, bait.Silicone, bait.Composite} {

@@ -204,8 +204,7 @@ func (a *api) recipeRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		mine := r.Recipe
-		mine.UID, mine.Name, mine.ForkOf = "", strings.TrimSpace(in.Body.Name), r.UID
+		mine := r.Fork(in.Body.Name)
 		if err := cup.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
@@ -228,13 +227,9 @@ func (a *api) recipeRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		mine, b := r.Recipe, in.Body
-		mine.Name, mine.Notes, mine.Tags, mine.Credit, mine.OwnUse = strings.TrimSpace(b.Name), b.Notes, nil, strings.TrimSpace(b.Credit), b.OwnUse
-		for _, tag := range b.Tags {
-			if tag = strings.TrimSpace(tag); tag != "" {
-				mine.Tags = append(mine.Tags, tag)
-			}
-		}
+		b := in.Body
+		mine := r.Tagged(b.Tags)
+		mine.Name, mine.Notes, mine.Credit, mine.OwnUse = strings.TrimSpace(b.Name), b.Notes, strings.TrimSpace(b.Credit), b.OwnUse
 		if err := cup.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
@@ -365,22 +360,15 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	r := recipe.Recipe{
-		UID: uid, Name: strings.TrimSpace(in.Name), Notes: in.Notes, Cup: c.Cup.Filled(),
-	}
-	if uid == "" && c.RecipeUID != "" { // saved as one of its own: it came from there
-		r.ForkOf = c.RecipeUID
-	}
+	var was *recipe.Recipe
 	if uid != "" {
 		old, err := a.shop.Recipe(ctx, uid)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		r.ForkOf, r.Tags, r.Credit, r.OwnUse = old.ForkOf, old.Tags, old.Credit, old.OwnUse
-		if r.Notes == "" {
-			r.Notes = old.Notes
-		}
+		was = &old.Recipe
 	}
+	r := recipe.Of(c.Cup.Cup, in.Name, in.Notes, was, c.RecipeUID)
 	if err := cup.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}

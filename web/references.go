@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -18,7 +17,7 @@ import (
 
 // PinCard is a pin with its colour, ready to be taken as a target.
 type PinCard struct {
-	store.Pin
+	reference.Pin
 	Swatch mix.Swatch `json:"swatch"`
 	Target cup.Target `json:"target"`
 }
@@ -26,36 +25,23 @@ type PinCard struct {
 // ReferenceCard is a reference with its pins.
 type ReferenceCard struct {
 	store.Reference
-	Pins []PinCard      `json:"pins" nullable:"false"`
-	Bag  *reference.Bag `json:"bag,omitempty" doc:"Where several baits of one bag were pinned: their spread, and the one that is not typical"`
+	Pins      []PinCard      `json:"pins" nullable:"false"`
+	LightSays []string       `json:"lightSays" nullable:"false" doc:"What is to be known of how its light was undone"`
+	Bag       *reference.Bag `json:"bag,omitempty" doc:"Where several baits of one bag were pinned: their spread, and the one that is not typical"`
 }
 
 func cardOfReference(r store.Reference) ReferenceCard {
-	card := ReferenceCard{Reference: r, Pins: []PinCard{}}
-	var bag []reference.Sampled
-	for _, p := range r.Pins {
-		card.Pins = append(card.Pins, PinCard{p, mix.NewSwatch(p.Reading.Lab), cup.Target{
-			Name: short(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID,
-			State: p.State, Error: min(50, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
-		}})
-		if p.Sample > 0 && !p.Aside && !p.Mine {
-			bag = append(bag, reference.Sampled{Sample: p.Sample, Part: strings.ToLower(p.Name), Lab: p.Reading.Lab})
-		}
+	card := ReferenceCard{Reference: r, Pins: []PinCard{}, LightSays: []string{}}
+	if r.Light != nil {
+		card.LightSays = r.Light.Says()
 	}
-	if len(bag) > 0 {
-		b := reference.SpreadOf(bag)
-		card.Bag = &b
-		for i := range card.Pins {
-			part := slices.IndexFunc(b.Parts, func(s reference.Spread) bool { return s.Part == strings.ToLower(card.Pins[i].Name) })
-			if part >= 0 && b.Parts[part].Samples > 1 {
-				card.Pins[i].Target.GoodEnough = min(50, b.Parts[part].DeltaE00)
-			}
-		}
+	targets, bag := reference.Targets(r.Name, r.UID, r.Pins)
+	card.Bag = bag
+	for i, p := range r.Pins {
+		card.Pins = append(card.Pins, PinCard{p, mix.NewSwatch(p.Reading.Lab), targets[i]})
 	}
 	return card
 }
-
-func short(s string) string { return string([]rune(s)[:min(80, len([]rune(s)))]) }
 
 // Sample is what a spot on a photo reads.
 type Sample struct {
@@ -162,7 +148,7 @@ func (a *api) referenceRoutes() {
 		if _, done, err := a.shop.Done(ctx); done || err != nil {
 			return a.reference(ctx, in.UID, err)
 		}
-		p := store.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
+		p := reference.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
 		got, err := a.sample(ctx, in.UID, p.Disc)
 		if err != nil {
 			return nil, err

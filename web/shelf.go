@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -79,8 +80,7 @@ func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
 	b := Bottle{
 		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: mix.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
 		HeatWords: m.Heat.Words(), Step: cup.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
-		StandsHeat: m.Heat == nil || m.Heat.MaxC == 0 || m.Heat.MaxC+0.5 >= cup.UsualWorkC,
-		StockLow:   m.Stock.Low > 0 && m.Stock.Left < m.Stock.Low,
+		StandsHeat: m.Stands(cup.UsualWorkC), StockLow: m.Stock.RunsLow(),
 	}
 	if mixed, _ := mix.Alone(&m.Material, shelf, m.Middling()); mixed != nil {
 		b.SeeThrough = mixed.SeeThrough(mix.BodyMM, cup.Rested)
@@ -137,16 +137,9 @@ func (a *api) shelfRoutes() {
 		if err := cup.CheckName(in.Body.Name); err != nil {
 			return nil, problem(err, "")
 		}
-		m := family.New("", strings.TrimSpace(in.Body.Name))
-		if m.Flake != nil && in.Body.Size != "" {
-			size, err := measure.ParseFlakeSize(in.Body.Size)
-			if err != nil {
-				return nil, fieldProblem("size", err.Error())
-			}
-			m.Flake.Resize(size, material.Maker)
-		}
-		if m.Flake != nil && in.Body.Shape != "" {
-			m.Flake.Shape = optics.Shape(in.Body.Shape)
+		m, err := family.Sized(in.Body.Name, in.Body.Size, in.Body.Shape)
+		if err != nil {
+			return nil, problem(err, "")
 		}
 		item, err := a.shop.AddMaterial(ctx, m)
 		return a.bottle(ctx, item, err)
@@ -201,11 +194,8 @@ func (a *api) shelfRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		origin := material.Origin(in.Body.Origin)
-		if origin == "" {
-			origin = material.Measured
-		}
-		m, err := refined(item.Material, in.Body.Key, in.Body.Typed, origin, in.Body.Count)
+		origin := cmp.Or(material.Origin(in.Body.Origin), material.Measured)
+		m, err := item.Material.Typed(in.Body.Key, in.Body.Typed, origin, in.Body.Count)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -227,17 +217,9 @@ func (a *api) shelfRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		s := store.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder}
-		for field, to := range map[string]struct {
-			typed string
-			value *float64
-		}{"left": {s.Typed, &s.Left}, "bought": {s.Bought, &s.Size}, "reorder": {s.Reorder, &s.Low}} {
-			if to.typed == "" {
-				continue
-			}
-			if *to.value, err = stockOf(&item.Material, to.typed); err != nil {
-				return nil, fieldProblem(field, err.Error())
-			}
+		s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder})
+		if err != nil {
+			return nil, problem(err, "")
 		}
 		item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
 		return a.bottle(ctx, item, err)
@@ -360,91 +342,6 @@ func (a *api) bottle(ctx context.Context, item store.ShelfItem, err error) (*bot
 	}
 	shelf, kit, err := a.tools(ctx)
 	return &bottleAnswer{bottleOf(item, shelf, kit)}, problem(err, "")
-}
-
-// refined gives a material with one thing set as typed.
-func refined(m material.Material, key, typed string, origin material.Origin, count float64) (material.Material, error) {
-	typed = strings.TrimSpace(typed)
-	at := func(err error) error {
-		if err == nil {
-			return nil
-		}
-		return &measure.Fault{Field: key, Says: err.Error()}
-	}
-	number := func() (float64, error) {
-		v, err := measure.ParseNumber(typed)
-		return v, at(err)
-	}
-	switch key {
-	case "name":
-		m.Name = typed
-		return m, cup.CheckName(typed)
-	case "note":
-		m.Note = typed
-		return m, at(m.Check())
-	case "runs":
-		m, err := m.SetRuns(typed == "yes")
-		return m, at(err)
-	case "heat":
-		h := &material.HeatLimit{Origin: origin, Heats: int(count)}
-		if origin != material.NoneSaid {
-			c, err := measure.ParseTemperature(typed)
-			if err != nil {
-				return m, at(err)
-			}
-			h.MaxC = c
-		}
-		m.Heat = h
-		return m, at(m.Check())
-	case "strength":
-		v, err := number()
-		if err != nil {
-			return m, err
-		}
-		m, err = m.Stronger(v, origin)
-		return m, at(err)
-	case "drops": // so many drops were counted into what was typed
-		a, err := measure.StandardKit().ParseDose(typed, measure.Liquid, measure.CupML)
-		if err != nil || a.Unit == measure.InDrops || count < 1 {
-			return m, &measure.Fault{Field: key, Says: "count drops into a measured amount, such as 40 drops into 2 ml"}
-		}
-		ml, _, err := m.Take(a)
-		if err != nil {
-			return m, at(err)
-		}
-		m, err = m.Refine("dropML", ml/count, material.Measured)
-		return m, at(err)
-	}
-	if key == "sizeIn" {
-		v, err := measure.ParseFlakeSize(typed)
-		if err != nil {
-			return m, at(err)
-		}
-		m, err = m.Refine(key, v, origin)
-		return m, at(err)
-	}
-	v, err := number()
-	if err != nil {
-		return m, err
-	}
-	m, err = m.Refine(key, v, origin)
-	return m, at(err)
-}
-
-// stockOf reads an amount in the unit that it is bought in, as ml of a liquid or g of a solid.
-func stockOf(m *material.Material, typed string) (float64, error) {
-	if v, err := measure.ParseVolume(typed); err == nil && m.Form() == measure.Liquid {
-		return v.ML, nil
-	}
-	a, err := measure.StandardKit().ParseDose(typed, m.Form(), measure.CupML)
-	if err != nil {
-		return 0, err
-	}
-	ml, g, err := m.Take(a)
-	if m.Form() == measure.Liquid {
-		return ml, err
-	}
-	return g, err
 }
 
 func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, error) {

@@ -1,13 +1,14 @@
 package web
 
 import (
-	"cmp"
 	"context"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/match"
+	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -21,19 +22,20 @@ type Choice struct {
 
 // ShopInfo is what every screen needs to know about the shop and the bench.
 type ShopInfo struct {
-	Name     string         `json:"name"`
-	Currency string         `json:"currency" doc:"What prices are in"`
-	Demo     bool           `json:"demo"`
-	Scale    bool           `json:"scale" doc:"A scale is connected"`
-	Card     bool           `json:"card" doc:"A card is known whose file need not be chosen"`
-	Grounds  []Choice       `json:"grounds" nullable:"false"`
-	Lights   []Choice       `json:"lights" nullable:"false"`
-	States   []Choice       `json:"states" nullable:"false"`
-	Waters   []Choice       `json:"waters" nullable:"false"`
-	Froms    []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
-	Marks    []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
-	FromMM   float64        `json:"fromMM" doc:"Thin end of the wedge"`
-	ToMM     float64        `json:"toMM" doc:"Thick end of the wedge; the scale between is logarithmic"`
+	Name      string         `json:"name"`
+	Currency  string         `json:"currency" doc:"What prices are in"`
+	Demo      bool           `json:"demo"`
+	Scale     bool           `json:"scale" doc:"A scale is connected"`
+	Card      bool           `json:"card" doc:"A card is known whose file need not be chosen"`
+	Grounds   []Choice       `json:"grounds" nullable:"false"`
+	Lights    []Choice       `json:"lights" nullable:"false"`
+	States    []Choice       `json:"states" nullable:"false"`
+	Waters    []Choice       `json:"waters" nullable:"false"`
+	Froms     []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
+	Marks     []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
+	WedgeMM   []float64      `json:"wedgeMM" nullable:"false" doc:"Thickness along the wedge, at even steps from its thin end to its thick one"`
+	Moves     []Choice       `json:"moves" nullable:"false" doc:"What can be said of a cup that is not right, in words"`
+	UsualWork string         `json:"usualWork" doc:"The temperature at which plastisol is worked unless somebody says otherwise, as one types it"`
 }
 
 func (a *api) shopRoutes() {
@@ -45,7 +47,7 @@ func (a *api) shopRoutes() {
 		}
 		info := ShopInfo{
 			Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
-			FromMM: picture.WedgeFromMM, ToMM: picture.WedgeToMM,
+			WedgeMM: picture.WedgeScale(), UsualWork: measure.Degrees(cup.UsualWorkC),
 		}
 		for _, g := range optics.Grounds() {
 			info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})
@@ -61,6 +63,9 @@ func (a *api) shopRoutes() {
 		}
 		for _, f := range optics.Froms() {
 			info.Froms = append(info.Froms, Choice{string(f), f.Name()})
+		}
+		for _, m := range match.Moves() {
+			info.Moves = append(info.Moves, Choice{string(m), m.Name()})
 		}
 		return &struct{ Body ShopInfo }{info}, nil
 	})
@@ -85,20 +90,5 @@ func (q ViewQuery) at(c *cup.Cup) mix.Condition {
 		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State),
 		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
 	}
-	mm, ground, state := 4.0, optics.White, cup.Rested
-	if c.Target != nil {
-		mm, ground = c.Target.ThicknessMM, c.Target.Ground
-		state = cmp.Or(c.Target.State, state)
-	}
-	at.State = cmp.Or(at.State, state)
-	if at.ThicknessMM == 0 {
-		at.ThicknessMM = mm
-	}
-	if at.Ground == "" {
-		at.Ground = ground
-	}
-	if at.Light == "" {
-		at.Light = colour.D65
-	}
-	return at
+	return at.Or(mix.UsualLook(c))
 }

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"errors"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -13,8 +12,8 @@ import (
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
+	"cloudburst/core/reference"
 	"cloudburst/format"
-	"cloudburst/store"
 )
 
 // mostTold bounds how many readings one file brings.
@@ -82,13 +81,13 @@ func (a *api) toldRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		var pins []store.Pin
+		var pins []reference.Pin
 		for i, r := range readings {
-			p := store.Pin{
+			p := reference.Pin{
 				Name: strings.TrimSpace(names[i]), ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
 				Sample: in.Body.Sample, State: in.Body.State, Reading: r,
 			}
-			if err := checkPin(&p); err != nil { // all of a file, or none
+			if err := p.Check(); err != nil { // all of a file, or none
 				return nil, problem(err, "")
 			}
 			pins = append(pins, p)
@@ -119,25 +118,15 @@ func (a *api) toldRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		r, err := a.shop.AddReference(ctx, name, "", store.Pin{
+		r, err := a.shop.AddReference(ctx, name, "", reference.Pin{
 			Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
 		})
 		return a.reference(ctx, r.UID, err)
 	})
 }
 
-// checkPin says what is wrong with a pin, under the field's own name.
-func checkPin(p *store.Pin) error {
-	t := cup.Target{Name: p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground}
-	var f *measure.Fault
-	if err := t.Check(); errors.As(err, &f) {
-		return measure.Faulty(strings.TrimPrefix(f.Field, "target."), "%s", f.Says)
-	}
-	return nil
-}
-
-func (a *api) addPin(ctx context.Context, reference string, p store.Pin) error {
-	if err := checkPin(&p); err != nil {
+func (a *api) addPin(ctx context.Context, reference string, p reference.Pin) error {
+	if err := p.Check(); err != nil {
 		return err
 	}
 	return a.shop.AddPins(ctx, reference, p)

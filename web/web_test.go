@@ -243,7 +243,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 	}
 	spot := anything{"x": 400, "y": 300, "radius": 9}
 	batch := func(change anything) anything {
-		in := anything{"recipe": "wet-rope", "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "", "restedHours": 1, "goes": []any{
+		in := anything{"recipe": "wet-rope", "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "", "rested": "1 h", "goes": []any{
 			anything{"doses": []any{anything{"material": "tea-brown", "typed": "3"}}},
 		}}
 		for k, v := range change {
@@ -286,7 +286,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"batch drops":      {"POST", "/batches", batch(anything{"goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.goes[0].doses[0]", "12d"},
 		"batch day":        {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
 		"batch volume":     {"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero"},
-		"batch rest":       {"POST", "/batches", batch(anything{"restedHours": -2}), 422, "body.restedHours", "hours of rest"},
+		"batch rest":       {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
 		"batch revision":   {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
 		"batch photo":      {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
 		"no family":        {"POST", "/shelf", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
@@ -356,7 +356,7 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 		Sum   []anything
 		Drift struct{ DeltaE00 float64 }
 	}](s, "POST", "/batches", anything{
-		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "restedHours": 2, "goes": []any{},
+		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "rested": "2 h", "goes": []any{},
 	})
 	assert.Empty(t, batch.Sum)
 	assert.Zero(t, batch.Drift.DeltaE00)

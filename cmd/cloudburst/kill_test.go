@@ -264,7 +264,7 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		r := uidOf(k.ask("POST", "/recipes", map[string]any{"cup": cup, "name": "Killed " + cup[:8]}))
 		more("/recipes", 1)
 		k.ask("POST", "/batches", map[string]any{
-			"recipe": r, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "fine", "restedHours": 1,
+			"recipe": r, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "fine", "rested": "1 h",
 			"goes": []any{map[string]any{"doses": []any{map[string]any{"material": "rowan-red", "typed": "3"}}}, map[string]any{"doses": []any{map[string]any{"material": "tea-brown", "typed": "2"}}}},
 		})
 		more("/batches", 1)

@@ -457,3 +457,11 @@ func TestPlacesAreReadOffAPhoto(t *testing.T) {
 	_, err = SeenOn(&s, [2]float64{0, 0}, [2]float64{200, 0}, [][2]float64{{900, 0}})
 	assert.ErrorContains(t, err, "beside the bait")
 }
+
+func TestCupsAreLaidFromTheBelly(t *testing.T) {
+	is := func(s string) string { return s }
+	assert.Equal(t, []string{"White belly", "side", "eye", "Dark back"}, FromTheBelly([]string{"Dark back", "side", "White belly", "eye"}, is))
+	assert.Equal(t, "single", WayFor(1))
+	assert.Equal(t, "laminate", WayFor(2))
+	assert.Equal(t, "pour", WayFor(9))
+}

@@ -3,6 +3,7 @@ package bait
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -67,6 +68,29 @@ func (d *Design) Begin(way string, m *Mold) error {
 	}
 	d.soften(-1)
 	return nil
+}
+
+// WayFor is how so many cups are laid into a bait where nobody says: alone, one over the other, three layers, poured one after the other.
+func WayFor(cups int) string {
+	ways := []string{"single", "laminate", "three", "pour"}
+	return ways[max(1, min(cups, len(ways)))-1]
+}
+
+// FromTheBelly sorts parts by their names, from the belly up: what is called neither stays between, in its order.
+func FromTheBelly[T any](parts []T, name func(T) string) []T {
+	height := func(p T) int {
+		n := strings.ToLower(name(p))
+		switch {
+		case strings.Contains(n, "belly"), strings.Contains(n, "bottom"):
+			return 0
+		case strings.Contains(n, "back"), strings.Contains(n, "top"):
+			return 2
+		}
+		return 1
+	}
+	out := slices.Clone(parts)
+	slices.SortStableFunc(out, func(a, b T) int { return height(a) - height(b) })
+	return out
 }
 
 // soften works the boundaries of a cup out anew from how hot the cups go in; those of every cup for -1.

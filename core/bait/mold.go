@@ -329,3 +329,23 @@ func BlurMM(belowC, aboveC float64) float64 {
 	mean, apart := (belowC+aboveC)/2, math.Abs(belowC-aboveC)
 	return min(12, max(0.2, 0.9*math.Exp2((mean-150)/14)*(1+apart/22)))
 }
+
+// Says is what a mold is, in a line.
+func (m *Mold) Says() string {
+	way, cavities := "shot", "one cavity"
+	if m.Poured {
+		way = "open pour"
+	}
+	if m.Cavities > 1 {
+		cavities = fmt.Sprintf("%d cavities", m.Cavities)
+	}
+	return fmt.Sprintf("%s, %s, %s; %s", m.Material, way, cavities, m.Lies.Words())
+}
+
+// LieChoices are the ways in which its baits can lie: back left or right of a shot one, back or belly down of a poured one.
+func (m *Mold) LieChoices() []Lie {
+	if m.Poured {
+		return []Lie{BackDown, BellyDown}
+	}
+	return []Lie{BackLeft, BackRight}
+}

@@ -1,6 +1,7 @@
 package bait
 
 import (
+	"fmt"
 	"math"
 
 	"cloudburst/core/measure"
@@ -27,4 +28,33 @@ func (s *Shape) ThicknessAt(nose, tail, at [2]float64) (float64, error) {
 		return 0, measure.Faulty("at", "this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?")
 	}
 	return mm, nil
+}
+
+// Marked is a bait on a photo of a shot: its ends, and places of the boundary between two layers, in pixels.
+type Marked struct {
+	Nose  [2]float64   `json:"nose"`
+	Tail  [2]float64   `json:"tail"`
+	Marks [][2]float64 `json:"marks" maxItems:"200" nullable:"false"`
+}
+
+// FitTo learns how a mold splits two layers from baits marked on a photo.
+func (m *Mold) FitTo(marked []Marked) error {
+	s := m.Bait()
+	var baits [][]Seen
+	n := 0
+	for _, b := range marked {
+		seen, err := SeenOn(&s, b.Nose, b.Tail, b.Marks)
+		if err != nil {
+			return err
+		}
+		n += len(seen)
+		baits = append(baits, seen)
+	}
+	split, top, err := FitSplit(&s, baits, m.Split)
+	if err != nil {
+		return err
+	}
+	split.FittedSay = fmt.Sprintf("%d places on a photo; the boundary lay at %s %% of the height", n, measure.Number(50*(top+1), 0))
+	m.Split = split
+	return nil
 }

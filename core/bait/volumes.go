@@ -163,3 +163,23 @@ func (s *Shape) Room(st *Structure) []string {
 	}
 	return out
 }
+
+// Take is what a bait, and a filling of the mold, take of one cup.
+type Take struct{ BaitML, ShotML float64 }
+
+// Takes are the parts of a bait with their volumes, and what they come to by cup. Where the mold's volume was measured, the parts follow it;
+// sprue and plug are shared out by what the baits take.
+func (m *Mold) Takes(st *Structure, cups int) ([]Filled, []Take) {
+	s := m.Bait()
+	parts := s.Volumes(st, m.Way())
+	whole := m.VolumeML()
+	scale := whole / s.VolumeML()
+	for i := range parts {
+		parts[i].ML *= scale
+	}
+	out := make([]Take, cups)
+	for i, ml := range ByCup(parts, cups) {
+		out[i] = Take{BaitML: ml, ShotML: m.ShotML() * ml / whole}
+	}
+	return parts, out
+}

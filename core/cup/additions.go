@@ -1,7 +1,9 @@
 package cup
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
@@ -123,4 +125,28 @@ func (g *Addition) tidy() {
 		}
 	}
 	g.Doses = kept
+}
+
+// Typed is one dose as it is typed.
+type Typed struct {
+	Material string `json:"material" maxLength:"64" format:"uid"`
+	Typed    string `json:"typed" maxLength:"200" doc:"12 drops, 1/8 tsp, 2 g"`
+}
+
+// ReadAdditions reads what went into a cup, round by round.
+func ReadAdditions(rounds [][]Typed, volumeML float64, shelf Shelf, kit measure.Kit) ([]Addition, error) {
+	out := []Addition{}
+	for i, round := range rounds {
+		a := Addition{Doses: []Dose{}}
+		for j, d := range round {
+			m := shelf[d.Material]
+			amount, err := kit.ParseDose(d.Typed, m.Form(), volumeML)
+			if err != nil {
+				return nil, measure.Faulty(fmt.Sprintf("goes[%d].doses[%d]", i, j), "%s", err)
+			}
+			a.Doses = append(a.Doses, Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
+		}
+		out = append(out, a)
+	}
+	return out, nil
 }

@@ -84,7 +84,15 @@ const (
 
 // CheckName says what is wrong with the name of a recipe, a reference or a batch.
 func CheckName(name string) error {
-	return measure.CheckName("name", "it", name, 80)
+	return measure.CheckName("name", "it", name, mostName)
+}
+
+const mostName = 80 // letters
+
+// ShortName cuts a name that was put together to what is kept of one.
+func ShortName(name string) string {
+	letters := []rune(name)
+	return string(letters[:min(mostName, len(letters))])
 }
 
 // Check says what is wrong with a cup: unknown bottles, doses that no one pours, more liquid than plastisol.

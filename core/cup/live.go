@@ -1,6 +1,7 @@
 package cup
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -42,6 +43,24 @@ func (v Live) clone() Live {
 	v.Heats = slices.Clone(v.Heats)
 	v.Out = slices.Clone(v.Out)
 	return v
+}
+
+// Called is how a live cup is called: by its own name or its recipe's, by what it is where it has neither; in full with its letter and how
+// much there is of it.
+func (v *Live) Called(own, recipe string) (short, full string) {
+	short = cmp.Or(own, recipe)
+	switch {
+	case short != "":
+	case len(v.Doses) == 0:
+		short = "Clear plastisol"
+	default:
+		short = "A cup of its own"
+	}
+	full = short
+	if v.Letter != "" {
+		full = "Cup " + v.Letter + ": " + full
+	}
+	return short, full + ", " + v.Volume.Typed
 }
 
 // parseShare reads "half", "1/3", "2 fl oz", "100 ml" as a share of what is in the cup.
@@ -151,6 +170,20 @@ func (v Live) Merge(other Live, shelf Shelf) Live {
 	}
 	slices.SortFunc(sum.Heats, func(a, b Heat) int { return int(a.AtMS - b.AtMS) })
 	return sum
+}
+
+// Second is the second cup of a split or a merge, as it stands.
+type Second struct {
+	Away     bool // off the bench
+	WorkedOn bool // since that step
+}
+
+// Turn says whether the second cup of a step is off the bench once the step is done again, or undone: the child of a split is there only
+// while the split is, and a cup that was poured in is away only while it is in. False where it can't be turned, since the second cup has
+// been worked on.
+func (k StepKind) Turn(again bool, second Second) (away, ok bool) {
+	awayWhile := func(done bool) bool { return done == (k == MergeIn) }
+	return awayWhile(again), !second.WorkedOn && second.Away == awayWhile(!again)
 }
 
 func plastisolDose(uid string, ml float64) Dose {

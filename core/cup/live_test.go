@@ -211,3 +211,26 @@ func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
 	require.Len(t, hot.HeatWatch(Bench()), 1)
 	assert.Contains(t, hot.HeatWatch(Bench())[0].Says, "irritant gas")
 }
+
+// A split's child is there while the split is; a cup that was poured in is away while it is in; neither is turned once it was worked on.
+func TestTheSecondCupOfAStepTurnsWithIt(t *testing.T) {
+	for _, c := range []struct {
+		kind           StepKind
+		again          bool
+		second         Second
+		wantAway, okay bool
+	}{
+		{SplitOff, false, Second{Away: false}, true, true},
+		{SplitOff, true, Second{Away: true}, false, true},
+		{MergeIn, false, Second{Away: true}, false, true},
+		{MergeIn, true, Second{Away: false}, true, true},
+		{MergeIn, true, Second{Away: true}, true, false},
+		{SplitOff, false, Second{WorkedOn: true}, true, false},
+	} {
+		away, ok := c.kind.Turn(c.again, c.second)
+		assert.Equal(t, c.okay, ok, "%v", c)
+		if ok {
+			assert.Equal(t, c.wantAway, away, "%v", c)
+		}
+	}
+}

@@ -10,6 +10,7 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/flake"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
@@ -190,4 +191,20 @@ func WithFlake(ctx context.Context, w *Wish, seen []mix.KindSeen, finish []mater
 		}
 	}
 	return r, kinds, nil
+}
+
+// Seen are the kinds of flake that were counted; none of nothing.
+func Seen(found *flake.Found) ([]mix.KindSeen, error) {
+	var seen []mix.KindSeen
+	if found == nil {
+		return nil, nil
+	}
+	for _, c := range found.Classes {
+		lab, err := colour.ParseHex(c.Hex)
+		if err != nil {
+			return nil, err
+		}
+		seen = append(seen, mix.KindSeen{SizeIN: c.SizeIN, Lab: lab, PerCM2: c.PerCM2})
+	}
+	return seen, nil
 }

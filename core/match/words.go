@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/cup"
 	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
@@ -28,6 +29,9 @@ type HowMuch string
 func Moves() []MoveKind {
 	return []MoveKind{"too dark", "too pale", "more red", "more yellow", "more green", "more blue", "warmer", "cooler", "cleaner", "dirtier", "too see-through", "too solid"}
 }
+
+// Name is a move as one says it: redder, too dark.
+func (m MoveKind) Name() string { return cmp.Or(comparatives[m], string(m)) }
 
 // HowMuches lists by how much.
 func HowMuches() []HowMuch { return []HowMuch{"slight", "some", "lot"} }
@@ -157,7 +161,20 @@ func InWords(moves []Move) string {
 			out = append(out, map[HowMuch]string{"slight": "slightly ", "some": "", "lot": "much "}[m.Much]+string(m.What))
 			continue
 		}
-		out = append(out, much+cmp.Or(comparatives[m.What], string(m.What)))
+		out = append(out, much+m.What.Name())
 	}
 	return strings.Join(out, ", ")
+}
+
+// SaidOf makes a cup's new target of what was said of it. Words are one more reading of what is wanted, where it was read in the same place.
+func SaidOf(old *cup.Target, at mix.Condition, got Said, says string) cup.Target {
+	t := cup.Target{Name: cup.ShortName("As said: " + says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
+	if at.State == cup.Raw {
+		t.State = cup.Hot
+	}
+	if old != nil && old.ThicknessMM == t.ThicknessMM && old.Ground == t.Ground {
+		t.Lab, t.Error = Combine(old.Lab, cup.Off(old.Error, old.Exact), got.Lab, got.Off)
+		t.Reference, t.GoodEnough = old.Reference, old.GoodEnough
+	}
+	return t
 }

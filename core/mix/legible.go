@@ -162,6 +162,20 @@ func (m *Mix) DoseFor(flake *material.Material, wish string, at Condition) (meas
 	return a[0], ok && want > 0
 }
 
+// Measured is the same in few spoons that the maker has.
+func (m *Mix) Measured(flake *material.Material, wish string, kit measure.Kit, at Condition) (measure.Amount, error) {
+	dose, ok := m.DoseFor(flake, wish, at)
+	if !ok {
+		return dose, measure.Faulty("wish", "No dose gets there: this base hides %s. Take a clearer base, or larger flake.", flake.Name)
+	}
+	best, few := kit.Round(dose.Value)
+	if few != nil {
+		best = *few
+	}
+	dose.Value = best.TSP
+	return dose, nil
+}
+
 // Counted is a flake of which so many pieces were told apart.
 type Counted struct {
 	Flake  *material.Material

@@ -12,10 +12,13 @@ type OneMore struct {
 	Step     measure.Amount `json:"step"`
 	Says     string         `json:"says" doc:"The step in words: 1 drop, 1/64 tsp"`
 	DeltaE00 float64        `json:"deltaE00"`
-	Words    string         `json:"words" doc:"Which way: darker, yellower, less see-through; empty where it can't be seen"`
+	Words    string         `json:"words" doc:"Which way: darker, yellower, less see-through; or that it can hardly be seen, or not at all"`
 	Nearer   *float64       `json:"nearer,omitempty" doc:"By how much it comes nearer to the target, ΔE00; below 0 it goes away"`
 	Swatch   Swatch         `json:"swatch" doc:"The cup with it"`
 }
+
+// leastSeen is the least that the sharpest eye sees, ΔE00.
+const leastSeen = 0.3
 
 // leastSeeThrough is the change of see-through share that a maker notices.
 const leastSeeThrough = 0.02
@@ -43,6 +46,12 @@ func More(c *cup.Cup, m *Mix, shelf cup.Shelf, kit measure.Kit, at Condition) ([
 			o.Words = join(o.Words, "less see-through")
 		} else if less < -leastSeeThrough {
 			o.Words = join(o.Words, "more see-through")
+		}
+		if o.Words == "" {
+			o.Words = "hardly seen"
+			if o.DeltaE00 < leastSeen {
+				o.Words = "can't be seen"
+			}
 		}
 		if c.Target != nil {
 			nearer := colour.DeltaE00(now, c.Target.Lab) - colour.DeltaE00(lab, c.Target.Lab)

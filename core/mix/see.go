@@ -1,6 +1,7 @@
 package mix
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -32,6 +33,27 @@ const (
 	hotHaze      = 0.4
 	freshHaze    = 1.6
 )
+
+// UsualLook is how a cup is looked at where nobody says: as its target was read, or as a thin body over white.
+func UsualLook(c *cup.Cup) Condition {
+	at := Condition{ThicknessMM: usualMM, Ground: optics.White, Light: colour.D65, State: cup.Rested}
+	if t := c.Target; t != nil {
+		at.ThicknessMM, at.Ground, at.State = t.ThicknessMM, t.Ground, cmp.Or(t.State, at.State)
+	}
+	return at
+}
+
+const usualMM = 4.0
+
+// Compared is how recipes are compared with a colour that is sought.
+var Compared = Condition{ThicknessMM: 5, Ground: optics.White, Light: colour.D65}
+
+// Or fills in what a condition leaves out.
+func (at Condition) Or(usual Condition) Condition {
+	at.ThicknessMM, at.Ground = cmp.Or(at.ThicknessMM, usual.ThicknessMM), cmp.Or(at.Ground, usual.Ground)
+	at.Light, at.State = cmp.Or(at.Light, usual.Light), cmp.Or(at.State, usual.State)
+	return at
+}
 
 // MaxTiltDeg is as far as a piece is turned; beyond it one sees the edge.
 const MaxTiltDeg = 60

@@ -35,7 +35,7 @@ func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 			add("slip", b.UID, "A slip of the pen or of the hand, more often than not.", "%s: %s in %s is over ten times its usual %s a cup. Meant so?",
 				b.Name, d.Amount, c.Volume, usual)
 		}
-		if h := b.Heat; h != nil && h.MaxC > 0 && h.Origin != material.NoneSaid && hot > h.MaxC+0.5 {
+		if h := b.Heat; !b.Stands(hot) {
 			does := "it burns out or greys"
 			if b.Flake != nil {
 				does = "it curls or greys: let the cup cool below that, stir it in last, pour at once"

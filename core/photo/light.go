@@ -284,3 +284,30 @@ func ByBareLight(p *Picture, bare Disc, lamp colour.Light) (*Light, error) {
 	l.Warmth = math.Log(c.R / c.B)
 	return l, nil
 }
+
+// Paper and GreyCard are how much usual white and grey things send back, %.
+const Paper, GreyCard = 88, 18
+
+// Neutral is a white or grey thing at a place, by how much it sends back, %; usual where nobody said.
+func Neutral(field string, d Disc, percent, usual float64) (Thing, error) {
+	if !(percent >= 0 && percent <= 100) {
+		return Thing{}, measure.Faulty(field, "a thing sends back more than 0 and up to 100 %% of the light")
+	}
+	if percent == 0 {
+		percent = usual
+	}
+	s := colour.Flat(percent / 100)
+	return Thing{Disc: d, Lab: colour.D65.Lab(&s)}, nil
+}
+
+// Says is what is to be known of a light that was undone, in sentences: how it was evened out, what nobody said, and its warnings.
+func (l *Light) Says() []string {
+	out := []string{"Uneven light is evened out over the paper."}
+	if l.Even.Paper < leastPaper {
+		out[0] = "There is little paper: the light is evened out as a usual lens has it, and readings are less sure."
+	}
+	if l.Kind == WhiteGrey && l.Lamp == "" {
+		out = append(out, "Nobody said which light it was taken in. Under a lamp a deep colour may be far off: undo the light once more and name it.")
+	}
+	return append(out, l.Warnings...)
+}

@@ -34,6 +34,16 @@ func WedgeMM(share float64) float64 {
 	return WedgeFromMM * math.Pow(WedgeToMM/WedgeFromMM, share)
 }
 
+// WedgeScale is the thickness at even steps of the wedge's width, from end to end.
+func WedgeScale() []float64 {
+	const steps = 100
+	out := make([]float64, steps+1)
+	for i := range out {
+		out[i] = WedgeMM(float64(i) / steps)
+	}
+	return out
+}
+
 // WedgeSize says how large a wedge is drawn, in pixels.
 type WedgeSize struct {
 	Width, Strip int // Strip is the height of one ground's strip

@@ -43,7 +43,7 @@ func (b *Batch) Check(plastisol string, shelf cup.Shelf) error {
 		return err
 	}
 	if !(b.RestedHours >= 0 && b.RestedHours <= 87600) {
-		return measure.Faulty("restedHours", "hours of rest from 0 (hot from the mold) to ten years are accepted")
+		return measure.Faulty("rested", "hours of rest from 0 (hot from the mold) to ten years are accepted")
 	}
 	for i, g := range b.Goes {
 		if len(g.Doses) == 0 {

@@ -40,12 +40,12 @@ func TestGoesAreSummed(t *testing.T) {
 	assert.Zero(t, same.DeltaE00)
 
 	for field, spoil := range map[string]func(*Batch){
-		"pouredOn":    func(b *Batch) { b.PouredOn = "yesterday" },
-		"volume":      func(b *Batch) { b.Volume.ML = 0 },
-		"goes":        func(b *Batch) { b.Goes = make([]cup.Addition, 31) },
-		"goes[0]":     func(b *Batch) { b.Goes = []cup.Addition{{}} },
-		"verdict":     func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
-		"restedHours": func(b *Batch) { b.RestedHours = -1 },
+		"pouredOn": func(b *Batch) { b.PouredOn = "yesterday" },
+		"volume":   func(b *Batch) { b.Volume.ML = 0 },
+		"goes":     func(b *Batch) { b.Goes = make([]cup.Addition, 31) },
+		"goes[0]":  func(b *Batch) { b.Goes = []cup.Addition{{}} },
+		"verdict":  func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
+		"rested":   func(b *Batch) { b.RestedHours = -1 },
 		"goes[1].doses[0]": func(b *Batch) {
 			b.Goes = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}}}
 		},

@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"cmp"
 	"strings"
 	"unicode/utf8"
 
@@ -59,4 +60,32 @@ func firstFault(errs ...error) error {
 		}
 	}
 	return nil
+}
+
+// Fork is a recipe of one's own made from this one, and says so.
+func (r Recipe) Fork(name string) Recipe {
+	r.ForkOf, r.UID, r.Name = r.UID, "", strings.TrimSpace(name)
+	return r
+}
+
+// Of makes a recipe of a cup. was is the recipe that it is the next version of: what that says besides its contents stays, its notes where
+// there are no new ones. Without one, from is the recipe that the cup was poured from, if any.
+func Of(c cup.Cup, name, notes string, was *Recipe, from string) Recipe {
+	r := Recipe{Name: strings.TrimSpace(name), Notes: notes, ForkOf: from, Cup: c.Filled()}
+	if was != nil {
+		r.UID, r.ForkOf, r.Tags, r.Credit, r.OwnUse = was.UID, was.ForkOf, was.Tags, was.Credit, was.OwnUse
+		r.Notes = cmp.Or(notes, was.Notes)
+	}
+	return r
+}
+
+// Tagged is the recipe with other tags; empty ones are none.
+func (r Recipe) Tagged(tags []string) Recipe {
+	r.Tags = nil
+	for _, tag := range tags {
+		if tag = strings.TrimSpace(tag); tag != "" {
+			r.Tags = append(r.Tags, tag)
+		}
+	}
+	return r
 }

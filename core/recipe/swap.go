@@ -16,17 +16,18 @@ import (
 
 // Swapped is a cup with one thing changed and its look kept as far as that goes.
 type Swapped struct {
-	Cup      cup.Cup     `json:"cup"`
-	DeltaE00 float64     `json:"deltaE00" doc:"Mean over thin and thick, over white and dark, at arm's length"`
-	Nearness string      `json:"nearness"`
-	Hold     string      `json:"hold,omitempty" doc:"Why the doses were left as they are, where that is the best"`
-	Flake    []SwapFlake `json:"flake" nullable:"false" doc:"How each flake shows before and after"`
-	Was      SwapFeel    `json:"was"`
-	Is       SwapFeel    `json:"is"`
-	Changes  []string    `json:"changes" nullable:"false" doc:"What changes in the cup, in words"`
-	Lost     []string    `json:"lost" nullable:"false" doc:"What can't be kept"`
-	Before   []SwapPatch `json:"before" nullable:"false"`
-	After    []SwapPatch `json:"after" nullable:"false"`
+	Cup       cup.Cup     `json:"cup"`
+	DeltaE00  float64     `json:"deltaE00" doc:"Mean over thin and thick, over white and dark, at arm's length"`
+	Nearness  string      `json:"nearness"`
+	Hold      string      `json:"hold,omitempty" doc:"Why the doses were left as they are, where that is the best"`
+	Flake     []SwapFlake `json:"flake" nullable:"false" doc:"How each flake shows before and after"`
+	FlakeSeen *float64    `json:"flakeSeen,omitempty" doc:"Share of the flake's pieces that can still be told apart; none where there was no flake"`
+	Was       SwapFeel    `json:"was"`
+	Is        SwapFeel    `json:"is"`
+	Changes   []string    `json:"changes" nullable:"false" doc:"What changes in the cup, in words"`
+	Lost      []string    `json:"lost" nullable:"false" doc:"What can't be kept"`
+	Before    []SwapPatch `json:"before" nullable:"false"`
+	After     []SwapPatch `json:"after" nullable:"false"`
 }
 
 // SwapPatch is the cup in one of the looks that are compared.
@@ -96,6 +97,11 @@ func looks() []kept {
 
 // Thickness is that of a bait's body and of its fins.
 type Thickness struct{ BodyMM, FinMM float64 }
+
+// ThicknessOf is a shape's.
+func ThicknessOf(s *bait.Shape) Thickness {
+	return Thickness{BodyMM: s.ThickestMM(), FinMM: s.ThinnestMM()}
+}
 
 // Keep names what is kept.
 type Keep string
@@ -341,6 +347,7 @@ func (s *Swapped) tell(was *cup.Cup, mold *bait.Mold, shelf cup.Shelf) error {
 			}
 		}
 	}
+	s.FlakeSeen = s.shareSeen()
 	return nil
 }
 
@@ -366,6 +373,19 @@ func (f *SwapFlake) says() string {
 		return fmt.Sprintf("flake: %s %% of the pieces still show", measure.Number(100*seen, 0))
 	}
 	return ""
+}
+
+// shareSeen is the share of the flake's pieces that can still be told apart; none where no flake was in it.
+func (s *Swapped) shareSeen() *float64 {
+	was, is := 0.0, 0.0
+	for _, f := range s.Flake {
+		was, is = was+f.Was.CountPerCM2, is+f.Is.CountPerCM2
+	}
+	if was == 0 {
+		return nil
+	}
+	share := min(1, is/was)
+	return &share
 }
 
 func feels(m *mix.Mix) SwapFeel {

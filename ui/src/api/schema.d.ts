@@ -1543,6 +1543,8 @@ export interface components {
             uid: string;
         };
         BaitImage: {
+            /** Format: int64 */
+            heightPX: number;
             /**
              * Format: double
              * @description Where the left edge lies: so far before the nose, below 0
@@ -1747,6 +1749,8 @@ export interface components {
             recipeUID: string;
             /** Format: date-time */
             recordedAt: string;
+            /** @description How long it had rested, in words */
+            rested: string;
             /**
              * Format: double
              * @description How long it had rested when it was judged
@@ -1767,8 +1771,8 @@ export interface components {
             pouredOn: string;
             /** Format: uid */
             recipe: string;
-            /** Format: double */
-            restedHours: number;
+            /** @description How long it had rested when it was judged, as typed: 24 h, 3 days */
+            rested: string;
             /** Format: int64 */
             revision: number;
             verdict: string;
@@ -2273,6 +2277,8 @@ export interface components {
         CupName: {
             /** Format: uid */
             cup: string;
+            /** @description Which part of the bait it is for, such as back or belly */
+            part?: string;
         };
         DecideBody: {
             /** @description The other reading is the right one; else the one that is shown */
@@ -2454,7 +2460,7 @@ export interface components {
         };
         FitMoldBody: {
             /** @description Places marked on a photo of a shot, in pixels */
-            baits: components["schemas"]["MarkedBait"][];
+            baits: components["schemas"]["Marked"][];
             /** Format: int64 */
             seen: number;
         };
@@ -2617,7 +2623,7 @@ export interface components {
             grams: number;
         };
         GoInput: {
-            doses: components["schemas"]["Item"][];
+            doses: components["schemas"]["Typed"][];
         };
         Group: {
             fields: components["schemas"]["Field"][];
@@ -2657,12 +2663,6 @@ export interface components {
             recipe: components["schemas"]["SavedRecipe"];
             /** @description A recipe of this uid was there already, with other contents; this one was kept beside it */
             renamed: boolean;
-        };
-        Item: {
-            /** Format: uid */
-            material: string;
-            /** @description 12 drops, 1/8 tsp, 2 g */
-            typed: string;
         };
         JoinPhotoBody: {
             /**
@@ -3056,7 +3056,7 @@ export interface components {
             mm: number;
             name: string;
         };
-        MarkedBait: {
+        Marked: {
             marks: (number[] | null)[];
             nose: number[] | null;
             tail: number[] | null;
@@ -3483,6 +3483,8 @@ export interface components {
             name: string;
         };
         NamedPicture: {
+            /** Format: int64 */
+            heightPX: number;
             key?: string;
             name: string;
             /**
@@ -3570,7 +3572,7 @@ export interface components {
             step: components["schemas"]["Amount"];
             /** @description The cup with it */
             swatch: components["schemas"]["Swatch"];
-            /** @description Which way: darker, yellower, less see-through; empty where it can't be seen */
+            /** @description Which way: darker, yellower, less see-through; or that it can hardly be seen, or not at all */
             words: string;
         };
         Part: {
@@ -3728,7 +3730,7 @@ export interface components {
              * @description uid of a cup on the bench
              */
             cup?: string;
-            /** @description Cups on the bench, in the order of the design's parts, instead of one */
+            /** @description Cups on the bench instead of one; where parts are named, they are laid from the belly up */
             cups?: components["schemas"]["CupName"][] | null;
             /**
              * Format: uid
@@ -3963,6 +3965,8 @@ export interface components {
             kept: "here" | "away" | "deleted";
             /** @description How the photo's light is undone */
             light?: components["schemas"]["Light"];
+            /** @description What is to be known of how its light was undone */
+            lightSays: string[];
             name: string;
             /** @description None where it was told, not photographed */
             photo?: components["schemas"]["PhotoInfo"];
@@ -4273,6 +4277,8 @@ export interface components {
             title: string;
         };
         SheetPicture: {
+            /** Format: int64 */
+            heightPX: number;
             key?: string;
             name: string;
             /**
@@ -4294,27 +4300,23 @@ export interface components {
             /** @description What prices are in */
             currency: string;
             demo: boolean;
-            /**
-             * Format: double
-             * @description Thin end of the wedge
-             */
-            fromMM: number;
             /** @description From where a bait under water is seen */
             froms: components["schemas"]["Choice"][];
             grounds: components["schemas"]["Choice"][];
             lights: components["schemas"]["Choice"][];
             /** @description Named places of the wedge */
             marks: components["schemas"]["Mark"][];
+            /** @description What can be said of a cup that is not right, in words */
+            moves: components["schemas"]["Choice"][];
             name: string;
             /** @description A scale is connected */
             scale: boolean;
             states: components["schemas"]["Choice"][];
-            /**
-             * Format: double
-             * @description Thick end of the wedge; the scale between is logarithmic
-             */
-            toMM: number;
+            /** @description The temperature at which plastisol is worked unless somebody says otherwise, as one types it */
+            usualWork: string;
             waters: components["schemas"]["Choice"][];
+            /** @description Thickness along the wedge, at even steps from its thin end to its thick one */
+            wedgeMM: number[];
         };
         Shown: {
             /**
@@ -4593,6 +4595,11 @@ export interface components {
             deltaE00: number;
             /** @description How each flake shows before and after */
             flake: components["schemas"]["SwapFlake"][];
+            /**
+             * Format: double
+             * @description Share of the flake's pieces that can still be told apart; none where there was no flake
+             */
+            flakeSeen?: number;
             /** @description Why the doses were left as they are, where that is the best */
             hold?: string;
             is: components["schemas"]["SwapFeel"];
@@ -4685,6 +4692,12 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
             words?: string;
+        };
+        Typed: {
+            /** Format: uid */
+            material: string;
+            /** @description 12 drops, 1/8 tsp, 2 g */
+            typed: string;
         };
         Value: {
             /** @enum {string} */

@@ -6,19 +6,10 @@ export const figures = (v: number): string => {
   return String(Number(v.toFixed(places)))
 }
 
-/** Teaspoons in the fractions that spoons are made in; decimals where no spoon has it. */
-function spoons(tsp: number): string {
-  const parts = Math.round(tsp * 64)
-  if (!parts || Math.abs(tsp * 64 - parts) > 1e-6) return `${figures(tsp)} tsp`
-  let [top, den] = [parts % 64, 64]
-  while (top && top % 2 === 0) [top, den] = [top / 2, den / 2]
-  return [Math.floor(parts / 64) || '', top ? `${top}/${den}` : ''].filter(Boolean).join(' ') + ' tsp'
-}
-
 /** A dose as short as a list needs it: drops as a bare count, all else as it was said. */
 export const amount = (d: Pick<Dose, 'amount' | 'typed'>): string => {
   if (d.amount.unit === 'drops' && !d.amount.high) return String(Number(d.amount.value.toFixed(2)))
-  return d.typed || (d.amount.unit === 'tsp' ? spoons(d.amount.value) : `${figures(d.amount.value)} ${d.amount.unit}`)
+  return d.typed || `${figures(d.amount.value)} ${d.amount.unit}`
 }
 
 /** The same by itself, where nothing beside it says what is counted. */

@@ -12,7 +12,7 @@ const emit = defineEmits<{
 }>()
 const box = ref<HTMLElement>()
 const img = computed(() => props.page.main)
-const high = computed(() => (img.value.widthPX * 330) / 816)
+const high = computed(() => img.value.heightPX)
 
 // A place on the bait as a share of the picture, and back.
 const left = (xMM: number) => `${(100 * (xMM - img.value.noseMM) * img.value.pxPerMM) / img.value.widthPX}%`

@@ -8,7 +8,6 @@ import { useShelf } from '@/use/shop'
 
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
 const { nameOf } = useShelf()
-const rested = (h: number) => (h < 48 ? `${h} h` : `${Number((h / 24).toFixed(1))} days`)
 const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
 </script>
 
@@ -24,7 +23,7 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
           <RouterLink v-if="named" :to="`/recipes/${b.recipeUID}`" class="link">{{ b.recipeName }}</RouterLink><template
             v-else
             >version {{ b.recipeRevision }}</template
-          >, judged after {{ rested(b.restedHours) }}
+          >, judged after {{ b.rested }}
         </p>
         <p class="text-lg">{{ b.verdict || 'No verdict yet' }}</p>
         <p>

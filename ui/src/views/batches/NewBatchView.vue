@@ -67,7 +67,7 @@ const body = computed(() => ({
   pouredOn: draft.value.pouredOn,
   volume: draft.value.volume,
   verdict: draft.value.verdict,
-  restedHours: Number(draft.value.rested.replace(',', '.')) * (draft.value.restedUnit === 'days' ? 24 : 1),
+  rested: `${draft.value.rested} ${draft.value.restedUnit}`,
   photo: draft.value.photo,
   goes: draft.value.goes
     .map((g) => ({
@@ -80,7 +80,7 @@ const body = computed(() => ({
 const { data: preview, error: previewError } = useQuery({
   queryKey: ['batch-preview', body],
   queryFn: () => ask(api.POST('/batches/preview', { body: body.value })),
-  enabled: computed(() => !!recipe.value && Number.isFinite(body.value.restedHours)),
+  enabled: computed(() => !!recipe.value),
   retry: false,
   placeholderData: (was) => was,
 })
@@ -88,7 +88,7 @@ const problem = ref<Problem>()
 const slip = computed(() => problem.value ?? (previewError.value instanceof Problem ? previewError.value : undefined))
 const saysAt = (field: string) => (slip.value?.field === field ? slip.value.message : undefined)
 const elsewhere = computed(() =>
-  slip.value && !['volume', 'pouredOn', 'restedHours', 'verdict'].includes(slip.value.field)
+  slip.value && !['volume', 'pouredOn', 'rested', 'verdict'].includes(slip.value.field)
     ? slip.value.message
     : undefined,
 )
@@ -106,10 +106,6 @@ function stay(e: KeyboardEvent) {
 }
 async function record() {
   problem.value = undefined
-  if (!Number.isFinite(body.value.restedHours)) {
-    problem.value = new Problem(422, 'Type the rest as a number, such as 24 or 2.5', 'restedHours')
-    return
-  }
   try {
     await ask(api.POST('/batches', { body: body.value }))
     localStorage.removeItem(key.value)
@@ -151,7 +147,7 @@ async function record() {
                 type="text"
                 inputmode="decimal"
                 class="field figure"
-                :aria-invalid="!!saysAt('restedHours')"
+                :aria-invalid="!!saysAt('rested')"
                 aria-label="Rested for"
               />
               <ListPicker
@@ -165,7 +161,7 @@ async function record() {
               />
             </span>
           </label>
-          <ProblemNote :says="saysAt('restedHours')" />
+          <ProblemNote :says="saysAt('rested')" />
         </div>
       </div>
 

@@ -9,31 +9,14 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import type { View } from '@/use/cup'
 import { useReferences } from '@/use/lists'
+import { useShop } from '@/use/shop'
 
 // What next? From the cup as it stands to its target: by the target that it has, or by what one says is wrong with it.
 const props = defineProps<{ state: BenchState; view: View; nameOf: (uid: string) => string }>()
 const emit = defineEmits<{ close: []; steps: [steps: Step[]]; fresh: [cup: Cup] }>()
 
-const whats: Move['what'][] = [
-  'too dark',
-  'too pale',
-  'more red',
-  'more yellow',
-  'more green',
-  'more blue',
-  'warmer',
-  'cooler',
-  'cleaner',
-  'dirtier',
-  'too see-through',
-  'too solid',
-]
-const asSaid: Partial<Record<Move['what'], string>> = {
-  'more red': 'redder',
-  'more yellow': 'yellower',
-  'more green': 'greener',
-  'more blue': 'bluer',
-}
+const { data: shop } = useShop()
+const whats = computed(() => (shop.value?.moves ?? []) as { key: Move['what']; name: string }[])
 const muches: Move['much'][] = ['slight', 'some', 'lot']
 const moves = ref<Move[]>([])
 const much = ref<Move['much']>('slight')
@@ -157,8 +140,8 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
               m === 'lot' ? 'a lot' : m
             }}</ToggleChip>
           </span>
-          <ToggleChip v-for="w in whats" :key="w" :on="!!saidAs(w)" @click="say(w)"
-            >{{ asSaid[w] ?? w }}<span v-if="saidAs(w)" class="text-sm text-slate">{{ saidAs(w) }}</span></ToggleChip
+          <ToggleChip v-for="w in whats" :key="w.key" :on="!!saidAs(w.key)" @click="say(w.key)"
+            >{{ w.name }}<span v-if="saidAs(w.key)" class="text-sm text-slate">{{ saidAs(w.key) }}</span></ToggleChip
           >
         </fieldset>
         <div v-if="chips.length > 1" class="mt-2 flex flex-wrap items-center gap-2">

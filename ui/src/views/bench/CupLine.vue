@@ -46,8 +46,7 @@ onScopeDispose(() => window.clearTimeout(timer))
 const words = computed(() => {
   const m = props.more
   if (!m) return ''
-  const seen = m.words || (m.deltaE00 < 0.3 ? 'can’t be seen' : 'hardly seen')
-  return `+ ${m.says}: ${seen}`
+  return `+ ${m.says}: ${m.words}`
 })
 const wishes: Wish[] = ['sparse', 'medium', 'heavy']
 </script>

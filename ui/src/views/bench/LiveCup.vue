@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
@@ -10,6 +10,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import TypedField from '@/parts/TypedField.vue'
 import { useCups } from '@/use/lists'
+import { useShop } from '@/use/shop'
 
 // The cup as a quantity: what is in it now, what left it and came back, its heat, and the other cups on the bench.
 const props = defineProps<{ state: BenchState; problem: Problem | undefined }>()
@@ -23,7 +24,9 @@ const cup = computed(() => props.state.cup)
 const says = ref('')
 const share = ref('half')
 const back = ref('20 %')
-const heat = ref('350F')
+const { data: shop } = useShop()
+const heat = ref('')
+watch(shop, (s) => (heat.value ||= s?.usualWork ?? ''), { immediate: true })
 const partName = ref('')
 const params = computed(() => ({ path: { cup: props.state.uid }, query: {} }))
 const shares = ['half', '1/3', '1/4', '2 fl oz']

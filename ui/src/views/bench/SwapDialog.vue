@@ -72,8 +72,7 @@ const { data: loads } = useQuery({
   retry: false,
 })
 const shows = (s: Swapped) => {
-  const was = s.flake.reduce((n, f) => n + f.was.countPerCM2, 0)
-  return was ? `${Math.min(100, (100 * s.flake.reduce((n, f) => n + f.is.countPerCM2, 0)) / was).toFixed(0)} %` : '–'
+  return s.flakeSeen === undefined ? '–' : `${(100 * s.flakeSeen).toFixed(0)} %`
 }
 const pick = computed({ get: () => chosen.value, set: (v: string) => (chosen.value = v) })
 function take() {

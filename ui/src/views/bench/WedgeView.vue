@@ -7,12 +7,19 @@ import type { BenchState, ShopInfo } from '@/api/client'
 const props = defineProps<{ wedge: BenchState['wedge']; shop: ShopInfo; mm: number }>()
 const emit = defineEmits<{ mm: [mm: number] }>()
 
-const span = computed(() => Math.log(props.shop.toMM / props.shop.fromMM))
-const share = (mm: number) => Math.min(1, Math.max(0, Math.log(mm / props.shop.fromMM) / span.value))
+const scale = computed(() => props.shop.wedgeMM) // thickness at even steps, from end to end
+const share = (mm: number) => {
+  const all = scale.value
+  const above = all.findIndex((v) => v >= mm)
+  if (above < 0) return 1
+  const [low, high] = [all[above - 1] ?? mm, all[above]!]
+  return Math.max(0, (above - 1 + (high > low ? (mm - low) / (high - low) : 1)) / (all.length - 1))
+}
 const board = ref<HTMLElement>()
 
 function toMM(at: number): number {
-  const mm = props.shop.fromMM * Math.exp(span.value * Math.min(1, Math.max(0, at)))
+  const all = scale.value
+  const mm = all[Math.round(Math.min(1, Math.max(0, at)) * (all.length - 1))]!
   return Number(mm.toPrecision(2))
 }
 function point(e: PointerEvent) {
@@ -29,8 +36,8 @@ function drag(e: PointerEvent) {
 function keys(e: KeyboardEvent) {
   const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 5, PageDown: -5 }[e.key]
   if (by) emit('mm', toMM(share(props.mm) + by / 60))
-  else if (e.key === 'Home') emit('mm', props.shop.fromMM)
-  else if (e.key === 'End') emit('mm', props.shop.toMM)
+  else if (e.key === 'Home') emit('mm', scale.value[0]!)
+  else if (e.key === 'End') emit('mm', scale.value.at(-1)!)
   else return
   e.preventDefault()
 }
@@ -49,8 +56,8 @@ const left = (mm: number) => ({ left: `${100 * share(mm)}%` })
     role="slider"
     tabindex="0"
     aria-label="Thickness at which the cup is looked at"
-    :aria-valuemin="shop.fromMM"
-    :aria-valuemax="shop.toMM"
+    :aria-valuemin="scale[0]"
+    :aria-valuemax="scale.at(-1)"
     :aria-valuenow="mm"
     :aria-valuetext="`${mm} mm`"
     @pointerdown.prevent="grab"

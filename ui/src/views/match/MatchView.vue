@@ -175,20 +175,16 @@ const allParts = (): Poured[] =>
     name: cupName(p.name),
   }))
 const allToBench = () => toBench(allParts())
-// A bait is laid from the belly up.
-const height = (part: string) => (/belly|bottom/i.test(part) ? 0 : /back|top/i.test(part) ? 2 : 1)
-const ways = ['single', 'laminate', 'three', 'pour']
 const toBait = () =>
   tell(async () => {
-    const parts = allParts().sort((a, b) => height(a.part!) - height(b.part!))
+    const parts = allParts()
     const cups = await poured(parts)
     const made = await answerOf(
       api.POST('/baits', {
         params: { query: {} },
         body: {
           name: (chosen.value?.name ?? '').slice(0, 80),
-          cups: cups.map((cup) => ({ cup })),
-          way: ways[Math.min(cups.length, ways.length) - 1],
+          cups: cups.map((cup, i) => ({ cup, part: parts[i]?.part })),
         },
       }),
     )

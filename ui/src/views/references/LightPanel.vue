@@ -93,17 +93,8 @@ async function file(e: Event) {
         Undone by
         {{ { 'white-grey': 'white and grey', card: 'a card', bare: 'the bare light' }[reference.light.kind] }}; what is
         left there: ΔE00 <span class="figure">{{ reference.light.residual.toFixed(1) }}</span>.
-        {{
-          reference.light.even.paper >= 0.3
-            ? 'Uneven light is evened out over the paper.'
-            : 'There is little paper: the light is evened out as a usual lens has it, and readings are less sure.'
-        }}
       </p>
-      <p v-if="reference.light.kind === 'white-grey' && !reference.light.lamp" class="says">
-        Nobody said which light it was taken in. Under a lamp a deep colour may be far off: undo the light once more and
-        name it.
-      </p>
-      <ProblemNote v-for="w in reference.light.warnings ?? []" :key="w" :says="w" />
+      <p v-for="w in reference.lightSays" :key="w" class="says">{{ w }}</p>
     </template>
     <p v-else class="says">
       The light is not undone: colours are as the camera wrote them, and only differences within this photo mean

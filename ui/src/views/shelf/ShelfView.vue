@@ -4,12 +4,13 @@ import { RouterLink } from 'vue-router'
 
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
-import { useShelf } from '@/use/shop'
+import { useShelf, useShop } from '@/use/shop'
 
 import AddBottle from './AddBottle.vue'
 import StarterRack from './StarterRack.vue'
 
 const { bottles, query } = useShelf()
+const { data: shop } = useShop()
 const find = ref('')
 const kind = ref('')
 const hue = ref('')
@@ -69,7 +70,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
           {{ c === 'half' ? 'half opaque' : c }}
         </ToggleChip>
         <ToggleChip :on="stays" @click="stays = !stays"> does not run </ToggleChip>
-        <ToggleChip :on="hot" @click="hot = !hot"> stands 350 °F </ToggleChip>
+        <ToggleChip :on="hot" @click="hot = !hot"> stands {{ shop?.usualWork }} </ToggleChip>
         <ToggleChip :on="low" @click="low = !low"> running low </ToggleChip>
       </div>
       <ul class="grid gap-2 sm:grid-cols-2 xl:grid-cols-3">
