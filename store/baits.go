@@ -58,14 +58,14 @@ func scanBait(row interface{ Scan(...any) error }) (SavedBait, error) {
 	if err := row.Scan(&b.UID, &b.Revision, &doc, &b.touchedAt, &b.Kept); err != nil {
 		return b, err
 	}
-	return b, fromJSON(doc, &b.Design)
+	return b, designForm.read(doc, &b.Design)
 }
 
 const roomForBaits = "SELECT COUNT(*) FROM bait WHERE shop_id = ? AND kept = 'here' FOR UPDATE"
 
 // AddBait keeps a new design.
 func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
-	doc, err := asJSON(d)
+	doc, err := designForm.write(d)
 	if err != nil {
 		return SavedBait{}, err
 	}
@@ -130,7 +130,7 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (Saved
 			b.Cups = slices.Clone(b.Cups)
 			b.Cups[p.At].Cup = uid
 		}
-		doc, err := asJSON(b.Design)
+		doc, err := designForm.write(b.Design)
 		if err != nil {
 			return err
 		}
@@ -142,7 +142,7 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (Saved
 		if err := tx.QueryRowContext(ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID, b.Revision).Scan(&was); err != nil {
 			return err
 		}
-		if err := errors.Join(fromJSON(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before)); err != nil {
+		if err := errors.Join(designForm.read(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before)); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1, doc); err != nil {

@@ -83,7 +83,7 @@ func (sh *Shop) NewCups(ctx context.Context, cups []NamedCup, from *SavedRecipe)
 }
 
 func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, revision any) (string, error) {
-	start, err := asJSON(c.Live)
+	start, err := liveForm.write(c.Live)
 	if err != nil {
 		return "", err
 	}
@@ -139,7 +139,7 @@ func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]Cup
 		if err := rows.Scan(&l.UID, &doc, &l.Recipe, &l.TouchedAt, &l.Own, &l.Kept); err != nil {
 			return nil, err
 		}
-		if err := fromJSON(doc, &l.Cup); err != nil {
+		if err := liveForm.read(doc, &l.Cup); err != nil {
 			return nil, err
 		}
 		list = append(list, l)
@@ -154,7 +154,7 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []
 	if err = sh.db.QueryRowContext(ctx, "SELECT start, head FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&doc, &head); err != nil {
 		return start, nil, notFound(err)
 	}
-	if err = fromJSON(doc, &start); err != nil {
+	if err = liveForm.read(doc, &start); err != nil {
 		return start, nil, err
 	}
 	rows, err := sh.db.QueryContext(ctx, "SELECT step, after, taken_at FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n <= ? ORDER BY n", sh.id, uid, head)
@@ -170,7 +170,7 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []
 		if err := rows.Scan(&step, &after, &taken); err != nil {
 			return start, nil, err
 		}
-		if err := errors.Join(fromJSON(step, &t.Step), fromJSON(after, &v)); err != nil {
+		if err := errors.Join(stepForm.read(step, &t.Step), liveForm.read(after, &v)); err != nil {
 			return start, nil, err
 		}
 		t.After, t.AtMS = v.Cup, t.Step.AtMS
@@ -213,7 +213,7 @@ func readCup(ctx context.Context, db queryer, shop int64, uid, lock string) (Ben
 	}
 	b.CanUndo, b.CanRedo = b.Head > 0, b.Head < last
 	b.RecipeUID, b.RecipeRevision = recipeUID.String, int(revision.Int64)
-	return b, fromJSON(doc, &b.Cup)
+	return b, liveForm.read(doc, &b.Cup)
 }
 
 // Step takes steps on a cup, all or none, and keeps them at once. seen is the head that the device last saw. If others changed
@@ -269,11 +269,11 @@ func takeHold(ctx context.Context, tx *sql.Tx, shop int64, uid string, seen int)
 
 // put writes a step down. What was undone is given up once something new is done.
 func (h *held) put(ctx context.Context, tx *sql.Tx, step cup.Step, after cup.Live, other, otherHead any) error {
-	stepDoc, err := asJSON(step)
+	stepDoc, err := stepForm.write(step)
 	if err != nil {
 		return err
 	}
-	afterDoc, err := asJSON(after)
+	afterDoc, err := liveForm.write(after)
 	if err != nil {
 		return err
 	}

@@ -20,9 +20,9 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	a, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	whole := a.Cup
-	second, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
+	second, err := sh.Split(Once(ctx, "split-01", "split", "a-tablet"), a.UID, 0, 0.25)
 	require.NoError(t, err)
-	again, err := sh.Split(Once(ctx, "split-01", "split"), a.UID, 0, 0.25)
+	again, err := sh.Split(Once(ctx, "split-01", "split", "a-tablet"), a.UID, 0, 0.25)
 	require.NoError(t, err)
 	a, err = sh.Cup(ctx, a.UID)
 	require.NoError(t, err)
@@ -93,7 +93,7 @@ func TestStepsAreReadBackInOrder(t *testing.T) {
 
 	// The same undo sent twice, as after a broken connection, is one undo.
 	for range 2 {
-		b, err = sh.Rewind(Once(ctx, "the-same-undo", "undo"), b.UID, 2, -1)
+		b, err = sh.Rewind(Once(ctx, "the-same-undo", "undo", "a-tablet"), b.UID, 2, -1)
 		require.NoError(t, err)
 		assert.Equal(t, 1, b.Head)
 	}

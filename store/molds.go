@@ -45,7 +45,7 @@ func scanMold(row interface{ Scan(...any) error }) (SavedMold, error) {
 	if err := row.Scan(&m.UID, &m.Revision, &m.Retired, &doc); err != nil {
 		return m, err
 	}
-	return m, fromJSON(doc, &m.Mold)
+	return m, moldForm.read(doc, &m.Mold)
 }
 
 // maxMolds bounds a shop's molds and baits.
@@ -59,7 +59,7 @@ func (sh *Shop) AddMold(ctx context.Context, uid string, m bait.Mold) (SavedMold
 	if uid == "" {
 		uid = newUID()
 	}
-	doc, err := asJSON(m)
+	doc, err := moldForm.write(m)
 	if err != nil {
 		return SavedMold{}, err
 	}
@@ -95,7 +95,7 @@ func (sh *Shop) SaveMold(ctx context.Context, m SavedMold) (SavedMold, error) {
 	if err := m.Check(); err != nil {
 		return m, err
 	}
-	doc, err := asJSON(m.Mold)
+	doc, err := moldForm.write(m.Mold)
 	if err != nil {
 		return m, err
 	}

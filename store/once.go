@@ -11,14 +11,15 @@ import (
 // given again. It lives as long as one request.
 type Key struct {
 	uid, what string
+	device    string
 	used      bool
 }
 
 type keyOfAction struct{}
 
-// Once makes what is done under this context one action: uid is made by the device, what says which action it is.
-func Once(ctx context.Context, uid, what string) context.Context {
-	return context.WithValue(ctx, keyOfAction{}, &Key{uid: uid, what: what})
+// Once makes what is done under this context one action of a device: uid is made by it, what says which action it is.
+func Once(ctx context.Context, uid, what, device string) context.Context {
+	return context.WithValue(ctx, keyOfAction{}, &Key{uid: uid, what: what, device: device})
 }
 
 var (
@@ -71,7 +72,7 @@ func (sh *Shop) write(ctx context.Context, f func(tx *sql.Tx) (string, error)) (
 	}
 	k.used = true
 	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO once (shop_id, uid, what) VALUES (?, ?, ?)", sh.id, k.uid, k.what)
+		_, err := tx.ExecContext(ctx, "INSERT INTO once (shop_id, uid, what, device) VALUES (?, ?, ?, ?)", sh.id, k.uid, k.what, k.device)
 		if isDuplicate(err) {
 			result, err = resultOf(ctx, tx, sh.id, k)
 			return err

@@ -32,17 +32,17 @@ func TestALateRetryOfWhatWasUndoneDoesNotCount(t *testing.T) {
 	ctx := t.Context()
 	b, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
-	tap := Once(ctx, "the-late-tap", "tap")
+	tap := Once(ctx, "the-late-tap", "tap", "a-tablet")
 	b, err = sh.Step(tap, b.UID, 0, drip("clear-blue", 3))
 	require.NoError(t, err)
 	b, err = sh.Rewind(ctx, b.UID, b.Head, -1)
 	require.NoError(t, err)
 	b, err = sh.Step(ctx, b.UID, b.Head, drip("clear-red", 1)) // the undone step is given up
 	require.NoError(t, err)
-	late, err := sh.Step(Once(ctx, "the-late-tap", "tap"), b.UID, 0, drip("clear-blue", 3))
+	late, err := sh.Step(Once(ctx, "the-late-tap", "tap", "a-tablet"), b.UID, 0, drip("clear-blue", 3))
 	require.NoError(t, err)
 	assert.Equal(t, b.Cup, late.Cup)
-	_, err = sh.Step(Once(ctx, "the-late-tap", "something else"), b.UID, 0, drip("clear-blue", 3))
+	_, err = sh.Step(Once(ctx, "the-late-tap", "something else", "a-tablet"), b.UID, 0, drip("clear-blue", 3))
 	assert.ErrorIs(t, err, ErrKeyUsed)
 }
 
@@ -154,7 +154,7 @@ func TestEveryChangeSentAgainCountsOnce(t *testing.T) {
 		ctx := t.Context()
 		var all sync.WaitGroup
 		for range 6 {
-			all.Go(func() { assert.NoError(t, change.do(Once(ctx, "key-of-"+what, what), sh), what) })
+			all.Go(func() { assert.NoError(t, change.do(Once(ctx, "key-of-"+what, what, "a-tablet"), sh), what) })
 		}
 		all.Wait()
 		n, err := change.count(ctx, sh)
@@ -191,7 +191,7 @@ func countReferences(ctx context.Context, sh *Shop) (int, error) {
 // One request is one transaction; a second one under its key is a mistake of ours, and is not taken for a retry.
 func TestOneActionIsOneTransaction(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	ctx := Once(t.Context(), "two-in-one", "two")
+	ctx := Once(t.Context(), "two-in-one", "two", "a-tablet")
 	_, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
 	require.NoError(t, err)
 	_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)

@@ -163,7 +163,7 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt, &seen, &r.Kept); err != nil {
 			return nil, err
 		}
-		if err := errors.Join(fromJSON(target, &r.Target), fromJSON(tags, &r.Tags), fromJSON(seen, &r.seen)); err != nil {
+		if err := errors.Join(targetForm.read(target, &r.Target), listForm.read(tags, &r.Tags), seenForm.read(seen, &r.seen)); err != nil {
 			return nil, err
 		}
 		r.Doses = []cup.Dose{}
@@ -268,14 +268,14 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 	}
 	var target any // NULL where there is none
 	if r.Target != nil {
-		if target, err = asJSON(r.Target); err != nil {
+		if target, err = targetForm.write(r.Target); err != nil {
 			return err
 		}
 	}
 	next := now + 1
 	var tags any
 	if len(r.Tags) > 0 {
-		if tags, err = asJSON(r.Tags); err != nil {
+		if tags, err = listForm.write(r.Tags); err != nil {
 			return err
 		}
 	}
@@ -291,7 +291,7 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 		if err != nil {
 			return err
 		}
-		if seenDoc, err = asJSON(s); err != nil {
+		if seenDoc, err = seenForm.write(s); err != nil {
 			return err
 		}
 		near = s.near()

@@ -154,7 +154,7 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 		if err := row.Scan(&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
 			return err
 		}
-		if err := errors.Join(fromJSON(reading, &p.Reading), fromJSON(stroke, &p.Disc.Stroke)); err != nil {
+		if err := errors.Join(readingForm.read(reading, &p.Reading), listForm.read(stroke, &p.Disc.Stroke)); err != nil {
 			return err
 		}
 		if r, there := at[of]; there {
@@ -190,10 +190,10 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	if photoUID.Valid {
 		r.Photo = &PhotoInfo{photoUID.String, int(width.Int64), int(height.Int64)}
 	}
-	if err := fromJSON(census, &r.Census); err != nil {
+	if err := countForm.read(census, &r.Census); err != nil {
 		return r, err
 	}
-	return r, fromJSON(light, &r.Light)
+	return r, lightForm.read(light, &r.Light)
 }
 
 // changeReference changes a reference, if nobody changed it since it was seen; seen 0 is for what only adds.
@@ -215,16 +215,16 @@ func (sh *Shop) changeReference(ctx context.Context, reference string, seen int,
 }
 
 // orNull is a value as JSON, or NULL for none.
-func orNull[T any](v *T) (any, error) {
+func orNull[T any](f form, v *T) (any, error) {
 	if v == nil {
 		return nil, nil
 	}
-	return asJSON(v)
+	return f.write(v)
 }
 
 // SetLight keeps how a reference's light is undone, and what its pins read under it.
 func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light *photo.Light, pins []reference.Pin) error {
-	doc, err := orNull(light)
+	doc, err := orNull(lightForm, light)
 	if err != nil {
 		return err
 	}
@@ -233,7 +233,7 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light 
 			return err
 		}
 		for _, p := range pins {
-			reading, err := asJSON(p.Reading)
+			reading, err := readingForm.write(p.Reading)
 			if err != nil {
 				return err
 			}
@@ -265,13 +265,13 @@ func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins
 		if p.State == "" {
 			p.State = cup.Rested
 		}
-		reading, err := asJSON(p.Reading)
+		reading, err := readingForm.write(p.Reading)
 		if err != nil {
 			return err
 		}
 		var stroke any
 		if len(p.Disc.Stroke) > 0 {
-			if stroke, err = asJSON(p.Disc.Stroke); err != nil {
+			if stroke, err = listForm.write(p.Disc.Stroke); err != nil {
 				return err
 			}
 		}
@@ -294,7 +294,7 @@ func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerM
 
 // SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
 func (sh *Shop) SetCensus(ctx context.Context, reference string, seen int, found *flake.Found) error {
-	doc, err := orNull(found)
+	doc, err := orNull(countForm, found)
 	if err != nil {
 		return err
 	}

@@ -87,7 +87,7 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 			return err
 		}
 		for _, i := range which {
-			doc, err := asJSON(seen[i])
+			doc, err := seenForm.write(seen[i])
 			if err != nil {
 				return err
 			}

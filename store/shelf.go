@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"time"
 
 	"cloudburst/core/cup"
 	"cloudburst/core/material"
@@ -56,7 +57,7 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 		if err := rows.Scan(&raw, &m.Revision, &m.Retired, &stock); err != nil {
 			return nil, err
 		}
-		if err := errors.Join(fromJSON(raw, &m.Material), fromJSON(stock, &m.Stock)); err != nil {
+		if err := errors.Join(materialForm.read(raw, &m.Material), stockForm.read(stock, &m.Stock)); err != nil {
 			return nil, err
 		}
 		list = append(list, m)
@@ -128,7 +129,7 @@ func (sh *Shop) Left(ctx context.Context) (left, low map[string]float64, err err
 		if err := rows.Scan(&uid, &raw); err != nil {
 			return nil, nil, err
 		}
-		if err := fromJSON(raw, &s); err != nil {
+		if err := stockForm.read(raw, &s); err != nil {
 			return nil, nil, err
 		}
 		if s.Typed != "" {
@@ -181,7 +182,7 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 	if err := m.Check(); err != nil {
 		return ShelfItem{}, err
 	}
-	doc, err := asJSON(m)
+	doc, err := materialForm.write(m)
 	if err != nil {
 		return ShelfItem{}, err
 	}
@@ -189,12 +190,15 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 	if err != nil {
 		return ShelfItem{}, err
 	}
-	return sh.changeItem(ctx, m.UID, seen, func(tx *sql.Tx) error { return unsee(ctx, tx, sh.id, m.UID, shelf) }, "properties = ?, name = ?", doc, m.Name)
+	also := func(tx *sql.Tx) error {
+		return errors.Join(unsee(ctx, tx, sh.id, m.UID, shelf), keepRevision(ctx, tx, sh.id, m.UID))
+	}
+	return sh.changeItem(ctx, m.UID, seen, also, "properties = ?, name = ?", doc, m.Name)
 }
 
 // SetStock keeps how much is left and what it costs.
 func (sh *Shop) SetStock(ctx context.Context, uid string, seen int, s material.Stock) (ShelfItem, error) {
-	doc, err := asJSON(s)
+	doc, err := stockForm.write(s)
 	if err != nil {
 		return ShelfItem{}, err
 	}
@@ -250,7 +254,7 @@ func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem
 	next.UID, next.Replaces = newUID(), old.UID
 	fresh := old.Stock
 	fresh.Typed, fresh.Left = fresh.Bought, fresh.Size
-	stock, err := asJSON(fresh)
+	stock, err := stockForm.write(fresh)
 	if err != nil {
 		return ShelfItem{}, err
 	}
@@ -302,7 +306,7 @@ func (sh *Shop) Kit(ctx context.Context) (measure.Kit, int, error) {
 	if err := sh.db.QueryRowContext(ctx, "SELECT kit, kit_revision FROM shop WHERE id = ?", sh.id).Scan(&raw, &revision); err != nil {
 		return kit, 0, notFound(err)
 	}
-	return kit, revision, fromJSON(raw, &kit)
+	return kit, revision, kitForm.read(raw, &kit)
 }
 
 // SetKit keeps it, if nobody changed it since it was seen.
@@ -310,7 +314,7 @@ func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit, seen int) error {
 	if err := kit.Check(); err != nil {
 		return err
 	}
-	doc, err := asJSON(kit)
+	doc, err := kitForm.write(kit)
 	if err != nil {
 		return err
 	}
@@ -326,7 +330,7 @@ func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit, seen int) error {
 var errTaken = errors.New("this uid is taken")
 
 func addMaterial(ctx context.Context, tx *sql.Tx, shop int64, m material.Material) error {
-	doc, err := asJSON(m)
+	doc, err := materialForm.write(m)
 	if err != nil {
 		return err
 	}
@@ -335,5 +339,68 @@ func addMaterial(ctx context.Context, tx *sql.Tx, shop int64, m material.Materia
 	if isDuplicate(err) {
 		return errTaken
 	}
+	return errOr(err, keepRevision(ctx, tx, shop, m.UID))
+}
+
+// keepRevision keeps what a material is from now on beside what it was.
+func keepRevision(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO material_revision (shop_id, uid, revision, properties)
+		SELECT shop_id, uid, revision, properties FROM material WHERE shop_id = ? AND uid = ?`, shop, uid)
 	return err
+}
+
+// Shelves are the shelf as it is, and as it was.
+type Shelves struct {
+	now  cup.Shelf
+	were map[string][]revision // of what was changed since it came, oldest first
+}
+
+type revision struct {
+	since time.Time
+	is    material.Material
+}
+
+// Shelves reads them.
+func (sh *Shop) Shelves(ctx context.Context) (*Shelves, error) {
+	now, err := sh.Shelf(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := sh.db.QueryContext(ctx, `SELECT uid, properties, since FROM material_revision WHERE shop_id = ? AND uid IN
+		(SELECT uid FROM material_revision WHERE shop_id = ? GROUP BY uid HAVING COUNT(*) > 1) ORDER BY uid, revision`, sh.id, sh.id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	s := &Shelves{now, map[string][]revision{}}
+	for rows.Next() {
+		var uid string
+		var raw []byte
+		var r revision
+		if err := rows.Scan(&uid, &raw, &r.since); err != nil {
+			return nil, err
+		}
+		if err := materialForm.read(raw, &r.is); err != nil {
+			return nil, err
+		}
+		s.were[uid] = append(s.were[uid], r)
+	}
+	return s, rows.Err()
+}
+
+// At is the shelf as it was at a time: each material by what was known of it then, or first.
+func (s *Shelves) At(when time.Time) cup.Shelf {
+	if len(s.were) == 0 {
+		return s.now
+	}
+	shelf := maps.Clone(s.now)
+	for uid, all := range s.were {
+		shelf[uid] = all[0].is
+		for _, r := range all {
+			if !r.since.After(when) {
+				shelf[uid] = r.is
+			}
+		}
+	}
+	return shelf
 }

@@ -6,7 +6,6 @@ import (
 	"context"
 	"database/sql"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -22,7 +21,7 @@ import (
 var migrations embed.FS
 
 // SchemaVersion is the newest migration that this program knows.
-const SchemaVersion = 10
+const SchemaVersion = 11
 
 // What can go wrong that a maker can do something about.
 var (
@@ -113,25 +112,12 @@ func inTx(ctx context.Context, db *sql.DB, f func(tx *sql.Tx) error) error {
 	}
 }
 
-// newUID names a row for good.
-func newUID() string { return uuid.NewString() }
+// newUID names a row for good; names come in the order in which rows are made.
+func newUID() string { return uuid.Must(uuid.NewV7()).String() }
 
 func isDuplicate(err error) bool {
 	var e *mysql.MySQLError
 	return errors.As(err, &e) && e.Number == 1062
-}
-
-// asJSON and fromJSON carry a plain value through a JSON column.
-func asJSON(v any) (string, error) {
-	raw, err := json.Marshal(v)
-	return string(raw), err
-}
-
-func fromJSON(raw []byte, into any) error {
-	if len(raw) == 0 {
-		return nil
-	}
-	return json.Unmarshal(raw, into)
 }
 
 func notFound(err error) error {

@@ -125,11 +125,11 @@ func TestACupRemembersEveryStep(t *testing.T) {
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
 	for i := range 5 {
-		b, err = sh.Step(Once(t.Context(), "tap"+strconv.Itoa(i), "tap"), b.UID, b.Head, drip("clear-blue", 1))
+		b, err = sh.Step(Once(t.Context(), "tap"+strconv.Itoa(i), "tap", "a-tablet"), b.UID, b.Head, drip("clear-blue", 1))
 		require.NoError(t, err)
 	}
 	assert.Equal(t, 5.0, b.Cup.Doses[2].Amount.Value)
-	again, err := sh.Step(Once(t.Context(), "tap4", "tap"), b.UID, b.Head, drip("clear-blue", 1))
+	again, err := sh.Step(Once(t.Context(), "tap4", "tap", "a-tablet"), b.UID, b.Head, drip("clear-blue", 1))
 	require.NoError(t, err)
 	assert.Equal(t, 5.0, again.Cup.Doses[2].Amount.Value, "the same tap sent twice is one drop")
 

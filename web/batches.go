@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -121,7 +122,7 @@ func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*
 
 func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchCard, error) {
 	out := []BatchCard{}
-	shelf, err := a.shop.Shelf(ctx)
+	shelves, err := a.shop.Shelves(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -130,6 +131,11 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		return nil, err
 	}
 	for _, b := range list {
+		recorded := b.RecordedAt
+		if recorded.IsZero() { // a preview
+			recorded = time.Now()
+		}
+		shelf := shelves.At(recorded) // what was known of the bottles when it was written down
 		card := BatchCard{SavedBatch: b, Rested: measure.Rest(b.RestedHours)}
 		if card.Sum = cup.Sum(b.Goes, shelf); card.Sum == nil {
 			card.Sum = []cup.Dose{}

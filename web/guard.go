@@ -77,6 +77,16 @@ func uidSchema(s *huma.Schema) {
 // keyHeader carries the key under which a device sends one action.
 const keyHeader = "Idempotency-Key"
 
+// deviceHeader carries the name that a device made for itself, kept with everything that it does.
+const deviceHeader = "Device"
+
+// named says whether a device may have made up such a name.
+func named(s string, least int) bool {
+	return len(s) >= least && len(s) <= 64 && !strings.ContainsFunc(s, func(r rune) bool {
+		return (r < 'a' || r > 'z') && (r < 'A' || r > 'Z') && (r < '0' || r > '9') && r != '-'
+	})
+}
+
 // asks marks an operation that changes nothing although it is a POST.
 func asks(o *huma.Operation) {
 	if o.Metadata == nil {
@@ -107,6 +117,9 @@ func describe(_ *huma.OpenAPI, o *huma.Operation) {
 		o.Parameters = append(o.Parameters, &huma.Param{
 			Name: keyHeader, In: "header", Required: true, Description: "Made by the device for one action. Sent again, after an answer that was lost, the action counts once.",
 			Schema: &huma.Schema{Type: huma.TypeString, MinLength: &least, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
+		}, &huma.Param{
+			Name: deviceHeader, In: "header", Description: "The name that the device made for itself, kept with what it does.",
+			Schema: &huma.Schema{Type: huma.TypeString, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
 		})
 	}
 }
@@ -120,15 +133,17 @@ func once(api huma.API) func(huma.Context, func(huma.Context)) {
 			return
 		}
 		key := ctx.Header(keyHeader)
-		if len(key) < 8 || len(key) > 64 || strings.ContainsFunc(key, func(r rune) bool {
-			return (r < 'a' || r > 'z') && (r < 'A' || r > 'Z') && (r < '0' || r > '9') && r != '-'
-		}) {
+		if !named(key, 8) {
 			_ = huma.WriteErr(api, ctx, http.StatusBadRequest, "Send a key of your own making with every action, 8 to 64 letters and figures, so that one that is sent twice counts once.",
 				&huma.ErrorDetail{Location: "header." + keyHeader, Message: "this is missing"})
 			return
 		}
 		u := ctx.URL()
 		what := o.Method + " " + u.EscapedPath()
-		next(huma.WithContext(ctx, store.Once(ctx.Context(), key, what[:min(len(what), 200)])))
+		device := ctx.Header(deviceHeader)
+		if !named(device, 0) {
+			device = ""
+		}
+		next(huma.WithContext(ctx, store.Once(ctx.Context(), key, what[:min(len(what), 200)], device)))
 	}
 }

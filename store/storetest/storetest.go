@@ -21,6 +21,7 @@ var (
 
 // Main runs a package's tests with a server: func TestMain(m *testing.M) { storetest.Main(m) }
 func Main(m *testing.M) {
+	store.Strict = true                      // a renamed field must not go unnoticed
 	dir, err := os.MkdirTemp("", "cb-test-") // short: a socket's path has 107 bytes at most
 	if err != nil {
 		panic(err)

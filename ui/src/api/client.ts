@@ -21,7 +21,9 @@ const unanswered = new Map<string, string>()
 const actions = new WeakMap<Request, string>()
 const once: Middleware = {
   async onRequest({ request }) {
-    if (request.method === 'GET' || request.headers.has(keyHeader)) return undefined
+    if (request.method === 'GET') return undefined
+    request.headers.set('Device', device())
+    if (request.headers.has(keyHeader)) return request
     const body = new Uint8Array(await request.clone().arrayBuffer())
     const action = `${request.method} ${request.url} ${fingerprint(body)}`
     const key = unanswered.get(action) ?? newKey()
@@ -52,6 +54,15 @@ function fingerprint(bytes: Uint8Array): string {
 export const newKey = (): string =>
   crypto.randomUUID?.() ??
   Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
+
+/** The name that this device made for itself, kept with everything that it does. */
+export function device(): string {
+  const kept = localStorage.getItem('device')
+  if (kept) return kept
+  const made = newKey()
+  localStorage.setItem('device', made)
+  return made
+}
 
 type Schemas = components['schemas']
 export type BaitPage = Schemas['BaitPage']

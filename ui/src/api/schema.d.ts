@@ -4900,6 +4900,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -5001,6 +5003,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 bait: string;
@@ -5048,6 +5052,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 bait: string;
@@ -5150,6 +5156,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 bait: string;
@@ -5321,6 +5329,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -5436,6 +5446,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -5763,6 +5775,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 cup: string;
@@ -5819,6 +5833,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 cup: string;
@@ -5874,6 +5890,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 cup: string;
@@ -5982,6 +6000,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 cup: string;
@@ -6037,6 +6057,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 cup: string;
@@ -6307,6 +6329,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 what: "recipe" | "reference" | "batch" | "bait" | "cup";
@@ -6344,6 +6368,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 what: "recipe" | "reference" | "batch" | "bait" | "cup";
@@ -6410,6 +6436,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -6446,6 +6474,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -6515,6 +6545,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -6683,6 +6715,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -6750,6 +6784,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 mold: string;
@@ -6788,6 +6824,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 mold: string;
@@ -6826,6 +6864,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -6934,6 +6974,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -7021,6 +7063,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -7088,6 +7132,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 recipe: string;
@@ -7126,6 +7172,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 recipe: string;
@@ -7197,6 +7245,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 recipe: string;
@@ -7386,6 +7436,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -7486,6 +7538,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7524,6 +7578,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7565,6 +7621,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7599,6 +7657,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7637,6 +7697,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7675,6 +7737,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7713,6 +7777,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7751,6 +7817,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7786,6 +7854,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7825,6 +7895,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -7898,6 +7970,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -8050,6 +8124,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 reference: string;
@@ -8274,6 +8350,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -8342,6 +8420,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -8378,6 +8458,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
@@ -8439,6 +8521,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 material: string;
@@ -8477,6 +8561,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 material: string;
@@ -8515,6 +8601,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 material: string;
@@ -8553,6 +8641,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path: {
                 material: string;
@@ -8620,6 +8710,8 @@ export interface operations {
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
                 "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
             };
             path?: never;
             cookie?: never;
