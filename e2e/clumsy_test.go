@@ -19,7 +19,7 @@ import (
 )
 
 var (
-	clumsyFor  = flag.Duration("clumsy-for", time.Minute, "how long the clumsy hand is at it")
+	clumsyFor  = flag.Duration("clumsy-for", 15*time.Second, "how long the clumsy hand is at it")
 	clumsySeed = flag.Uint64("clumsy-seed", 0, "seed of the clumsy hand; 0 for one of the day")
 )
 

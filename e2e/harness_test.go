@@ -42,6 +42,9 @@ func TestMain(m *testing.M) {
 		os.Exit(1)
 	}
 	code := m.Run()
+	if chromium.end != nil {
+		chromium.end()
+	}
 	os.RemoveAll(dir)
 	os.Exit(code)
 }
@@ -83,9 +86,31 @@ func dataFolder(t *testing.T) string {
 	return filepath.Join(dir, "d")
 }
 
+// The data folders of programs that were started once and ended well: copied, they spare every test the making of a database.
+var made sync.Map // by command, a func() string that makes it once
+
+// fresh lays a new program's data where there is none yet.
+func fresh(t *testing.T, data, command string) {
+	t.Helper()
+	if _, err := os.Stat(data); err == nil {
+		return
+	}
+	make, _ := made.LoadOrStore(command, sync.OnceValues(func() (string, error) {
+		dir := filepath.Join(filepath.Dir(binary), command)
+		p := startAt(t, dir, command, freeAddr(t))
+		p.end(syscall.SIGTERM)
+		return dir, nil
+	}))
+	from, err := make.(func() (string, error))()
+	require.NoError(t, err)
+	out, err := exec.Command("cp", "-a", from, data).CombinedOutput()
+	require.NoError(t, err, "%s", out)
+}
+
 // start runs the program and waits until it says that it is ready.
 func start(t *testing.T, data, command string) *program {
 	t.Helper()
+	fresh(t, data, command)
 	return startAt(t, data, command, freeAddr(t))
 }
 
@@ -151,27 +176,39 @@ func (p *program) get(path string) string {
 	return b.String()
 }
 
-// browser starts Chromium for a test.
+// chromium is one for all tests: starting it takes longer than many of them. Each program has an address, and so a storage, of its own.
+var chromium struct {
+	once sync.Once
+	ctx  context.Context
+	end  func()
+	err  error
+}
+
+// browser gives it.
 func browser(t *testing.T) context.Context {
 	t.Helper()
-	opts := []chromedp.ExecAllocatorOption{
-		chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck, chromedp.WindowSize(1280, 800),
-	}
-	for k, v := range map[string]any{
-		"disable-background-networking": true, "disable-component-update": true, "disable-sync": true,
-		"disable-default-apps": true, "disable-extensions": true, "disable-client-side-phishing-detection": true,
-		"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
-		"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
-		"disable-features": "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
-	} {
-		opts = append(opts, chromedp.Flag(k, v))
-	}
-	allocator, end := chromedp.NewExecAllocator(context.Background(), opts...)
-	ctx, close := chromedp.NewContext(allocator)
-	t.Cleanup(func() { close(); end() })
-	require.NoError(t, chromedp.Do(ctx)) // starts it; this call must not have a timeout
-	return ctx
+	chromium.once.Do(func() {
+		opts := []chromedp.ExecAllocatorOption{
+			chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU,
+			chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck, chromedp.WindowSize(1280, 800),
+		}
+		for k, v := range map[string]any{
+			"disable-background-networking": true, "disable-component-update": true, "disable-sync": true,
+			"disable-default-apps": true, "disable-extensions": true, "disable-client-side-phishing-detection": true,
+			"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
+			"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
+			"disable-features": "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
+			"disable-renderer-backgrounding": true, "disable-background-timer-throttling": true, "disable-backgrounding-occluded-windows": true,
+		} {
+			opts = append(opts, chromedp.Flag(k, v))
+		}
+		allocator, end := chromedp.NewExecAllocator(context.Background(), opts...)
+		ctx, closeIt := chromedp.NewContext(allocator)
+		chromium.ctx, chromium.end = ctx, func() { closeIt(); end() }
+		chromium.err = chromedp.Do(ctx) // starts it; this call must not have a timeout
+	})
+	require.NoError(t, chromium.err)
+	return chromium.ctx
 }
 
 // page is one window on the program.

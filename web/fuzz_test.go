@@ -27,7 +27,7 @@ import (
 )
 
 var (
-	fuzzFor  = flag.Duration("fuzz-for", time.Minute, "how long the API is fuzzed")
+	fuzzFor  = flag.Duration("fuzz-for", 15*time.Second, "how long the API is fuzzed")
 	fuzzSeed = flag.Uint64("fuzz-seed", 0, "seed of the API's fuzz; 0 for one of the day")
 )
 

@@ -47,7 +47,7 @@ func (a *api) shopRoutes() {
 		}
 		info := ShopInfo{
 			Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
-			WedgeMM: picture.WedgeScale(), UsualWork: measure.Degrees(cup.UsualWorkC),
+			WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
 		}
 		for _, g := range optics.Grounds() {
 			info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})

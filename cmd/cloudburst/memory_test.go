@@ -23,7 +23,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var turns = flag.Int("turns", 200, "how often the memory test turns a bait")
+var turns = flag.Int("turns", 60, "how often the memory test turns a bait")
 
 // memoryMB is what a program holds, or held at most, in MB.
 func memoryMB(t *testing.T, pid int, key string) int {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	. "cloudburst/core/flake"
+	"cloudburst/testkit"
 	"cloudburst/testkit/shots"
 
 	"github.com/stretchr/testify/assert"
@@ -55,9 +56,12 @@ func (j *judge) add(t *testing.T, id string, truth shots.FlakeTruth, got *Found)
 }
 
 func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
-	t.Parallel()
 	var j judge
+	tried := 0
 	for s, truth := range shots.Flakes(t, judged) {
+		if tried++; tried > testkit.Of(14, 4) {
+			break
+		}
 		r := truth.Flake.Region
 		got, err := Count(t.Context(), s.Picture, Rect{X0: r[0], Y0: r[1], X1: r[2], Y1: r[3]}, truth.Scale.Px)
 		require.NoError(t, err)
@@ -65,7 +69,9 @@ func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 	}
 	slices.Sort(j.off)
 	t.Logf("%d of %d kinds found, %d of the others said to be unsure, %d for none that there is; density off by %.3f in the median, %.3f in nine of ten", j.found, j.kinds, j.doubted, j.other, shots.Quantile(j.off, 0.5), shots.Quantile(j.off, 0.9))
-	assert.GreaterOrEqual(t, j.found+j.doubted, 30)
+	if *testkit.Thorough {
+		assert.GreaterOrEqual(t, j.found+j.doubted, 30)
+	}
 	assert.LessOrEqual(t, j.other, 1)
 	assert.Less(t, shots.Quantile(j.off, 0.5), 0.15)
 }

@@ -17,6 +17,7 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
+	. "cloudburst/testkit"
 )
 
 func amountIn(c cup.Cup, uid string) float64 {
@@ -33,7 +34,8 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	rng := rand.New(rand.NewPCG(5, 5))
 	helped, kinds := 0, map[string]int{}
-	for range 40 {
+	n := Of(40, 16)
+	for range n {
 		want, is := hidden(rng, shelf, uids, "1 cup"), hidden(rng, shelf, uids, "1 cup")
 		if rng.IntN(2) == 0 { // nearly right: one dose too much or too little
 			is = want
@@ -71,8 +73,8 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 			assert.LessOrEqual(t, o.ClearML, 2*is.Volume.ML+6)
 		}
 	}
-	t.Logf("%d of 40 brought to less than half of the difference; first: %v", helped, kinds)
-	assert.Greater(t, helped, 30)
+	t.Logf("%d of %d brought to less than half of the difference; first: %v", helped, n, kinds)
+	assert.Greater(t, helped, n*3/4)
 }
 
 // By hand: a cup that lacks 4 of 12 drops. Half of it was poured, so that half of 8 drops is left, and 2 drops are lacking.
@@ -368,8 +370,8 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 
 // The long search ends with an answer on the longest shelf, too: sets of three grow with its cube.
 func TestTheLongSearchIsBounded(t *testing.T) {
-	if testing.Short() {
-		t.Skip("a quarter of a minute")
+	if !*Thorough {
+		t.Skip("a quarter of a minute: ./test --thorough")
 	}
 	shelf, uids := rack(3, MaxAllowed)
 	truth := cupOf("1 cup")

@@ -19,7 +19,7 @@ import (
 
 var (
 	gapSeed = flag.Uint64("gap-seed", 1, "which made-up bottles are lacking")
-	gaps    = flag.Int("gaps", 20, "made-up bottles that are lacking")
+	gaps    = flag.Int("gaps", 8, "made-up bottles that are lacking")
 )
 
 // A bottle that nobody sells, of a shape that is not the one that is thought of: skewed, flat-topped, with long wings, or with a second

@@ -16,6 +16,7 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
+	. "cloudburst/testkit"
 )
 
 // threeLayers is a made-up bait of back, flank and belly, with readings from the side and, of the back and the flank, from above through
@@ -51,10 +52,7 @@ func threeLayers(t testing.TB, rng *rand.Rand, shelf cup.Shelf, uids []string) *
 
 func TestLayersAreMatchedTogether(t *testing.T) {
 	shelf, uids := rack(3, 20)
-	n, best, times := 2, 30, 3
-	if *thorough {
-		n, best, times = 20, 60, 4
-	}
+	n, best, times := Of(20, 1), Of(60, 30), Of(4, 3)
 	rng := rand.New(rand.NewPCG(8, 3))
 	worst, gained := 0.0, 0
 	var off, alone, took []float64

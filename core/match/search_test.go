@@ -3,7 +3,6 @@ package match_test
 import (
 	"cmp"
 	"context"
-	"flag"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -15,12 +14,10 @@ import (
 	"gonum.org/v1/gonum/optimize"
 
 	. "cloudburst/core/match"
+	. "cloudburst/testkit"
 
 	"cloudburst/core/cup"
 )
-
-// thorough makes the comparisons with long searches over all targets; a few of them do on every day.
-var thorough = flag.Bool("thorough", false, "compare all targets with the long searches")
 
 func quantile(v []float64, q float64) float64 {
 	slices.Sort(v)
@@ -48,7 +45,7 @@ func targets(t testing.TB, n int, each func(w *Wish, shelf cup.Shelf, truth cup.
 func TestHiddenRecipesAreMet(t *testing.T) {
 	var off, ms []float64
 	alike, few := 0, 0
-	targets(t, 120, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
+	targets(t, Of(120, 36), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)
@@ -80,10 +77,7 @@ func TestHiddenRecipesAreMet(t *testing.T) {
 // Beside every set of up to three bottles, worked out in full with the same rounding: never worse by what anyone could see, and far
 // sooner done.
 func TestAgainstEveryTriple(t *testing.T) {
-	n := 12
-	if *thorough {
-		n = 120
-	}
+	n := Of(120, 5)
 	var ratios []float64
 	worst := 0.0
 	targets(t, n, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
@@ -109,7 +103,7 @@ func TestAgainstEveryTriple(t *testing.T) {
 // A generic optimiser, on the same evaluation, over the doses of all bottles at once or of sets that it is handed.
 func TestAgainstAGenericOptimiser(t *testing.T) {
 	var times, errs, own []float64
-	targets(t, 3, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
+	targets(t, Of(3, 2), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)

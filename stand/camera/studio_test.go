@@ -20,6 +20,7 @@ import (
 	"cloudburst/core/mix"
 	"cloudburst/core/photo"
 	. "cloudburst/stand/camera"
+	"cloudburst/testkit"
 )
 
 // anyMix is a cup of one to three colourants at sane doses.
@@ -180,8 +181,7 @@ func TestReadingsOfShotsThatLackSomething(t *testing.T) {
 	for _, way := range []string{"little paper", "white clipped", "lamp not named", "lamp named"} {
 		var off, lighter []float64
 		within, n := 0, 0
-		const shots = 10
-		for i := range shots {
+		for i := range testkit.Of(10, 5) {
 			s := anyStudio(t, rng, lights[i%len(lights)])
 			lamp := s.Light
 			switch way {

@@ -9,6 +9,8 @@ import (
 	"iter"
 	"os"
 	"slices"
+	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -56,6 +58,23 @@ func Disc(c [2]float64, r float64) photo.Disc { return photo.Disc{X: c[0], Y: c[
 
 // In are the shots of a folder that have one of the references.
 func In(t testing.TB, folder string, kinds ...string) []Shot {
+	t.Helper()
+	reading.Lock()
+	defer reading.Unlock()
+	key := folder + strings.Join(kinds, " ")
+	if read[key] == nil {
+		read[key] = readIn(t, folder, kinds)
+	}
+	return read[key]
+}
+
+// The photos take longer to read than most tests do: once is enough.
+var (
+	reading sync.Mutex
+	read    = map[string][]Shot{}
+)
+
+func readIn(t testing.TB, folder string, kinds []string) []Shot {
 	t.Helper()
 	raw, err := os.ReadFile(folder + "index.json")
 	require.NoError(t, err)
