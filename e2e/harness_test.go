@@ -197,7 +197,7 @@ func browser(t *testing.T) context.Context {
 			"disable-default-apps": true, "disable-extensions": true, "disable-client-side-phishing-detection": true,
 			"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
 			"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
-			"disable-features": "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
+			"disable-features":               "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
 			"disable-renderer-backgrounding": true, "disable-background-timer-throttling": true, "disable-backgrounding-occluded-windows": true,
 		} {
 			opts = append(opts, chromedp.Flag(k, v))
