@@ -5,8 +5,8 @@ import "flag"
 // Thorough is set for the slow statistics in full: ./test --thorough. Every other run does a part of them.
 var Thorough = flag.Bool("thorough", false, "run the slow statistics in full")
 
-// Of is how many are tried: all, or a part of them on a usual run.
-func Of(all, part int) int {
+// Tried is how many are tried: all, or a part of them on a usual run.
+func Tried(all, part int) int {
 	if *Thorough {
 		return all
 	}

@@ -34,7 +34,7 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	rng := rand.New(rand.NewPCG(5, 5))
 	helped, kinds := 0, map[string]int{}
-	n := Of(40, 16)
+	n := Tried(40, 16)
 	for range n {
 		want, is := hidden(rng, shelf, uids, "1 cup"), hidden(rng, shelf, uids, "1 cup")
 		if rng.IntN(2) == 0 { // nearly right: one dose too much or too little

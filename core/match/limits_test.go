@@ -22,7 +22,7 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 	all, uids := rack(5, 48)
 	rng := rand.New(rand.NewPCG(9, 2))
 	made, named, familyRight := 0, 0, 0
-	for made < Of(30, 10) {
+	for made < Tried(30, 10) {
 		// A bottle of one band in the middle of the spectrum.
 		uid := uids[rng.IntN(len(uids))]
 		m := all[uid]

@@ -45,7 +45,7 @@ func targets(t testing.TB, n int, each func(w *Wish, shelf cup.Shelf, truth cup.
 func TestHiddenRecipesAreMet(t *testing.T) {
 	var off, ms []float64
 	alike, few := 0, 0
-	targets(t, Of(120, 36), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
+	targets(t, Tried(120, 36), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)
@@ -77,7 +77,7 @@ func TestHiddenRecipesAreMet(t *testing.T) {
 // Beside every set of up to three bottles, worked out in full with the same rounding: never worse by what anyone could see, and far
 // sooner done.
 func TestAgainstEveryTriple(t *testing.T) {
-	n := Of(120, 5)
+	n := Tried(120, 5)
 	var ratios []float64
 	worst := 0.0
 	targets(t, n, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
@@ -103,7 +103,7 @@ func TestAgainstEveryTriple(t *testing.T) {
 // A generic optimiser, on the same evaluation, over the doses of all bottles at once or of sets that it is handed.
 func TestAgainstAGenericOptimiser(t *testing.T) {
 	var times, errs, own []float64
-	targets(t, Of(3, 2), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
+	targets(t, Tried(3, 2), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)

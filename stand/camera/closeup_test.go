@@ -166,7 +166,7 @@ func TestFlakeCutUnevenly(t *testing.T) { flakeOfCloseUps(t, 6, 0.05, 1.0/20) }
 // flakeOfCloseUps counts close-ups, on a usual run so many, whose pieces' sizes are spread by so much, as a logarithm; in at most a share of them another number
 // of kinds may be found than there is.
 func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
-	shots := make([]closeUp, testkit.Of(24, usually)**seeds)
+	shots := make([]closeUp, testkit.Tried(24, usually)**seeds)
 	var work sync.WaitGroup
 	for half := range 2 { // one a core
 		work.Go(func() {

@@ -181,7 +181,7 @@ func TestReadingsOfShotsThatLackSomething(t *testing.T) {
 	for _, way := range []string{"little paper", "white clipped", "lamp not named", "lamp named"} {
 		var off, lighter []float64
 		within, n := 0, 0
-		for i := range testkit.Of(10, 5) {
+		for i := range testkit.Tried(10, 5) {
 			s := anyStudio(t, rng, lights[i%len(lights)])
 			lamp := s.Light
 			switch way {
