@@ -199,7 +199,7 @@ func TestAReferenceWithoutAPhoto(t *testing.T) {
 }
 
 // A close-up of flake: its scale from a ruler in it, then the pieces of a region, drawn over the photo.
-func TestACensusOfFlake(t *testing.T) {
+func TestACountOfFlake(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/references")
@@ -238,7 +238,7 @@ func TestACensusOfFlake(t *testing.T) {
 	w.until(`/\.01[456] in/.test(document.body.innerText)`)
 	w.until(`document.querySelectorAll('[data-testid="pieces"] g').length > 700`)
 	if *shots != "" {
-		w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="census"]').scrollIntoView({ block: 'center' })`))
+		w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="flake"]').scrollIntoView({ block: 'center' })`))
 		w.shot(filepath.Join(*shots, "reference-flake.png"))
 	}
 	w.reload()

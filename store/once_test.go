@@ -199,7 +199,7 @@ func TestOneActionIsOneTransaction(t *testing.T) {
 }
 
 // Two devices never overwrite each other in silence.
-func TestLightScaleAndCensusAreNotOverwritten(t *testing.T) {
+func TestLightScaleAndFlakeAreNotOverwritten(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
 	ref, err := sh.AddReference(ctx, "R", "")
@@ -208,7 +208,7 @@ func TestLightScaleAndCensusAreNotOverwritten(t *testing.T) {
 	for what, err := range map[string]error{
 		"light":  sh.SetLight(ctx, ref.UID, ref.Revision, &photo.Light{}, nil),
 		"scale":  sh.SetScale(ctx, ref.UID, ref.Revision, 30),
-		"census": sh.SetCensus(ctx, ref.UID, ref.Revision, nil),
+		"flake": sh.SetFlake(ctx, ref.UID, ref.Revision, nil),
 		"aside":  sh.SetAside(ctx, ref.UID, ref.Revision, 1, true),
 		"mine":   sh.SetMine(ctx, ref.UID, ref.Revision, "pin", true),
 	} {

@@ -23,7 +23,7 @@ type Reference struct {
 	Pins      []reference.Pin `json:"pins" nullable:"false"`
 	PxPerMM   float64         `json:"pxPerMM" doc:"Scale of the photo; 0 where nobody said"`
 	Light     *photo.Light    `json:"light,omitempty" doc:"How the photo's light is undone"`
-	Census    *flake.Found    `json:"census,omitempty" doc:"The flake that was found in it; not in lists"`
+	Flake     *flake.Found    `json:"flake,omitempty" doc:"The flake that was found in it; not in lists"`
 	CreatedAt time.Time       `json:"createdAt"`
 	Kept      Kept            `json:"kept" enum:"here,away,deleted"`
 	With      string          `json:"with,omitempty" doc:"uid of the reference of the same bait that this photo was joined to"`
@@ -94,7 +94,7 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ..
 	return sh.Reference(ctx, uid)
 }
 
-const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.census, r.px_per_mm, r.revision, p.uid, p.width_px, p.height_px, r.kept, COALESCE(r.with_uid, '')
+const referenceQuery = `SELECT r.uid, r.name, r.created_at, r.light, r.flake, r.px_per_mm, r.revision, p.uid, p.width_px, p.height_px, r.kept, COALESCE(r.with_uid, '')
 	FROM reference r LEFT JOIN photo p ON p.shop_id = r.shop_id AND p.uid = r.photo_uid WHERE r.shop_id = ?`
 
 // References lists references, newest first, with their pins.
@@ -107,7 +107,7 @@ func (sh *Shop) References(ctx context.Context, page Page) (Listed[Reference], e
 	list := []Reference{}
 	err = sh.eachRow(ctx, referenceQuery+page.kept("r")+" AND r.with_uid IS NULL"+where+" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
 		r, err := scanReference(row)
-		r.Census = nil
+		r.Flake = nil
 		list = append(list, r)
 		return err
 	})
@@ -181,16 +181,16 @@ func (sh *Shop) Reference(ctx context.Context, uid string) (Reference, error) {
 
 func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var r Reference
-	var light, census []byte
+	var light, counted []byte
 	var photoUID sql.NullString
 	var width, height sql.NullInt64
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &census, &r.PxPerMM, &r.Revision, &photoUID, &width, &height, &r.Kept, &r.With); err != nil {
+	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &counted, &r.PxPerMM, &r.Revision, &photoUID, &width, &height, &r.Kept, &r.With); err != nil {
 		return r, err
 	}
 	if photoUID.Valid {
 		r.Photo = &PhotoInfo{photoUID.String, int(width.Int64), int(height.Int64)}
 	}
-	if err := countForm.read(census, &r.Census); err != nil {
+	if err := countForm.read(counted, &r.Flake); err != nil {
 		return r, err
 	}
 	return r, lightForm.read(light, &r.Light)
@@ -287,19 +287,19 @@ func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins
 // SetScale keeps how many pixels of a reference's photo are a millimetre. What was counted to another scale is gone.
 func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerMM float64) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, census = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
+		_, err := tx.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, flake = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
 		return err
 	})
 }
 
-// SetCensus keeps the flake that was found in a reference's photo; nil takes it away.
-func (sh *Shop) SetCensus(ctx context.Context, reference string, seen int, found *flake.Found) error {
+// SetFlake keeps the flake that was found in a reference's photo; nil takes it away.
+func (sh *Shop) SetFlake(ctx context.Context, reference string, seen int, found *flake.Found) error {
 	doc, err := orNull(countForm, found)
 	if err != nil {
 		return err
 	}
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE reference SET census = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
+		_, err := tx.ExecContext(ctx, "UPDATE reference SET flake = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
 		return err
 	})
 }

@@ -172,7 +172,7 @@ type baitAnswer struct {
 }
 
 func (a *api) baitRoutes() {
-	huma.Get(a.huma, "/baits", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
+	get(a, "listBaits", "/baits", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
 		list, err := a.shop.Baits(ctx, in.page())
 		if err != nil {
 			return nil, problem(err, "")
@@ -184,7 +184,7 @@ func (a *api) baitRoutes() {
 		out, err := eachOf(list, func(b store.SavedBait) (BaitCard, error) { return a.baitCard(ctx, b, mark) })
 		return &struct{ Body store.Listed[BaitCard] }{out}, problem(err, "")
 	})
-	huma.Post(a.huma, "/baits", func(ctx context.Context, in *struct {
+	post(a, "addBait", "/baits", func(ctx context.Context, in *struct {
 		BaitLook
 		Body struct {
 			Name string    `json:"name,omitempty" maxLength:"200"`
@@ -244,11 +244,11 @@ func (a *api) baitRoutes() {
 		BaitPath
 		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
 	}
-	huma.Get(a.huma, "/baits/{bait}", func(ctx context.Context, in *one) (*baitAnswer, error) {
+	get(a, "showBait", "/baits/{bait}", func(ctx context.Context, in *one) (*baitAnswer, error) {
 		b, err := a.shop.Bait(ctx, in.UID, in.Revision)
 		return a.baitPage(ctx, b, err, &in.BaitLook)
 	})
-	huma.Delete(a.huma, "/baits/{bait}", func(ctx context.Context, in *BaitPath) (*struct{}, error) {
+	remove(a, "deleteBait", "/baits/{bait}", func(ctx context.Context, in *BaitPath) (*struct{}, error) {
 		return nil, problem(a.shop.Keep(ctx, store.Baits, in.UID, store.Deleted), "")
 	})
 	type setBait struct {
@@ -261,7 +261,7 @@ func (a *api) baitRoutes() {
 			Try    bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
 		}
 	}
-	huma.Post(a.huma, "/baits/{bait}/set", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
+	patch(a, "changeBait", "/baits/{bait}", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
 		b, err := a.shop.Bait(ctx, in.UID, 0)
 		if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
 			return a.baitPage(ctx, b, errors.Join(err, again), &in.BaitLook)
@@ -315,7 +315,7 @@ func (a *api) baitRoutes() {
 			Seen     int `json:"seen"`
 		}
 	}
-	huma.Post(a.huma, "/baits/{bait}/back", func(ctx context.Context, in *baitBack) (*baitAnswer, error) {
+	post(a, "takeBackBaitVersion", "/baits/{bait}/back", func(ctx context.Context, in *baitBack) (*baitAnswer, error) {
 		b, err := a.shop.Bait(ctx, in.UID, in.Body.Revision)
 		if err != nil {
 			return nil, problem(err, "")
@@ -336,7 +336,7 @@ type CupName struct {
 // baitFiles are what a bait is taken along as.
 func (a *api) baitFiles() {
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "bait-picture", Method: http.MethodGet, Path: "/baits/{bait}/picture",
+		OperationID: "baitPicture", Method: http.MethodGet, Path: "/baits/{bait}/picture",
 		Summary: "The bait as a PNG that says what it shows", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
 	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
 		h, err := a.holdAt(ctx, in, exportBait)
@@ -357,7 +357,7 @@ func (a *api) baitFiles() {
 		return &fileAnswer{"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file}, problem(err, "")
 	})
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "bait-strip", Method: http.MethodGet, Path: "/baits/{bait}/strip",
+		OperationID: "baitStrip", Method: http.MethodGet, Path: "/baits/{bait}/strip",
 		Summary: "Bars and spots in true size, to lay beside the mold", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/svg+xml": {}}}},
 	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
 		h, err := a.holdAt(ctx, in, listBait)

@@ -53,13 +53,13 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	for _, shape := range shapes {
 		assert.LessOrEqual(t, shape.ThinnestMM, shape.ThickestMM, shape.Key)
 	}
-	dark, back, belly := get[bench](s, "POST", "/bench", anything{"recipe": "everything-pot"}), get[bench](s, "POST", "/bench", anything{"recipe": "wave-back"}), get[bench](s, "POST", "/bench", anything{"recipe": "gull-belly"})
+	dark, back, belly := get[bench](s, "POST", "/cups", anything{"recipe": "everything-pot"}), get[bench](s, "POST", "/cups", anything{"recipe": "wave-back"}), get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly"})
 	one := get[baitPage](s, "POST", "/baits", anything{"cup": belly.UID})
 	assert.Equal(t, "Gull belly", one.Name)
 	assert.InDelta(t, one.MoldCard.VolumeML, one.CupCards[0].BaitML, 1e-9)
 	set := func(field, typed string) baitPage {
 		t.Helper()
-		one = get[baitPage](s, "POST", "/baits/"+one.UID+"/set", anything{"field": field, "typed": typed, "seen": one.Revision})
+		one = get[baitPage](s, "PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision})
 		return one
 	}
 	was := one.Main.PNG
@@ -85,15 +85,15 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	for _, view := range []string{"water=green&depth=2", "water=green&depth=2&from=below", "ground=hand", "ground=against&light=A", "cavity=2"} {
 		assert.NotEqual(t, spots.Main.PNG, get[baitPage](s, "GET", "/baits/"+one.UID+"?"+view, nil).Main.PNG, view)
 	}
-	tried := get[baitPage](s, "POST", "/baits/"+one.UID+"/set?roll=0", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true})
+	tried := get[baitPage](s, "PATCH", "/baits/"+one.UID+"?roll=0", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true})
 	assert.Equal(t, spots.Revision, tried.Revision, "a try is not kept")
 	assert.NotEqual(t, spots.Main.PNG, tried.Main.PNG)
 
-	status, _, says := s.refused("POST", "/baits/"+one.UID+"/set", anything{"field": "layers.0.top", "typed": "50 %", "seen": 1})
+	status, _, says := s.refused("PATCH", "/baits/"+one.UID, anything{"field": "layers.0.top", "typed": "50 %", "seen": 1})
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
 	for field, typed := range map[string]string{"spots.0.across": "0 mm", "spots.0.deep": "40 mm", "layers.0.top": "120 %", "cups.0.pour": "hot", "mold": "spoon", "core.wide": "3 mm", "way": "swirl"} {
-		status, at, says := s.refused("POST", "/baits/"+one.UID+"/set", anything{"field": field, "typed": typed, "seen": one.Revision})
+		status, at, says := s.refused("PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision})
 		assert.Equal(t, 422, status, field)
 		assert.NotEmpty(t, says)
 		assert.NotEmpty(t, at, field)
@@ -117,9 +117,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	waters := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/baits/"+one.UID+"/waters?depth=1", nil)
 	require.Len(t, waters.Pictures, 4)
 	assert.NotEqual(t, waters.Pictures[0].PNG, waters.Pictures[3].PNG)
-	sheet := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheet/"+belly.UID, nil)
+	sheet := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/cups/"+belly.UID+"/sheet", nil)
 	assert.Len(t, sheet.Pictures, len(shapes))
-	colours := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheet?bait=toad", nil)
+	colours := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheets/recipes?bait=toad", nil)
 	assert.Greater(t, len(colours.Pictures), 8)
 
 	assert.Equal(t, one.UID, list[baitPage](s, "/baits")[0].UID)
@@ -129,9 +129,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 		assert.NotEqual(t, one.UID, b.UID, "deleted, and still in the list")
 	}
 
-	thin := get[struct{ Changes, Lost []string }](s, "GET", "/bench/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=drop-shot-minnow", nil)
+	thin := get[struct{ Changes, Lost []string }](s, "GET", "/cups/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=drop-shot-minnow", nil)
 	assert.Contains(t, strings.Join(thin.Changes, " "), "Chalk white")
-	s.refused("GET", "/bench/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=spoon", nil)
+	s.refused("GET", "/cups/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=spoon", nil)
 }
 
 func TestAMoldOfOnesOwn(t *testing.T) {
@@ -157,7 +157,7 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	m := get[page](s, "POST", "/molds", anything{"name": "Reed cutter", "shape": "own"})
 	set := func(field, typed string) {
 		t.Helper()
-		m = get[page](s, "POST", "/molds/"+m.UID+"/set", anything{"field": field, "typed": typed, "seen": m.Revision})
+		m = get[page](s, "PATCH", "/molds/"+m.UID, anything{"field": field, "typed": typed, "seen": m.Revision})
 	}
 	set("lengthMM", "4 in")
 	assert.InDelta(t, 101.6, m.Card.LengthMM, 1e-9)
@@ -180,7 +180,7 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	for field, typed := range map[string]string{
 		"lengthMM": "-3 mm", "widthMM": "0", "cavities": "none", "thinnestMM": "60 mm", "gateMM": "wide", "baitML": "some", "slots.0.deepMM": "90 mm", "rodMM": "44 mm", "split.driftMM": "90 mm", "lies": "up",
 	} {
-		status, at, says := s.refused("POST", "/molds/"+m.UID+"/set", anything{"field": field, "typed": typed, "seen": m.Revision})
+		status, at, says := s.refused("PATCH", "/molds/"+m.UID, anything{"field": field, "typed": typed, "seen": m.Revision})
 		assert.Equal(t, 422, status, field)
 		assert.Equal(t, "body."+field, at, says)
 	}
@@ -195,8 +195,8 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	status, _, says := s.refused("POST", "/molds/"+m.UID+"/fit", anything{"seen": m.Revision, "baits": []anything{{"nose": [2]float64{100, 300}, "tail": [2]float64{1000, 300}, "marks": marks[:2]}}})
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "five places")
-	status, _, _ = s.refused("POST", "/molds/"+m.UID+"/set", anything{"field": "name", "typed": "Late", "seen": 1})
+	status, _, _ = s.refused("PATCH", "/molds/"+m.UID, anything{"field": "name", "typed": "Late", "seen": 1})
 	assert.Equal(t, 409, status)
-	cup := get[bench](s, "POST", "/bench", anything{"recipe": "gull-belly"})
-	assert.NotEmpty(t, get[struct{ Bait struct{ PNG string } }](s, "GET", fmt.Sprintf("/bench/%s?bait=%s&baitView=belly", cup.UID, m.UID), nil).Bait.PNG)
+	cup := get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly"})
+	assert.NotEmpty(t, get[struct{ Bait struct{ PNG string } }](s, "GET", fmt.Sprintf("/cups/%s?bait=%s&baitView=belly", cup.UID, m.UID), nil).Bait.PNG)
 }

@@ -23,7 +23,7 @@ type BatchCard struct {
 }
 
 func (a *api) batchRoutes() {
-	huma.Get(a.huma, "/batches", func(ctx context.Context, in *struct {
+	get(a, "listBatches", "/batches", func(ctx context.Context, in *struct {
 		Recipe string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
 		PageQuery
 	}) (*struct{ Body store.Listed[BatchCard] }, error,
@@ -36,7 +36,7 @@ func (a *api) batchRoutes() {
 		return &struct{ Body store.Listed[BatchCard] }{store.Listed[BatchCard]{Items: cards, Next: list.Next}}, problem(err, "")
 	})
 
-	huma.Post(a.huma, "/batches", func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
+	post(a, "recordBatch", "/batches", func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
 		b, err := a.batchOf(ctx, &in.Body)
 		if err != nil {
 			return nil, problem(err, "")
@@ -45,7 +45,7 @@ func (a *api) batchRoutes() {
 		return a.batchAnswer(ctx, saved, err)
 	})
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "preview-batch", Method: http.MethodPost, Path: "/batches/preview",
+		OperationID: "previewBatch", Method: http.MethodPost, Path: "/batches/preview",
 		Summary: "The same checks and sums; nothing is stored", Metadata: map[string]any{"asks": true},
 	}, func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
 		b, err := a.batchOf(ctx, &in.Body)

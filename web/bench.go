@@ -10,8 +10,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/cores"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
@@ -67,7 +65,7 @@ type benchAnswer struct {
 }
 
 func (a *api) benchRoutes() {
-	huma.Get(a.huma, "/bench", func(ctx context.Context, _ *struct{}) (*struct {
+	get(a, "latestCup", "/cups/latest", func(ctx context.Context, _ *struct{}) (*struct {
 		Body struct {
 			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
 		}
@@ -94,7 +92,7 @@ func (a *api) benchRoutes() {
 			Rounding recipe.Rounds `json:"rounding,omitempty" enum:"lines,together,weaker" doc:"How the lines of a recipe in another volume are rounded; empty for together, where that comes closer"`
 		}
 	}
-	huma.Post(a.huma, "/bench", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
+	post(a, "pourCup", "/cups", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
 		c, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
 		if err != nil {
 			return nil, problem(err, "")
@@ -107,7 +105,7 @@ func (a *api) benchRoutes() {
 		CupPath
 		Plus string `query:"plus" maxLength:"64" format:"uid" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
 	}
-	huma.Get(a.huma, "/bench/{cup}", func(ctx context.Context, in *look) (*benchAnswer, error) {
+	get(a, "showCup", "/cups/{cup}", func(ctx context.Context, in *look) (*benchAnswer, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
 		if err == nil && in.Plus != "" {
 			shelf, kit, err := a.tools(ctx)
@@ -128,7 +126,7 @@ func (a *api) benchRoutes() {
 			Steps []cup.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
+	post(a, "takeSteps", "/cups/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
 		b, err := a.shop.Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
@@ -140,7 +138,7 @@ func (a *api) benchRoutes() {
 			Redo bool `json:"redo"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
+	post(a, "rewindCup", "/cups/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
 		by := -1
 		if in.Body.Redo {
 			by = 1

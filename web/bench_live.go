@@ -4,8 +4,6 @@ import (
 	"context"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
@@ -31,7 +29,7 @@ type CountLog struct {
 
 // liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
 func (a *api) liveRoutes() {
-	huma.Get(a.huma, "/bench-cups", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[CupCard] }, error) {
+	get(a, "listCups", "/cups", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[CupCard] }, error) {
 		list, err := a.shop.Cups(ctx, in.page())
 		if err != nil {
 			return nil, problem(err, "")
@@ -58,7 +56,7 @@ func (a *api) liveRoutes() {
 			Share float64 `json:"share" minimum:"0" maximum:"1" doc:"What goes into the second cup"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/split", func(ctx context.Context, in *split) (*struct {
+	post(a, "splitCup", "/cups/{cup}/split", func(ctx context.Context, in *split) (*struct {
 		Body struct {
 			Other string `json:"other" doc:"uid of the second cup"`
 		}
@@ -81,7 +79,7 @@ func (a *api) liveRoutes() {
 			Share float64 `json:"share,omitempty" minimum:"0" maximum:"1" doc:"Only so much of it; 0 for all"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/merge", func(ctx context.Context, in *merge) (*benchAnswer, error) {
+	post(a, "mergeCups", "/cups/{cup}/merge", func(ctx context.Context, in *merge) (*benchAnswer, error) {
 		share := in.Body.Share
 		if share == 0 {
 			share = 1
@@ -89,7 +87,7 @@ func (a *api) liveRoutes() {
 		b, err := a.shop.Merge(ctx, in.UID, in.Body.Seen, in.Body.Other, share)
 		return a.bench(ctx, b, err, in.ViewQuery)
 	})
-	huma.Get(a.huma, "/bench/{cup}/log", func(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {
+	get(a, "cupLog", "/cups/{cup}/log", func(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {
 		start, steps, err := a.shop.Steps(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -107,7 +105,7 @@ func (a *api) liveRoutes() {
 		}
 		return &struct{ Body CountLog }{log}, nil
 	})
-	huma.Get(a.huma, "/bench/{cup}/tests", func(ctx context.Context, in *CupPath) (*struct {
+	get(a, "cupTests", "/cups/{cup}/tests", func(ctx context.Context, in *CupPath) (*struct {
 		Body []mix.BenchTest `nullable:"false"`
 	}, error,
 	) {
@@ -127,7 +125,7 @@ func (a *api) liveRoutes() {
 		Keep recipe.Keep `query:"keep" enum:"cover,count" default:"cover" doc:"Of a flake: as much of it to see, or as many pieces"`
 		For  string      `query:"for" maxLength:"64" format:"uid" doc:"The bait that it is for: its pieces are counted, its gate and thin sections looked at"`
 	}
-	huma.Get(a.huma, "/bench/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
+	get(a, "previewSwap", "/cups/{cup}/swap", func(ctx context.Context, in *swap) (*swapAnswer, error) {
 		swap := recipe.InPlace{Old: in.Old, New: in.New, Keep: in.Keep}
 		if in.For != "" {
 			m, err := a.mold(ctx, in.For)
@@ -145,7 +143,7 @@ func (a *api) liveRoutes() {
 		Material string `query:"material" maxLength:"64" format:"uid" required:"true"`
 		Typed    string `query:"typed" maxLength:"200" required:"true"`
 	}
-	huma.Get(a.huma, "/bench/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
+	get(a, "previewLoad", "/cups/{cup}/with", func(ctx context.Context, in *with) (*swapAnswer, error) {
 		return a.swapped(ctx, in.UID, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*recipe.Swapped, error) {
 			return recipe.LookWith(c, in.Material, in.Typed, shelf, kit)
 		})
@@ -154,7 +152,7 @@ func (a *api) liveRoutes() {
 		CupPath
 		Typed string `query:"typed" maxLength:"200" required:"true" doc:"A quarter cup, 21 %, 50 g"`
 	}
-	huma.Get(a.huma, "/bench/{cup}/loads", func(ctx context.Context, in *loads) (*struct {
+	get(a, "compareLoads", "/cups/{cup}/loads", func(ctx context.Context, in *loads) (*struct {
 		Body []recipe.Load `nullable:"false"`
 	}, error,
 	) {
@@ -180,7 +178,7 @@ func (a *api) liveRoutes() {
 		To   string `query:"to" maxLength:"64" format:"uid" required:"true" doc:"The bait that it is to look the same in"`
 		Keep string `query:"keep" enum:"body,fins" default:"body" doc:"The part whose look is kept"`
 	}
-	huma.Get(a.huma, "/bench/{cup}/in-another-bait", func(ctx context.Context, in *resize) (*swapAnswer, error) {
+	get(a, "previewInAnotherBait", "/cups/{cup}/in-another-bait", func(ctx context.Context, in *resize) (*swapAnswer, error) {
 		var thick [2]recipe.Thickness
 		for i, key := range []string{in.From, in.To} {
 			m, err := a.mold(ctx, key)
@@ -199,7 +197,7 @@ func (a *api) liveRoutes() {
 		Material string `query:"material" maxLength:"64" format:"uid" required:"true"`
 		Wish     string `query:"wish" enum:"sparse,medium,heavy" required:"true"`
 	}
-	huma.Get(a.huma, "/bench/{cup}/wish", func(ctx context.Context, in *wish) (*struct {
+	get(a, "flakeDose", "/cups/{cup}/wish", func(ctx context.Context, in *wish) (*struct {
 		Body struct {
 			Typed string `json:"typed" doc:"The dose, as it can be measured"`
 		}

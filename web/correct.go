@@ -3,8 +3,6 @@ package web
 import (
 	"context"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/match"
@@ -39,7 +37,7 @@ func (a *api) correctRoutes() {
 		UID  string `path:"cup" maxLength:"64" format:"uid"`
 		Body CorrectAsk
 	}
-	huma.Post(a.huma, "/bench/{cup}/correct", func(ctx context.Context, in *correct) (*struct{ Body match.Corrected }, error) {
+	post(a, "correctCup", "/cups/{cup}/correct", func(ctx context.Context, in *correct) (*struct{ Body match.Corrected }, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -77,7 +75,7 @@ func (a *api) correctRoutes() {
 			Between *BetweenTwo  `json:"between,omitempty"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/said", func(ctx context.Context, in *said) (*struct{ Body SaidAnswer }, error) {
+	post(a, "sayOfCup", "/cups/{cup}/said", func(ctx context.Context, in *said) (*struct{ Body SaidAnswer }, error) {
 		b, err := a.shop.Cup(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")

@@ -115,7 +115,7 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			for uid, doc := range plain(was["exports"]).(map[string]any) {
 				same("export of "+uid, doc, get("/recipes/"+uid+"/export"))
 			}
-			shelf := list("/shelf")
+			shelf := list("/materials")
 			for uid, doc := range plain(was["shelf"]).(map[string]any) {
 				same(uid, doc, shelf[uid])
 			}
@@ -129,14 +129,14 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 				}
 			}
 			for uid, doc := range plain(was["cups"]).(map[string]any) {
-				same("cup "+uid, doc, get("/bench/" + uid).(map[string]any)["cup"])
+				same("cup "+uid, doc, get("/cups/" + uid).(map[string]any)["cup"])
 			}
 			same("kit", plain(was["kit"]), get("/kit"))
 
 			// It can be worked on: a tap, and a bottle that is refined.
-			uid := get("/bench").(map[string]any)["cup"].(string)
-			head := get("/bench/" + uid).(map[string]any)["head"]
-			w := s.ask("POST", "/api/v1/bench/"+uid+"/steps", anything{"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}}})
+			uid := get("/cups/latest").(map[string]any)["cup"].(string)
+			head := get("/cups/" + uid).(map[string]any)["head"]
+			w := s.ask("POST", "/api/v1/cups/"+uid+"/steps", anything{"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}}})
 			require.Equal(t, 200, w.Code, w.Body)
 		})
 	}

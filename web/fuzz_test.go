@@ -118,7 +118,7 @@ type fuzzer struct {
 
 // kinds of ids, by where they come from.
 var kindOfList = map[string]string{
-	"/bench-cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/shelf": "material",
+	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material",
 }
 
 func (f *fuzzer) pick(list []string) string {
@@ -160,7 +160,7 @@ func (f *fuzzer) readLists() {
 		after := ""
 		for range 6 {
 			query := ""
-			if path != "/molds" && path != "/shelf" {
+			if path != "/molds" && path != "/materials" {
 				query = "?most=40&after=" + after
 			}
 			v := f.must("GET", path+query)
@@ -180,7 +180,7 @@ func (f *fuzzer) readLists() {
 	}
 	for _, uid := range f.ids["cup"][max(0, len(f.ids["cup"])-8):] {
 		var cup map[string]any
-		if w := f.ask("GET", "/api/v1/bench/"+uid, nil); w.Code == 200 && json.Unmarshal(w.Body.Bytes(), &cup) == nil {
+		if w := f.ask("GET", "/api/v1/cups/"+uid, nil); w.Code == 200 && json.Unmarshal(w.Body.Bytes(), &cup) == nil {
 			f.learn("cup", cup)
 		}
 	}
@@ -194,10 +194,10 @@ func (f *fuzzer) readAll() {
 	f.readLists()
 	some := func(list []string) []string { return list[max(0, len(list)-12):] }
 	for _, uid := range some(f.ids["cup"]) {
-		if w := f.ask("GET", "/api/v1/bench/"+uid, nil); w.Code != 404 { // one that was poured into another is gone
-			v := f.must("GET", "/bench/"+uid)
+		if w := f.ask("GET", "/api/v1/cups/"+uid, nil); w.Code != 404 { // one that was poured into another is gone
+			v := f.must("GET", "/cups/"+uid)
 			require.Empty(f.t, v.(map[string]any)["trouble"], "a cup that can't be shown: %.2000v", v)
-			f.must("GET", "/bench/"+uid+"/log")
+			f.must("GET", "/cups/"+uid+"/log")
 		}
 	}
 	for _, uid := range some(f.ids["bait"]) {
@@ -215,7 +215,7 @@ func (f *fuzzer) readAll() {
 		}
 	}
 	for _, uid := range some(f.ids["material"]) {
-		f.must("GET", "/shelf/"+uid)
+		f.must("GET", "/materials/"+uid)
 	}
 }
 
@@ -393,7 +393,7 @@ func (f *fuzzer) judge(o *operation, address string, body []byte, w *httptest.Re
 			say("an answer that can't be read: " + err.Error())
 			return
 		}
-		if m, ok := v.(map[string]any); ok && strings.HasPrefix(o.path, "/bench") && m["trouble"] != nil {
+		if m, ok := v.(map[string]any); ok && strings.HasPrefix(o.path, "/cups") && m["trouble"] != nil {
 			say("a cup that can't be shown")
 		}
 		f.learnFrom(o, v)
@@ -403,7 +403,7 @@ func (f *fuzzer) judge(o *operation, address string, body []byte, w *httptest.Re
 // learnFrom remembers what an answer tells of ids and revisions.
 func (f *fuzzer) learnFrom(o *operation, v any) {
 	switch {
-	case strings.HasPrefix(o.path, "/bench") && o.path != "/bench-cups":
+	case strings.HasPrefix(o.path, "/cups") && o.path != "/cups":
 		f.learn("cup", v)
 	case strings.HasPrefix(o.path, "/baits/"):
 		f.learn("bait", v)
@@ -413,7 +413,7 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 		f.learn("reference", v)
 	case strings.HasPrefix(o.path, "/molds/{"):
 		f.learn("mold", v)
-	case strings.HasPrefix(o.path, "/shelf/{"):
+	case strings.HasPrefix(o.path, "/materials/{"):
 		f.learn("material", v)
 	case o.path == "/kit":
 		if m, ok := v.(map[string]any); ok {

@@ -24,7 +24,7 @@ func knownHost(names []string) func(http.Handler) http.Handler {
 			}
 			host = strings.ToLower(strings.Trim(host, "[]"))
 			if net.ParseIP(host) == nil && host != "localhost" && !slices.Contains(names, host) {
-				http.Error(w, "Cloudburst is not known under this name. Add it to CLOUDBURST_HOSTS if it should be.", http.StatusMisdirectedRequest)
+				refuse(w, http.StatusMisdirectedRequest, "foreign-name", "Cloudburst is not known under this name. Add it to CLOUDBURST_HOSTS if it should be.")
 				return
 			}
 			next.ServeHTTP(w, r)
@@ -52,7 +52,7 @@ func ownPages(next http.Handler) http.Handler {
 		case "", "same-origin", "none": // no browser, this page, or typed in by hand
 			next.ServeHTTP(w, r)
 		default:
-			http.Error(w, "Only Cloudburst's own pages are answered here.", http.StatusForbidden)
+			refuse(w, http.StatusForbidden, "foreign-page", "Only Cloudburst's own pages are answered here.")
 		}
 	})
 }

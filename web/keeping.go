@@ -4,8 +4,6 @@ import (
 	"context"
 	"errors"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/store"
 )
 
@@ -23,7 +21,7 @@ func (a *api) keepingRoutes() {
 			Kept store.Kept `json:"kept" enum:"here,away,deleted" doc:"Away: out of its list; deleted: out of sight. Here brings it back from either"`
 		}
 	}
-	huma.Put(a.huma, "/kept/{what}/{uid}", func(ctx context.Context, in *keepThing) (*struct{}, error) {
+	put(a, "keep", "/kept/{what}/{uid}", func(ctx context.Context, in *keepThing) (*struct{}, error) {
 		return nil, problem(a.shop.Keep(ctx, in.What, in.UID, in.Body.Kept), "")
 	})
 	type renameThing struct {
@@ -32,7 +30,7 @@ func (a *api) keepingRoutes() {
 			Name string `json:"name" maxLength:"1000" doc:"Of a batch: its verdict"`
 		}
 	}
-	huma.Put(a.huma, "/kept/{what}/{uid}/name", func(ctx context.Context, in *renameThing) (*struct{}, error) {
+	put(a, "rename", "/kept/{what}/{uid}/name", func(ctx context.Context, in *renameThing) (*struct{}, error) {
 		if in.What != store.Baits {
 			return nil, problem(a.shop.Rename(ctx, in.What, in.UID, in.Body.Name), "")
 		}
@@ -53,7 +51,7 @@ func (a *api) keepingRoutes() {
 		_, err = a.shop.SaveBait(ctx, b)
 		return nil, problem(err, staleBait)
 	})
-	huma.Put(a.huma, "/shop", func(ctx context.Context, in *struct {
+	put(a, "setShop", "/shop", func(ctx context.Context, in *struct {
 		Body struct {
 			Name     string `json:"name" maxLength:"200"`
 			Currency string `json:"currency" maxLength:"40" example:"€"`
@@ -69,7 +67,7 @@ func (a *api) keepingRoutes() {
 			With string `json:"with" maxLength:"64" format:"uid" doc:"uid of the reference that this photo is joined to; empty to take them apart"`
 		}
 	}
-	huma.Put(a.huma, "/references/{reference}/with", func(ctx context.Context, in *joinPhoto) (*referenceAnswer, error) {
+	put(a, "joinReference", "/references/{reference}/with", func(ctx context.Context, in *joinPhoto) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.JoinPhoto(ctx, in.UID, in.Body.Seen, in.Body.With))
 	})
 }

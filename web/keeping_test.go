@@ -13,7 +13,7 @@ type keptThing struct{ UID, Name, Kept, Verdict, Own string }
 // What can be made can be renamed, put away, deleted, and brought back from either; what names it stays whole.
 func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 	s := serve(t, true)
-	for what, path := range map[string]string{"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/bench-cups"} {
+	for what, path := range map[string]string{"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/cups"} {
 		uids := func(query string) []string {
 			var out []string
 			for _, k := range list[keptThing](s, path+query) {
@@ -103,12 +103,12 @@ func TestABaitTakesARecipe(t *testing.T) {
 		CupCards []struct{ UID, Name string }
 	}
 	one := get[page](s, "POST", "/baits", map[string]any{"way": "laminate", "mold": "paddle-minnow"})
-	cups := len(list[keptThing](s, "/bench-cups"))
-	is := get[page](s, "POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "wet-rope", "seen": one.Revision})
+	cups := len(list[keptThing](s, "/cups"))
+	is := get[page](s, "PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "wet-rope", "seen": one.Revision})
 	assert.Contains(t, is.CupCards[1].Name, "Wet rope")
-	assert.Len(t, list[keptThing](s, "/bench-cups"), cups+1)
-	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision})
-	s.refused("POST", "/baits/"+one.UID+"/set", map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision})
+	assert.Len(t, list[keptThing](s, "/cups"), cups+1)
+	s.refused("PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision})
+	s.refused("PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision})
 }
 
 // Where a photo of flake can be read in two ways, both come with the count, and a hand takes one.
@@ -119,8 +119,8 @@ func TestACountThatIsUnsureIsDecided(t *testing.T) {
 	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
 	type class struct{ PerCM2 float64 }
 	type card struct {
-		UID    string
-		Census struct {
+		UID   string
+		Flake struct {
 			Unsure  string
 			Decided bool
 			Classes []class
@@ -129,15 +129,15 @@ func TestACountThatIsUnsureIsDecided(t *testing.T) {
 	}
 	r := get[card](s, "POST", "/references", map[string]any{"name": "Close-up", "photo": photo.UID})
 	path := "/references/" + r.UID
-	s.refused("POST", path+"/census/reading", map[string]any{"other": true})
+	s.refused("POST", path+"/flake/reading", map[string]any{"other": true})
 	get[card](s, "POST", path+"/scale", map[string]any{"a": []float64{100, 900}, "b": []float64{540, 900}, "length": "10 mm"})
-	r = get[card](s, "POST", path+"/census", map[string]any{"x0": 100, "y0": 70, "x1": 1400, "y1": 850})
-	require.NotNil(t, r.Census.Other)
-	assert.Len(t, r.Census.Classes, 1)
-	assert.Len(t, r.Census.Other.Classes, 2)
-	assert.Contains(t, r.Census.Unsure, "two colours")
-	r = get[card](s, "POST", path+"/census/reading", map[string]any{"other": true})
-	assert.True(t, r.Census.Decided)
-	assert.Len(t, r.Census.Classes, 2)
-	assert.Len(t, get[card](s, "GET", path, nil).Census.Classes, 2, "and kept")
+	r = get[card](s, "POST", path+"/flake", map[string]any{"x0": 100, "y0": 70, "x1": 1400, "y1": 850})
+	require.NotNil(t, r.Flake.Other)
+	assert.Len(t, r.Flake.Classes, 1)
+	assert.Len(t, r.Flake.Other.Classes, 2)
+	assert.Contains(t, r.Flake.Unsure, "two colours")
+	r = get[card](s, "POST", path+"/flake/reading", map[string]any{"other": true})
+	assert.True(t, r.Flake.Decided)
+	assert.Len(t, r.Flake.Classes, 2)
+	assert.Len(t, get[card](s, "GET", path, nil).Flake.Classes, 2, "and kept")
 }

@@ -39,7 +39,7 @@ func (a *api) lightRoutes() {
 		Body LightInput
 	}
 	const withChart = 512 << 10
-	huma.Post(a.huma, "/references/{reference}/light", func(ctx context.Context, in *setLight) (*referenceAnswer, error) {
+	post(a, "setLight", "/references/{reference}/light", func(ctx context.Context, in *setLight) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -67,7 +67,7 @@ func (a *api) lightRoutes() {
 		return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
 	}, func(o *huma.Operation) { o.MaxBodyBytes = withChart })
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "reference-after", Method: http.MethodGet, Path: "/references/{reference}/after",
+		OperationID: "photoAfter", Method: http.MethodGet, Path: "/references/{reference}/after",
 		Summary: "The photo with its light undone", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
 	}, func(ctx context.Context, in *ReferencePath) (*fileAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
@@ -133,7 +133,7 @@ func (a *api) tintRoutes() {
 		OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
 		OtherBare bool   `query:"otherBare"`
 	}
-	huma.Get(a.huma, "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body reference.Verdict }, error) {
+	get(a, "tintOrClear", "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body reference.Verdict }, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")

@@ -102,7 +102,7 @@ func TestErrorsAreFewAndShort(t *testing.T) {
 	runtime.ReadMemStats(&m)
 	assert.Less(t, m.TotalAlloc-before, uint64(200<<20), "bytes for half a megabyte of nonsense")
 	secret := strings.Repeat("S3cret", 50)
-	w = s.ask("POST", "/api/v1/bench", anything{"volume": secret, "nope": secret})
+	w = s.ask("POST", "/api/v1/cups", anything{"volume": secret, "nope": secret})
 	assert.Equal(t, 422, w.Code)
 	assert.NotContains(t, w.Body.String(), secret)
 }
@@ -168,12 +168,12 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	}
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
-	hard := []string{"/references/{reference}/census", "/references/{reference}/census/piece", "/references/{reference}/census/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/shelf/starter"}
+	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter"}
 	missed := []string{}
 	for _, o := range operations(t) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {
 			if o.method != "GET" {
-				asks := []string{"/batches/preview", "/bench/{cup}/correct", "/bench/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/references/{reference}/sample"}
+				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/references/{reference}/sample"}
 				assert.Contains(t, asks, o.path, "a change without a key")
 			}
 			continue
@@ -249,9 +249,9 @@ func TestDearWorkEndsWithItsClient(t *testing.T) {
 	stops(t, s, "POST", "/match", raw(ask), 40*time.Millisecond)
 	stops(t, s, "POST", "/match/harder", raw(ask), 300*time.Millisecond)
 	stops(t, s, "POST", "/match/layers", raw(anything{"parts": parts, "volume": "1 cup", "most": 4}), 300*time.Millisecond)
-	cup := get[struct{ Cup string }](s, "GET", "/bench", nil).Cup
-	stops(t, s, "POST", "/bench/"+cup+"/correct", raw(anything{"most": 4}), 30*time.Millisecond)
-	stops(t, s, "GET", "/sheet?tilt=30", nil, 20*time.Millisecond)
+	cup := get[struct{ Cup string }](s, "GET", "/cups/latest", nil).Cup
+	stops(t, s, "POST", "/cups/"+cup+"/correct", raw(anything{"most": 4}), 30*time.Millisecond)
+	stops(t, s, "GET", "/sheets/recipes?tilt=30", nil, 20*time.Millisecond)
 }
 
 // stops asks, goes away after a while, and sees the work end.
@@ -296,13 +296,13 @@ func TestTapsBesideMatches(t *testing.T) {
 		t.Skip("times mean nothing under the race detector")
 	}
 	s := serve(t, true)
-	cup := get[struct{ Cup string }](s, "GET", "/bench", nil).Cup
-	head := get[bench](s, "GET", "/bench/"+cup, nil).Head
+	cup := get[struct{ Cup string }](s, "GET", "/cups/latest", nil).Cup
+	head := get[bench](s, "GET", "/cups/"+cup, nil).Head
 	taps := func(n int) time.Duration {
 		var all []time.Duration
 		for i := range n {
 			began := time.Now()
-			get[bench](s, "POST", "/bench/"+cup+"/steps", drip("rowan-red", head, 1-2*(i%2)))
+			get[bench](s, "POST", "/cups/"+cup+"/steps", drip("rowan-red", head, 1-2*(i%2)))
 			all = append(all, time.Since(began))
 			head++
 			time.Sleep(10 * time.Millisecond)
@@ -355,8 +355,8 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
 	defer db.Close()
-	cup := get[bench](s, "POST", "/bench", anything{"recipe": "wet-rope"})
-	tapped := get[bench](s, "POST", "/bench/"+cup.UID+"/steps", drip("rowan-red", 0, 1))
+	cup := get[bench](s, "POST", "/cups", anything{"recipe": "wet-rope"})
+	tapped := get[bench](s, "POST", "/cups/"+cup.UID+"/steps", drip("rowan-red", 0, 1))
 	// As a version that knew more would have stored it.
 	_, err = db.Exec("UPDATE cup_step SET after = REPLACE(after, 'tea-brown', 'from-the-future') WHERE cup_uid = ?", cup.UID)
 	require.NoError(t, err)
@@ -365,21 +365,21 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 		CanUndo bool
 		Head    int
 	}
-	open := get[shown](s, "GET", "/bench/"+cup.UID, nil)
+	open := get[shown](s, "GET", "/cups/"+cup.UID, nil)
 	assert.Contains(t, open.Trouble, "can't be worked out")
 	assert.True(t, open.CanUndo)
-	assert.NotEmpty(t, list[anything](s, "/bench-cups"))
-	assert.Empty(t, get[shown](s, "POST", "/bench/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}}).Trouble, "changed")
-	back := get[shown](s, "POST", "/bench/"+cup.UID+"/rewind", anything{"seen": open.Head + 1, "redo": false})
+	assert.NotEmpty(t, list[anything](s, "/cups"))
+	assert.Empty(t, get[shown](s, "POST", "/cups/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}}).Trouble, "changed")
+	back := get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head + 1, "redo": false})
 	assert.NotEmpty(t, back.Trouble)
-	assert.Empty(t, get[shown](s, "POST", "/bench/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone")
+	assert.Empty(t, get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone")
 }
 
 // Without a scale or a card nothing is made up.
 func TestARealShopMeetsNoStandIn(t *testing.T) {
 	s := serve(t, true)
 	s.Handler = web.New(web.Config{Store: s.store, Shop: s.shop, Log: slog.New(slog.DiscardHandler)})
-	status, _, says := s.refused("GET", "/scale/peat-black", nil)
+	status, _, says := s.refused("GET", "/materials/peat-black/weight", nil)
 	assert.Equal(t, 404, status)
 	assert.Contains(t, says, "No scale is connected")
 	ref := list[card](s, "/references")[0].UID

@@ -103,7 +103,7 @@ type MatchLook struct {
 }
 
 func (a *api) matchRoutes() {
-	huma.Post(a.huma, "/match", func(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
+	post(a, "matchReadings", "/match", func(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
 		start := time.Now()
 		w, shelf, kit, err := a.wish(ctx, &in.Body)
 		if err != nil {
@@ -128,7 +128,7 @@ func (a *api) matchRoutes() {
 		return out, nil
 	}, asks)
 
-	stream(a, "/match/harder", "match-harder", func(ctx context.Context, ask *MatchAsk, tell func(MatchLine)) error {
+	stream(a, "/match/harder", "matchHarder", func(ctx context.Context, ask *MatchAsk, tell func(MatchLine)) error {
 		start := time.Now()
 		w, shelf, kit, err := a.wish(ctx, ask)
 		if err != nil {
@@ -142,7 +142,7 @@ func (a *api) matchRoutes() {
 		return nil
 	})
 
-	stream(a, "/match/layers", "match-layers", func(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
+	stream(a, "/match/layers", "matchLayers", func(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
 		w := &match.LayersWish{}
 		var shelf cup.Shelf
 		var kit measure.Kit
@@ -175,7 +175,7 @@ func (a *api) matchRoutes() {
 			Steps    int      `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
 		}
 	}
-	huma.Post(a.huma, "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
+	post(a, "lookAtMatch", "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
 		w, shelf, kit, err := a.wish(ctx, &in.Body.Ask)
 		if err != nil {
 			return nil, err
@@ -209,7 +209,7 @@ func (a *api) matchRoutes() {
 			Cups []string `json:"cups" nullable:"false" doc:"uids of the new cups on the bench"`
 		}
 	}
-	huma.Post(a.huma, "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
+	post(a, "pourMatches", "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
 		var cups []store.NamedCup
 		for _, c := range in.Body.Cups {
 			cups = append(cups, store.NamedCup{Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
@@ -281,7 +281,7 @@ func (a *api) counted(ctx context.Context, uid string) ([]mix.KindSeen, []materi
 	if err != nil {
 		return nil, nil, problem(err, "")
 	}
-	seen, err := match.Seen(r.Census)
+	seen, err := match.Seen(r.Flake)
 	return seen, nil, problem(err, "")
 }
 

@@ -44,7 +44,7 @@ func TestAMatchOverTheAPI(t *testing.T) {
 	got := get[web.MatchAnswer](s, "POST", "/match", ask)
 	require.Len(t, got.Candidates, 5)
 	shelf := map[string]bottle{}
-	for _, b := range get[[]bottle](s, "GET", "/shelf", nil) {
+	for _, b := range get[[]bottle](s, "GET", "/materials", nil) {
 		shelf[b.UID] = b
 	}
 	for _, c := range got.Candidates {
@@ -84,7 +84,7 @@ func TestAMatchOverTheAPI(t *testing.T) {
 	on := get[struct {
 		Cup  cup.Live
 		Look mix.Look
-	}](s, "GET", "/bench/"+made.Cups[0], nil)
+	}](s, "GET", "/cups/"+made.Cups[0], nil)
 	assert.Equal(t, "B", on.Cup.Letter)
 	assert.InDelta(t, look.Readings[0].Differs.DeltaE00, on.Look.Against.DeltaE00, 1e-9)
 
@@ -138,8 +138,8 @@ func TestLongSearchesTellOnTheWay(t *testing.T) {
 // What is wrong with a cup, in words, becomes its target; the correction is for what is in it.
 func TestACorrectionOverTheAPI(t *testing.T) {
 	s := serve(t, true)
-	made := get[struct{ UID string }](s, "POST", "/bench", anything{"recipe": "wet-rope"})
-	path := "/bench/" + made.UID
+	made := get[struct{ UID string }](s, "POST", "/cups", anything{"recipe": "wet-rope"})
+	path := "/cups/" + made.UID
 	said := get[web.SaidAnswer](s, "POST", path+"/said", anything{"moves": []anything{{"what": "too pale", "much": "some"}}})
 	assert.Contains(t, said.Target.Name, "too pale")
 	assert.Positive(t, said.Target.Error)
@@ -152,10 +152,10 @@ func TestACorrectionOverTheAPI(t *testing.T) {
 	_, _, told := s.refused("POST", path+"/said", anything{"moves": []anything{}})
 	assert.Contains(t, told, "say what is wrong")
 
-	clear := get[struct{ UID string }](s, "POST", "/bench", anything{})
-	_, _, told = s.refused("POST", "/bench/"+clear.UID+"/correct", anything{"most": 2})
+	clear := get[struct{ UID string }](s, "POST", "/cups", anything{})
+	_, _, told = s.refused("POST", "/cups/"+clear.UID+"/correct", anything{"most": 2})
 	assert.Contains(t, told, "no target yet")
-	between := get[web.SaidAnswer](s, "POST", "/bench/"+clear.UID+"/said", anything{"between": anything{
+	between := get[web.SaidAnswer](s, "POST", "/cups/"+clear.UID+"/said", anything{"between": anything{
 		"one": anything{"L": 40, "a": 0, "b": 0}, "other": anything{"L": 60, "a": 0, "b": 0}, "share": 0.5,
 	}})
 	assert.InDelta(t, 50, between.Target.Lab.L, 1e-9)

@@ -5,8 +5,6 @@ import (
 	"errors"
 	"fmt"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/bait"
 	"cloudburst/core/cup"
 	"cloudburst/core/material"
@@ -112,7 +110,7 @@ type MoldPath struct {
 type moldAnswer struct{ Body MoldPage }
 
 func (a *api) moldRoutes() {
-	huma.Get(a.huma, "/shapes", func(ctx context.Context, _ *struct{}) (*struct {
+	get(a, "listShapes", "/shapes", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []ShapeCard `nullable:"false"`
 	}, error,
 	) {
@@ -134,7 +132,7 @@ func (a *api) moldRoutes() {
 		}
 		return out, nil
 	})
-	huma.Get(a.huma, "/molds", func(ctx context.Context, _ *struct{}) (*struct {
+	get(a, "listMolds", "/molds", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []MoldCard `nullable:"false"`
 	}, error,
 	) {
@@ -154,7 +152,7 @@ func (a *api) moldRoutes() {
 		}
 		return out, nil
 	})
-	huma.Post(a.huma, "/molds", func(ctx context.Context, in *struct {
+	post(a, "addMold", "/molds", func(ctx context.Context, in *struct {
 		Body struct {
 			Name  string `json:"name" maxLength:"200"`
 			Shape string `json:"shape" maxLength:"40" doc:"Key of a shape, own, or step-chip"`
@@ -171,7 +169,7 @@ func (a *api) moldRoutes() {
 		}
 		return nil, problem(err, "")
 	})
-	huma.Get(a.huma, "/molds/{mold}", func(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
+	get(a, "showMold", "/molds/{mold}", func(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
 		m, err := a.shop.Mold(ctx, in.UID)
 		return a.moldPage(ctx, m, err)
 	})
@@ -183,7 +181,7 @@ func (a *api) moldRoutes() {
 			Seen  int    `json:"seen" doc:"The revision that the device last saw"`
 		}
 	}
-	huma.Post(a.huma, "/molds/{mold}/set", func(ctx context.Context, in *setMold) (*moldAnswer, error) {
+	patch(a, "changeMold", "/molds/{mold}", func(ctx context.Context, in *setMold) (*moldAnswer, error) {
 		return a.changeMold(ctx, in.UID, in.Body.Seen, in.Body.Field, func(m *store.SavedMold) error {
 			if in.Body.Field == "retired" {
 				m.Retired = in.Body.Typed == "true"
@@ -199,7 +197,7 @@ func (a *api) moldRoutes() {
 			Baits []bait.Marked `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
 		}
 	}
-	huma.Post(a.huma, "/molds/{mold}/fit", func(ctx context.Context, in *fitMold) (*moldAnswer, error) {
+	post(a, "fitMold", "/molds/{mold}/fit", func(ctx context.Context, in *fitMold) (*moldAnswer, error) {
 		return a.changeMold(ctx, in.UID, in.Body.Seen, "places", func(m *store.SavedMold) error {
 			return m.FitTo(in.Body.Baits)
 		})

@@ -60,7 +60,7 @@ func (u *photoUpload) Resolve(ctx huma.Context) []error {
 
 func (a *api) photoRoutes() {
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "add-photo", Method: http.MethodPost, Path: "/photos",
+		OperationID: "addPhoto", Method: http.MethodPost, Path: "/photos",
 		Summary: "Keep a photo: upright, at most 2,560 px, nothing in it but pixels",
 		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{
 			"application/octet-stream": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
@@ -90,7 +90,7 @@ func (a *api) photoRoutes() {
 		return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
 	})
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "get-photo", Method: http.MethodGet, Path: "/photos/{photo}",
+		OperationID: "showPhoto", Method: http.MethodGet, Path: "/photos/{photo}",
 		Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
 	}, func(ctx context.Context, in *struct {
 		UID string `path:"photo" maxLength:"64" format:"uid"`

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"database/sql/driver"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -52,7 +53,21 @@ func init() {
 	validation.MsgExpectedRequiredProperty = "%s is missing"
 	validation.MsgExpectedBase64String = "this can't be read"
 
-	plain := huma.NewError
+	plain := func(status int, says string, errs ...error) huma.StatusError {
+		p := &Problem{Code: codeOf(status)}
+		p.Status, p.Title, p.Detail = status, http.StatusText(status), says
+		for _, err := range errs {
+			var has huma.ErrorDetailer
+			switch {
+			case err == nil:
+			case errors.As(err, &has):
+				p.Errors = append(p.Errors, has.ErrorDetail())
+			default:
+				p.Errors = append(p.Errors, &huma.ErrorDetail{Message: err.Error()})
+			}
+		}
+		return p
+	}
 	huma.NewError = func(status int, says string, errs ...error) huma.StatusError {
 		var whole huma.StatusError // said already, as a whole
 		if says == "validation failed" && len(errs) > 0 && errors.As(errs[len(errs)-1], &whole) {
@@ -78,6 +93,60 @@ func init() {
 		}
 		return plain(status, short240(says), details(errs)...)
 	}
+}
+
+// Problem is what is answered where something is refused or went wrong (RFC 9457), with a code that stays the same however the sentence is
+// worded.
+type Problem struct {
+	huma.ErrorModel
+	Code string `json:"code" doc:"Names the kind of problem: unreadable, invalid, ask, stale, in-the-way, not-found, not-allowed, foreign-page, foreign-name, key-used, too-large, no-such-kind, stopped, busy, no-database, unexpected" example:"stale"`
+}
+
+// codeOf is the kind of problem that a status is, where nothing more is known.
+func codeOf(status int) string {
+	switch status {
+	case http.StatusBadRequest:
+		return "unreadable"
+	case http.StatusForbidden:
+		return "foreign-page"
+	case http.StatusMisdirectedRequest:
+		return "foreign-name"
+	case http.StatusNotFound:
+		return "not-found"
+	case http.StatusMethodNotAllowed:
+		return "not-allowed"
+	case http.StatusRequestTimeout:
+		return "stopped"
+	case http.StatusConflict:
+		return "in-the-way"
+	case http.StatusRequestEntityTooLarge:
+		return "too-large"
+	case http.StatusUnsupportedMediaType:
+		return "no-such-kind"
+	case http.StatusUnprocessableEntity:
+		return "invalid"
+	case http.StatusServiceUnavailable:
+		return "busy"
+	}
+	return "unexpected"
+}
+
+// coded gives a problem a code of its own.
+func coded(code string, err error) error {
+	var p *Problem
+	if errors.As(err, &p) {
+		p.Code = code
+	}
+	return err
+}
+
+// refuse answers a request that does not get as far as an operation.
+func refuse(w http.ResponseWriter, status int, code, says string) {
+	p := &Problem{Code: code}
+	p.Status, p.Title, p.Detail = status, http.StatusText(status), says
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(p)
 }
 
 func tooLarge(says string) string {
@@ -144,7 +213,7 @@ func problem(err error, stale string) error {
 	case errors.As(err, &status): // an answer already
 		return err
 	case errors.As(err, &f) && f.Ask:
-		return huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"})
+		return coded("ask", huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"}))
 	case errors.As(err, &f):
 		return fieldProblem(f.Field, f.Says)
 	case errors.Is(err, store.ErrWorkedOn):
@@ -152,9 +221,9 @@ func problem(err error, stale string) error {
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("This is not here, or no longer.")
 	case errors.Is(err, store.ErrKeyUsed):
-		return huma.Error422UnprocessableEntity("This was sent under a key that something else was sent under before; make a new key for each action.")
+		return coded("key-used", huma.Error422UnprocessableEntity("This was sent under a key that something else was sent under before; make a new key for each action."))
 	case errors.Is(err, store.ErrStale):
-		return huma.Error409Conflict(stale)
+		return coded("stale", huma.Error409Conflict(stale))
 	case errors.Is(err, store.ErrTooMany):
 		return huma.Error422UnprocessableEntity("There is no room for more. Put one away first.")
 	case errors.Is(err, context.Canceled): // nobody waits for the answer any more
@@ -165,7 +234,7 @@ func problem(err error, stale string) error {
 		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, "This took too long and was stopped. Nothing was lost; try again in a moment."), http.Header{"Retry-After": {"2"}})
 	case away(err):
 		slog.Warn("the database does not answer", "err", err)
-		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}})
+		return coded("no-database", huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}}))
 	}
 	return huma.Error500InternalServerError("unexpected", err)
 }

@@ -113,7 +113,7 @@ type SaveInput struct {
 }
 
 func (a *api) recipeRoutes() {
-	huma.Get(a.huma, "/recipes", func(ctx context.Context, in *struct {
+	get(a, "listRecipes", "/recipes", func(ctx context.Context, in *struct {
 		Find string `query:"find" maxLength:"200" doc:"In names, notes, tags, credits and the names of what is in them"`
 		Near string `query:"near" pattern:"^(#[0-9a-fA-F]{6})?$" doc:"A colour to be near to at 5 mm over white, as #rrggbb"`
 		PageQuery
@@ -123,7 +123,7 @@ func (a *api) recipeRoutes() {
 		out, err := a.recipeList(ctx, in.Find, in.Near, in.page())
 		return &struct{ Body store.Listed[RecipeItem] }{out}, problem(err, "")
 	})
-	huma.Get(a.huma, "/recipes/{recipe}/versions", func(ctx context.Context, in *RecipePath) (*struct {
+	get(a, "recipeVersions", "/recipes/{recipe}/versions", func(ctx context.Context, in *RecipePath) (*struct {
 		Body []VersionCard `nullable:"false"`
 	}, error,
 	) {
@@ -158,7 +158,7 @@ func (a *api) recipeRoutes() {
 		OtherAt int    `query:"otherAt"`
 		ViewQuery
 	}
-	huma.Get(a.huma, "/recipes-beside", func(ctx context.Context, in *beside) (*struct{ Body RecipesBeside }, error) {
+	get(a, "compareRecipes", "/comparisons/recipes", func(ctx context.Context, in *beside) (*struct{ Body RecipesBeside }, error) {
 		shelf, err := a.shop.Shelf(ctx)
 		if err != nil {
 			return nil, problem(err, "")
@@ -199,7 +199,7 @@ func (a *api) recipeRoutes() {
 			Name string `json:"name" maxLength:"200"`
 		}
 	}
-	huma.Post(a.huma, "/recipes/{recipe}/fork", func(ctx context.Context, in *fork) (*struct{ Body RecipeCard }, error) {
+	post(a, "forkRecipe", "/recipes/{recipe}/fork", func(ctx context.Context, in *fork) (*struct{ Body RecipeCard }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -214,15 +214,15 @@ func (a *api) recipeRoutes() {
 	type about struct {
 		RecipePath
 		Body struct {
-			Revision int      `json:"revision"`
-			Name     string   `json:"name" maxLength:"200"`
-			Notes    string   `json:"notes" maxLength:"4000"`
-			Tags     []string `json:"tags" nullable:"false" maxItems:"20"`
-			Credit   string   `json:"credit" maxLength:"120"`
-			OwnUse   bool     `json:"ownUse"`
+			Seen   int      `json:"seen" doc:"The revision that was seen"`
+			Name   string   `json:"name" maxLength:"200"`
+			Notes  string   `json:"notes" maxLength:"4000"`
+			Tags   []string `json:"tags" nullable:"false" maxItems:"20"`
+			Credit string   `json:"credit" maxLength:"120"`
+			OwnUse bool     `json:"ownUse"`
 		}
 	}
-	huma.Put(a.huma, "/recipes/{recipe}/about", func(ctx context.Context, in *about) (*struct{ Body RecipeCard }, error) {
+	patch(a, "describeRecipe", "/recipes/{recipe}", func(ctx context.Context, in *about) (*struct{ Body RecipeCard }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -233,26 +233,26 @@ func (a *api) recipeRoutes() {
 		if err := cup.CheckName(mine.Name); err != nil {
 			return nil, problem(err, "")
 		}
-		saved, err := a.shop.SaveRecipe(ctx, mine, b.Revision, "", "")
+		saved, err := a.shop.SaveRecipe(ctx, mine, b.Seen, "", "")
 		return a.card(ctx, saved, err)
 	})
-	huma.Get(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
+	get(a, "showRecipe", "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		return a.card(ctx, r, err)
 	})
 
-	huma.Post(a.huma, "/recipes", func(ctx context.Context, in *struct{ Body SaveInput }) (*struct{ Body RecipeCard }, error) {
+	post(a, "saveRecipe", "/recipes", func(ctx context.Context, in *struct{ Body SaveInput }) (*struct{ Body RecipeCard }, error) {
 		return a.save(ctx, in.Body, "", 0)
 	})
 	type resave struct {
 		RecipePath
 		Body struct {
 			SaveInput
-			Revision int `json:"revision" doc:"The revision that the cup was poured from"`
+			Seen int `json:"seen" doc:"The revision that the cup was poured from"`
 		}
 	}
-	huma.Put(a.huma, "/recipes/{recipe}", func(ctx context.Context, in *resave) (*struct{ Body RecipeCard }, error) {
-		return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Revision)
+	put(a, "saveRecipeVersion", "/recipes/{recipe}", func(ctx context.Context, in *resave) (*struct{ Body RecipeCard }, error) {
+		return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Seen)
 	})
 
 	type picture struct {
@@ -260,7 +260,7 @@ func (a *api) recipeRoutes() {
 		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
 	}
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "recipe-picture", Method: http.MethodGet, Path: "/recipes/{recipe}/picture",
+		OperationID: "recipePicture", Method: http.MethodGet, Path: "/recipes/{recipe}/picture",
 		Summary: "A usual bait of a recipe", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
 	}, func(ctx context.Context, in *picture) (*pngAnswer, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
@@ -279,7 +279,7 @@ func (a *api) recipeRoutes() {
 		ViewQuery
 		Volume string `query:"volume" required:"true" maxLength:"200" doc:"As typed"`
 	}
-	huma.Get(a.huma, "/recipes/{recipe}/scale", func(ctx context.Context, in *scale) (*struct{ Body recipe.Scaled }, error) {
+	get(a, "scaleRecipe", "/recipes/{recipe}/scale", func(ctx context.Context, in *scale) (*struct{ Body recipe.Scaled }, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -304,7 +304,7 @@ func (a *api) recipeRoutes() {
 	})
 
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "export-recipe", Method: http.MethodGet, Path: "/recipes/{recipe}/export",
+		OperationID: "exportRecipe", Method: http.MethodGet, Path: "/recipes/{recipe}/export",
 		Summary: "The recipe with its materials as one file", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"application/json": {}}}},
 	}, func(ctx context.Context, in *RecipePath) (*fileAnswer, error) {
 		r, err := a.shop.Recipe(ctx, in.UID)
@@ -324,7 +324,7 @@ func (a *api) recipeRoutes() {
 		return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes()}, problem(err, "")
 	})
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "import-recipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes + 1024,
+		OperationID: "importRecipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes + 1024,
 		Summary: "Keep a recipe file",
 	}, func(ctx context.Context, in *struct {
 		RawBody []byte `contentType:"application/octet-stream"`

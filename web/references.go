@@ -4,8 +4,6 @@ import (
 	"context"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
@@ -63,8 +61,8 @@ func (a *api) referenceRoutes() {
 	a.toldRoutes()
 	a.lightRoutes()
 	a.tintRoutes()
-	a.censusRoutes()
-	huma.Get(a.huma, "/references", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
+	a.flakeRoutes()
+	get(a, "listReferences", "/references", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
 		list, err := a.shop.References(ctx, in.page())
 		if err != nil {
 			return nil, problem(err, "")
@@ -72,7 +70,7 @@ func (a *api) referenceRoutes() {
 		out, err := eachOf(list, func(r store.Reference) (ReferenceCard, error) { return cardOfReference(r), nil })
 		return &struct{ Body store.Listed[ReferenceCard] }{out}, problem(err, "")
 	})
-	huma.Get(a.huma, "/references/{reference}", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
+	get(a, "showReference", "/references/{reference}", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, nil)
 	})
 	type newReference struct {
@@ -81,7 +79,7 @@ func (a *api) referenceRoutes() {
 			Photo string `json:"photo" maxLength:"64" format:"uid" doc:"uid of a photo; empty for a reference that is told"`
 		}
 	}
-	huma.Post(a.huma, "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
+	post(a, "addReference", "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
 		name := strings.TrimSpace(in.Body.Name)
 		if err := cup.CheckName(name); err != nil {
 			return nil, problem(err, "")
@@ -99,7 +97,7 @@ func (a *api) referenceRoutes() {
 		ReferencePath
 		Body photo.Disc
 	}
-	huma.Post(a.huma, "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
+	post(a, "sampleReference", "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
 		got, err := a.sample(ctx, in.UID, in.Body)
 		if err != nil {
 			return nil, err
@@ -113,7 +111,7 @@ func (a *api) referenceRoutes() {
 		Tail []float64 `query:"tail,explode" minItems:"2" maxItems:"2" required:"true"`
 		At   []float64 `query:"at,explode" minItems:"2" maxItems:"2" required:"true"`
 	}
-	huma.Get(a.huma, "/references/{reference}/thickness", func(ctx context.Context, in *thickness) (*struct {
+	get(a, "thicknessOnPhoto", "/references/{reference}/thickness", func(ctx context.Context, in *thickness) (*struct {
 		Body struct {
 			ThicknessMM float64 `json:"thicknessMM"`
 		}
@@ -144,7 +142,7 @@ func (a *api) referenceRoutes() {
 			State       cup.State     `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
+	post(a, "addPin", "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
 		if _, done, err := a.shop.Done(ctx); done || err != nil {
 			return a.reference(ctx, in.UID, err)
 		}
@@ -164,7 +162,7 @@ func (a *api) referenceRoutes() {
 			Aside  bool `json:"aside"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/aside", func(ctx context.Context, in *setAside) (*referenceAnswer, error) {
+	post(a, "setBaitAside", "/references/{reference}/aside", func(ctx context.Context, in *setAside) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
 	})
 	type onePin struct {
@@ -179,10 +177,10 @@ func (a *api) referenceRoutes() {
 			Mine bool `json:"mine" doc:"Differs on purpose: left out of what is scored"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/pins/{pin}/mine", func(ctx context.Context, in *setMine) (*referenceAnswer, error) {
+	post(a, "setPinMine", "/references/{reference}/pins/{pin}/mine", func(ctx context.Context, in *setMine) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
 	})
-	huma.Delete(a.huma, "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
+	remove(a, "removePin", "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
 		return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
 	})
 }

@@ -169,7 +169,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	bench := get[struct {
 		UID  string
 		Head int
-	}](s, "POST", "/bench", anything{})
+	}](s, "POST", "/cups", anything{})
 	aimed := func(target cup.Target) (look struct {
 		Look struct {
 			State   cup.State
@@ -182,7 +182,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	},
 	) {
 		t.Helper()
-		raw := s.ask("POST", "/api/v1/bench/"+bench.UID+"/steps", anything{
+		raw := s.ask("POST", "/api/v1/cups/"+bench.UID+"/steps", anything{
 			"seen": bench.Head, "steps": []any{anything{"kind": "target", "target": target}},
 		})
 		require.Equal(t, 200, raw.Code, raw.Body.String())
@@ -268,18 +268,18 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, 422, status, said)
 		assert.Contains(t, said, says)
 	}
-	for q, body := range map[string]anything{"/sample": {"x": 5, "y": 5, "radius": 4}, "/census": {"x0": 0, "y0": 0, "x1": 90, "y1": 90}} {
+	for q, body := range map[string]anything{"/sample": {"x": 5, "y": 5, "radius": 4}, "/flake": {"x0": 0, "y0": 0, "x1": 90, "y1": 90}} {
 		status, _, said := s.refused("POST", path+q, body)
 		assert.Equal(t, 422, status)
 		assert.Contains(t, said, "has no photo")
 	}
 	require.Len(t, get[card](s, "GET", path, nil).Pins, 98, "what was refused changed nothing, and of a file that has no room nothing is taken")
 
-	cup := get[struct{ Cup string }](s, "GET", "/bench", nil).Cup
+	cup := get[struct{ Cup string }](s, "GET", "/cups/latest", nil).Cup
 	look := get[struct {
 		Look struct{ Swatch struct{ Lab colour.Lab } }
-	}](s, "GET", "/bench/"+cup+"?thickness=3&ground=dark", nil).Look.Swatch.Lab
-	kept := get[card](s, "POST", "/bench/"+cup+"/reference?thickness=3&ground=dark", anything{"name": "That point"})
+	}](s, "GET", "/cups/"+cup+"?thickness=3&ground=dark", nil).Look.Swatch.Lab
+	kept := get[card](s, "POST", "/cups/"+cup+"/reference?thickness=3&ground=dark", anything{"name": "That point"})
 	assert.Equal(t, reading{look, 0, "cup"}, kept.Pins[0].Reading)
 	assert.Equal(t, 3.0, kept.Pins[0].ThicknessMM)
 }
@@ -350,7 +350,7 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	}](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID})
 	path := "/references/" + ref.UID
 	region := anything{"x0": 1104, "y0": 576, "x1": 96, "y1": 90}
-	status, _, says := s.refused("POST", path+"/census", region)
+	status, _, says := s.refused("POST", path+"/flake", region)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "two points")
 	for length, want := range map[string]string{"0 mm": "out of reach", "far": "no number"} {
@@ -362,10 +362,10 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	assert.Contains(t, says, "too close")
 	got := get[struct{ PxPerMM float64 }](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
 	assert.InDelta(t, 40, got.PxPerMM, 0.01)
-	_, _, says = s.refused("POST", path+"/census/piece", anything{"x": 500, "y": 300, "class": 0})
+	_, _, says = s.refused("POST", path+"/flake/pieces", anything{"x": 500, "y": 300, "class": 0})
 	assert.Contains(t, says, "count the flake first")
 	type counted struct {
-		Census *struct {
+		Flake *struct {
 			Classes []struct {
 				SizeIN, PerCM2 float64
 				Count          int
@@ -373,7 +373,7 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 			Pieces []struct{ X, Y float64 }
 		}
 	}
-	found := get[counted](s, "POST", path+"/census", region).Census
+	found := get[counted](s, "POST", path+"/flake", region).Flake
 	require.Len(t, found.Classes, 1)
 	assert.InDelta(t, 0.015, found.Classes[0].SizeIN, 0.001)
 	assert.InEpsilon(t, 103.2, found.Classes[0].PerCM2, 0.15)
@@ -388,20 +388,20 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 		}
 		return near == 1
 	})]
-	one := get[counted](s, "POST", path+"/census/piece", anything{"x": first.X, "y": first.Y, "class": 0}).Census
+	one := get[counted](s, "POST", path+"/flake/pieces", anything{"x": first.X, "y": first.Y, "class": 0}).Flake
 	assert.Equal(t, found.Classes[0].Count-1, one.Classes[0].Count)
 	assert.Less(t, one.Classes[0].PerCM2, found.Classes[0].PerCM2)
-	back := get[counted](s, "POST", path+"/census/piece", anything{"x": first.X, "y": first.Y, "class": 0}).Census
+	back := get[counted](s, "POST", path+"/flake/pieces", anything{"x": first.X, "y": first.Y, "class": 0}).Flake
 	assert.Equal(t, found.Classes, back.Classes)
-	assert.Len(t, get[counted](s, "GET", path, nil).Census.Pieces, len(found.Pieces), "it is kept")
-	_, _, says = s.refused("POST", path+"/census/piece", anything{"x": 5, "y": 5, "class": 7})
+	assert.Len(t, get[counted](s, "GET", path, nil).Flake.Pieces, len(found.Pieces), "it is kept")
+	_, _, says = s.refused("POST", path+"/flake/pieces", anything{"x": 5, "y": 5, "class": 7})
 	assert.Contains(t, says, "which of its kinds")
 
 	spoons := path + "/spoons?thickness=9"
 	_, _, says = s.refused("GET", spoons, nil)
 	assert.Contains(t, says, "no plastisol on the shelf")
 	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "26 mm"})
-	assert.Nil(t, get[counted](s, "GET", path, nil).Census, "counted to another scale")
+	assert.Nil(t, get[counted](s, "GET", path, nil).Flake, "counted to another scale")
 	_, _, says = s.refused("GET", spoons, nil)
 	assert.Contains(t, says, "count the flake first")
 }
@@ -414,7 +414,7 @@ func TestSpoonsOfCountedFlake(t *testing.T) {
 	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
 	path := "/references/" + get[struct{ UID string }](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID}).UID
 	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
-	get[anything](s, "POST", path+"/census", anything{"x0": 96, "y0": 90, "x1": 1104, "y1": 576})
+	get[anything](s, "POST", path+"/flake", anything{"x0": 96, "y0": 90, "x1": 1104, "y1": 576})
 	type spoons struct {
 		Name   string
 		Near   bool

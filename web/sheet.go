@@ -3,8 +3,6 @@ package web
 import (
 	"context"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/bait"
 	"cloudburst/core/cores"
 	"cloudburst/core/mix"
@@ -54,7 +52,7 @@ func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(
 }
 
 func (a *api) sheetRoutes() {
-	huma.Get(a.huma, "/baits/{bait}/waters", func(ctx context.Context, in *BaitPath) (*sheetAnswer, error) {
+	get(a, "baitInWaters", "/baits/{bait}/waters", func(ctx context.Context, in *BaitPath) (*sheetAnswer, error) {
 		h, err := a.holdAt(ctx, in, smallBait)
 		if err != nil {
 			return nil, problem(err, "")
@@ -72,7 +70,7 @@ func (a *api) sheetRoutes() {
 		UID string `path:"cup" maxLength:"64" format:"uid"`
 		BaitLook
 	}
-	huma.Get(a.huma, "/sheet/{cup}", func(ctx context.Context, in *cupSheet) (*sheetAnswer, error) {
+	get(a, "cupSheet", "/cups/{cup}/sheet", func(ctx context.Context, in *cupSheet) (*sheetAnswer, error) {
 		_, mixed, _, err := a.stirred(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -106,7 +104,7 @@ func (a *api) sheetRoutes() {
 		BaitLook
 		After string `query:"after" maxLength:"400" doc:"Where the sheet before it ended"`
 	}
-	huma.Get(a.huma, "/sheet", func(ctx context.Context, in *colours) (*sheetAnswer, error) {
+	get(a, "recipeSheet", "/sheets/recipes", func(ctx context.Context, in *colours) (*sheetAnswer, error) {
 		m, err := a.mold(ctx, in.Bait)
 		if err != nil {
 			return nil, problem(err, "")

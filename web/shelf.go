@@ -96,7 +96,7 @@ func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
 type bottleAnswer struct{ Body Bottle }
 
 func (a *api) shelfRoutes() {
-	huma.Get(a.huma, "/shelf", func(ctx context.Context, _ *struct{}) (*struct {
+	get(a, "listMaterials", "/materials", func(ctx context.Context, _ *struct{}) (*struct {
 		Body []Bottle `nullable:"false"`
 	}, error,
 	) {
@@ -113,7 +113,7 @@ func (a *api) shelfRoutes() {
 			Body []Bottle `nullable:"false"`
 		}{out}, problem(err, "")
 	})
-	huma.Get(a.huma, "/families", func(context.Context, *struct{}) (*struct {
+	get(a, "listFamilies", "/families", func(context.Context, *struct{}) (*struct {
 		Body []material.Family `nullable:"false"`
 	}, error,
 	) {
@@ -129,7 +129,7 @@ func (a *api) shelfRoutes() {
 			Shape  string `json:"shape,omitempty" enum:"hex,square,irregular"`
 		}
 	}
-	huma.Post(a.huma, "/shelf", func(ctx context.Context, in *newBottle) (*bottleAnswer, error) {
+	post(a, "addMaterial", "/materials", func(ctx context.Context, in *newBottle) (*bottleAnswer, error) {
 		family, ok := material.FindFamily(in.Body.Family)
 		if !ok {
 			return nil, fieldProblem("family", "choose one of the families that are offered")
@@ -144,7 +144,7 @@ func (a *api) shelfRoutes() {
 		item, err := a.shop.AddMaterial(ctx, m)
 		return a.bottle(ctx, item, err)
 	})
-	huma.Post(a.huma, "/shelf/starter", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	post(a, "addStarterRack", "/materials/starter", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
 		return nil, problem(a.shop.AddStarter(ctx, material.Starter()), "")
 	})
 	type newPremix struct {
@@ -154,7 +154,7 @@ func (a *api) shelfRoutes() {
 			Clear float64         `json:"clear" minimum:"0" maximum:"1000" doc:"Parts of clear"`
 		}
 	}
-	huma.Post(a.huma, "/shelf/premix", func(ctx context.Context, in *newPremix) (*bottleAnswer, error) {
+	post(a, "addCut", "/materials/cuts", func(ctx context.Context, in *newPremix) (*bottleAnswer, error) {
 		if err := cup.CheckName(in.Body.Name); err != nil {
 			return nil, problem(err, "")
 		}
@@ -170,7 +170,7 @@ func (a *api) shelfRoutes() {
 		item, err := a.shop.AddMaterial(ctx, m)
 		return a.bottle(ctx, item, err)
 	})
-	huma.Get(a.huma, "/shelf/{material}", func(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
+	get(a, "showMaterial", "/materials/{material}", func(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
 		item, err := a.shop.Item(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -189,7 +189,7 @@ func (a *api) shelfRoutes() {
 			Count  float64 `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"Drops counted, or heats survived"`
 		}
 	}
-	huma.Put(a.huma, "/shelf/{material}", func(ctx context.Context, in *change) (*bottleAnswer, error) {
+	patch(a, "changeMaterial", "/materials/{material}", func(ctx context.Context, in *change) (*bottleAnswer, error) {
 		item, err := a.shop.Item(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -212,7 +212,7 @@ func (a *api) shelfRoutes() {
 			Reorder string  `json:"reorder" maxLength:"40"`
 		}
 	}
-	huma.Put(a.huma, "/shelf/{material}/stock", func(ctx context.Context, in *restock) (*bottleAnswer, error) {
+	put(a, "setStock", "/materials/{material}/stock", func(ctx context.Context, in *restock) (*bottleAnswer, error) {
 		item, err := a.shop.Item(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -231,16 +231,16 @@ func (a *api) shelfRoutes() {
 			Retired bool `json:"retired,omitempty"`
 		}
 	}
-	huma.Post(a.huma, "/shelf/{material}/next", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
+	post(a, "nextBottle", "/materials/{material}/next", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
 		item, err := a.shop.NextBottle(ctx, in.UID, in.Body.Seen)
 		return a.bottle(ctx, item, err)
 	})
-	huma.Put(a.huma, "/shelf/{material}/retired", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
+	put(a, "retireMaterial", "/materials/{material}/retired", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
 		item, err := a.shop.Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
 		return a.bottle(ctx, item, err)
 	})
 
-	huma.Get(a.huma, "/shelf-beside", func(ctx context.Context, in *struct {
+	get(a, "compareMaterials", "/comparisons/materials", func(ctx context.Context, in *struct {
 		One   string `query:"one" maxLength:"64" format:"uid" required:"true"`
 		Other string `query:"other" maxLength:"64" format:"uid" required:"true"`
 	},
@@ -264,12 +264,18 @@ func (a *api) kitRoutes() {
 		kit, revision, err := a.shop.Kit(ctx)
 		return &struct{ Body KitAnswer }{KitAnswer{kit, revision}}, problem(err, "")
 	}
-	huma.Get(a.huma, "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) })
-	huma.Put(a.huma, "/kit", func(ctx context.Context, in *struct{ Body KitAnswer }) (*struct{ Body KitAnswer }, error) {
+	get(a, "showKit", "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) })
+	type setKit struct {
+		Body struct {
+			measure.Kit
+			Seen int `json:"seen" doc:"The revision that was seen"`
+		}
+	}
+	put(a, "setKit", "/kit", func(ctx context.Context, in *setKit) (*struct{ Body KitAnswer }, error) {
 		if err := in.Body.Check(); err != nil {
 			return nil, fieldProblem("kit", err.Error())
 		}
-		return kitNow(ctx, a.shop.SetKit(ctx, in.Body.Kit, in.Body.Revision))
+		return kitNow(ctx, a.shop.SetKit(ctx, in.Body.Kit, in.Body.Seen))
 	})
 	type calibrate struct {
 		Body struct {
@@ -280,7 +286,7 @@ func (a *api) kitRoutes() {
 			Times    float64 `json:"times" minimum:"1" maximum:"1000" doc:"How many of them were weighed together"`
 		}
 	}
-	huma.Post(a.huma, "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body KitAnswer }, error) {
+	post(a, "addMeasure", "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body KitAnswer }, error) {
 		if _, done, err := a.shop.Done(ctx); done || err != nil {
 			return kitNow(ctx, err)
 		}
@@ -302,7 +308,7 @@ func (a *api) kitRoutes() {
 		}
 		return kitNow(ctx, a.shop.SetKit(ctx, kit, in.Body.Seen))
 	})
-	huma.Get(a.huma, "/scale/{material}", func(ctx context.Context, in *BottlePath) (*struct {
+	get(a, "weighMaterial", "/materials/{material}/weight", func(ctx context.Context, in *BottlePath) (*struct {
 		Body struct {
 			Grams float64 `json:"grams"`
 			About string  `json:"about"`

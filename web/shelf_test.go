@@ -17,7 +17,7 @@ type bottle struct {
 
 func TestTheDemoShelfCoversTheTrade(t *testing.T) {
 	s := serve(t, true)
-	list := get[[]bottle](s, "GET", "/shelf", nil)
+	list := get[[]bottle](s, "GET", "/materials", nil)
 	assert.GreaterOrEqual(t, len(list), 70)
 	kinds, hues := map[string]int{}, map[string]int{}
 	for _, b := range list {
@@ -40,7 +40,7 @@ func TestTheDemoShelfCoversTheTrade(t *testing.T) {
 			CloseUp    *struct{ PNG string }
 			Faces      []any
 			BestIn     []any
-		}](s, "GET", "/shelf/"+b.UID, nil)
+		}](s, "GET", "/materials/"+b.UID, nil)
 		assert.NotEmpty(t, page.Properties, b.Name)
 		assert.Equal(t, b.Kind == "flake", page.CloseUp != nil, b.Name)
 		if b.Kind == "powder" {
@@ -51,15 +51,15 @@ func TestTheDemoShelfCoversTheTrade(t *testing.T) {
 
 func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	s := serve(t, true)
-	b := get[bottle](s, "POST", "/shelf", anything{"family": "flake-gold", "name": "Straw, tiny", "size": ".008"})
+	b := get[bottle](s, "POST", "/materials", anything{"family": "flake-gold", "name": "Straw, tiny", "size": ".008"})
 	assert.Contains(t, b.Step, "1/64")
-	b = get[bottle](s, "POST", "/shelf", anything{"family": "clear-red", "name": "Lingon"})
+	b = get[bottle](s, "POST", "/materials", anything{"family": "clear-red", "name": "Lingon"})
 	put := func(key, typed string, more anything) bottle {
 		body := anything{"seen": b.Revision, "key": key, "typed": typed}
 		for k, v := range more {
 			body[k] = v
 		}
-		return get[bottle](s, "PUT", "/shelf/"+b.UID, body)
+		return get[bottle](s, "PATCH", "/materials/"+b.UID, body)
 	}
 	b = put("drops", "2 ml", anything{"count": 40})
 	assert.InDelta(t, 0.05, b.Colourant.DropML.Value, 1e-12)
@@ -75,46 +75,46 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	for _, c := range []struct{ key, typed, says string }{
 		{"dropML", "lots", "no figure"}, {"dropML", "9", "out of range"}, {"colour", "1", "no property"}, {"heat", "177", "which degrees"}, {"drops", "12 drops", "count drops into"}, {"name", " ", "1 to 80"}, {"strength", "0", "fiftieth"},
 	} {
-		status, field, says := s.refused("PUT", "/shelf/"+b.UID, anything{"seen": b.Revision, "key": c.key, "typed": c.typed, "count": 3})
+		status, field, says := s.refused("PATCH", "/materials/"+b.UID, anything{"seen": b.Revision, "key": c.key, "typed": c.typed, "count": 3})
 		assert.Equal(t, 422, status, c.key)
 		assert.Equal(t, "body."+c.key, field)
 		assert.Contains(t, says, c.says)
 	}
-	status, _, says := s.refused("PUT", "/shelf/"+b.UID, anything{"seen": 1, "key": "name", "typed": "Other"})
+	status, _, says := s.refused("PATCH", "/materials/"+b.UID, anything{"seen": 1, "key": "name", "typed": "Other"})
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
 
-	b = get[bottle](s, "PUT", "/shelf/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": 9, "reorder": "2 fl oz"})
+	b = get[bottle](s, "PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": 9, "reorder": "2 fl oz"})
 	assert.True(t, b.StockLow)
-	_, field, says := s.refused("PUT", "/shelf/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": 0, "reorder": ""})
+	_, field, says := s.refused("PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": 0, "reorder": ""})
 	assert.Equal(t, "body.left", field)
 	assert.Contains(t, says, "12 drops")
-	next := get[bottle](s, "POST", "/shelf/"+b.UID+"/next", anything{"seen": b.Revision})
+	next := get[bottle](s, "POST", "/materials/"+b.UID+"/next", anything{"seen": b.Revision})
 	assert.Equal(t, b.UID, next.Replaces)
 	assert.Equal(t, "Lingonberry", next.Name)
 	assert.InDelta(t, 118.3, next.Stock.Left, 0.1)
-	for _, m := range get[[]bottle](s, "GET", "/shelf", nil) {
+	for _, m := range get[[]bottle](s, "GET", "/materials", nil) {
 		assert.Equal(t, b.UID == m.UID, m.Retired, "listed, for the recipes that name it")
 	}
-	old := get[bottle](s, "GET", "/shelf/"+b.UID, nil)
+	old := get[bottle](s, "GET", "/materials/"+b.UID, nil)
 	assert.True(t, old.Retired)
-	_, field, says = s.refused("POST", "/shelf", anything{"family": "flake-gold", "name": "X", "size": ".40"})
+	_, field, says = s.refused("POST", "/materials", anything{"family": "flake-gold", "name": "X", "size": ".40"})
 	assert.Equal(t, "body.size", field)
 	assert.Contains(t, says, "Did you mean .040")
 
-	mix := get[bottle](s, "POST", "/shelf/premix", anything{"name": "Grey water", "clear": 20, "parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}}})
+	mix := get[bottle](s, "POST", "/materials/cuts", anything{"name": "Grey water", "clear": 20, "parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}}})
 	assert.Equal(t, "colourant", mix.Kind)
-	_, field, _ = s.refused("POST", "/shelf/premix", anything{"name": "Nothing", "clear": 20, "parts": []any{}})
+	_, field, _ = s.refused("POST", "/materials/cuts", anything{"name": "Nothing", "clear": 20, "parts": []any{}})
 	assert.Equal(t, "body.parts", field)
 
 	two := get[struct {
 		Words string
 		Ratio float64
 		One   struct{ Swatches []any }
-	}](s, "GET", "/shelf-beside?one=peat-black&other=drizzle-grey", nil)
+	}](s, "GET", "/comparisons/materials?one=peat-black&other=drizzle-grey", nil)
 	assert.InDelta(t, 10, two.Ratio, 2, "a tenth of the strength")
 	assert.Len(t, two.One.Swatches, 5)
-	s.refused("GET", "/shelf-beside?one=peat-black&other=fine-salt", nil)
+	s.refused("GET", "/comparisons/materials?one=peat-black&other=fine-salt", nil)
 }
 
 // An empty shelf is filled in one press, once.
@@ -122,12 +122,12 @@ func TestTheStarterRack(t *testing.T) {
 	s := serve(t, false)
 	s.key = "the-starter-rack"
 	for range 2 {
-		assert.Equal(t, 204, s.ask("POST", "/api/v1/shelf/starter", nil).Code, "sent again it is one")
+		assert.Equal(t, 204, s.ask("POST", "/api/v1/materials/starter", nil).Code, "sent again it is one")
 	}
 	s.key = ""
-	assert.Len(t, get[[]anything](s, "GET", "/shelf", nil), 19)
-	get[bench](s, "POST", "/bench", anything{})
-	_, _, says := s.refused("POST", "/shelf/starter", nil)
+	assert.Len(t, get[[]anything](s, "GET", "/materials", nil), 19)
+	get[bench](s, "POST", "/cups", anything{})
+	_, _, says := s.refused("POST", "/materials/starter", nil)
 	assert.Contains(t, says, "something on the shelf already")
 }
 
@@ -147,14 +147,14 @@ func TestAKitOfOnesOwn(t *testing.T) {
 	_, field, says := s.refused("POST", "/kit/measures", anything{"seen": 3, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
 	assert.Equal(t, "body.name", field)
 	assert.Contains(t, says, "two measures")
-	s.refused("PUT", "/kit", anything{"revision": 3, "spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
-	mine := anything{"revision": 3, "spoonsTSP": []float64{0.25, 0.125}, "heaped": 1.4, "named": []any{}}
+	s.refused("PUT", "/kit", anything{"seen": 3, "spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
+	mine := anything{"seen": 3, "spoonsTSP": []float64{0.25, 0.125}, "heaped": 1.4, "named": []any{}}
 	k = get[kit](s, "PUT", "/kit", mine)
 	stale, _, says := s.refused("PUT", "/kit", mine)
 	assert.Equal(t, 409, stale)
 	assert.Contains(t, says, "another window")
 	assert.Equal(t, 1.4, k.Heaped)
-	one, two := get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil), get[struct{ Grams float64 }](s, "GET", "/scale/peat-black", nil)
+	one, two := get[struct{ Grams float64 }](s, "GET", "/materials/peat-black/weight", nil), get[struct{ Grams float64 }](s, "GET", "/materials/peat-black/weight", nil)
 	assert.Less(t, two.Grams, one.Grams)
 }
 
@@ -178,16 +178,16 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 			InWater *struct{ DeltaE00 float64 }
 		}
 	}
-	b := get[state](s, "POST", "/bench", anything{"recipe": "everything-pot"})
+	b := get[state](s, "POST", "/cups", anything{"recipe": "everything-pot"})
 	assert.Len(t, b.OneMore, 11)
 	assert.Len(t, b.Flakes, 3)
 	require.NotNil(t, b.CloseUp)
 	assert.NotEmpty(t, b.Look.Watch)
-	under := get[state](s, "GET", "/bench/"+b.UID+"?water=stained&depth=2&distance=1&tilt=30&state=fresh&ground=hand&light=D50", nil)
+	under := get[state](s, "GET", "/cups/"+b.UID+"?water=stained&depth=2&distance=1&tilt=30&state=fresh&ground=hand&light=D50", nil)
 	require.NotNil(t, under.Look.InWater)
 	step := func(step anything) state {
 		t.Helper()
-		b = get[state](s, "POST", "/bench/"+b.UID+"/steps", steps(b.Head, step))
+		b = get[state](s, "POST", "/cups/"+b.UID+"/steps", steps(b.Head, step))
 		return b
 	}
 	step(anything{"kind": "heat", "typed": "350F", "atMS": 1})
@@ -195,40 +195,40 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 	half := b.Cup.Volume.ML / 2
 	step(anything{"kind": "pour", "typed": "half"})
 	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
-	before := len(list[struct{ UID string }](s, "/bench-cups"))
-	split := get[struct{ Other string }](s, "POST", "/bench/"+b.UID+"/split", anything{"seen": b.Head, "share": 0.5})
-	cups := list[struct{ UID string }](s, "/bench-cups")
+	before := len(list[struct{ UID string }](s, "/cups"))
+	split := get[struct{ Other string }](s, "POST", "/cups/"+b.UID+"/split", anything{"seen": b.Head, "share": 0.5})
+	cups := list[struct{ UID string }](s, "/cups")
 	assert.Len(t, cups, before+1)
-	b = get[state](s, "GET", "/bench/"+b.UID, nil)
-	other := get[state](s, "GET", "/bench/"+split.Other, nil)
+	b = get[state](s, "GET", "/cups/"+b.UID, nil)
+	other := get[state](s, "GET", "/cups/"+split.Other, nil)
 	assert.InDelta(t, b.Cup.Volume.ML, other.Cup.Volume.ML, 1e-6)
-	b = get[state](s, "POST", "/bench/"+b.UID+"/merge", anything{"seen": b.Head, "other": split.Other})
+	b = get[state](s, "POST", "/cups/"+b.UID+"/merge", anything{"seen": b.Head, "other": split.Other})
 	assert.InDelta(t, half, b.Cup.Volume.ML, 1e-6)
 
 	// Asked back, then meant so.
 	dose := anything{"kind": "dose", "material": "wet-slate-pearl", "typed": "1 oz"}
 	slip := steps(b.Head, dose)
-	status, field, says := s.refused("POST", "/bench/"+b.UID+"/steps", slip)
+	status, field, says := s.refused("POST", "/cups/"+b.UID+"/steps", slip)
 	assert.Equal(t, 409, status)
 	assert.Equal(t, "body.typed", field)
 	assert.Contains(t, says, "Meant so?")
 	dose["sure"] = true
-	b = get[state](s, "POST", "/bench/"+b.UID+"/steps", slip)
+	b = get[state](s, "POST", "/cups/"+b.UID+"/steps", slip)
 
-	tests := get[[]struct{ Key string }](s, "GET", "/bench/"+b.UID+"/tests", nil)
+	tests := get[[]struct{ Key string }](s, "GET", "/cups/"+b.UID+"/tests", nil)
 	assert.Len(t, tests, 7)
-	log := get[struct{ Goes, Log []any }](s, "GET", "/bench/"+b.UID+"/log", nil)
+	log := get[struct{ Goes, Log []any }](s, "GET", "/cups/"+b.UID+"/log", nil)
 	assert.Len(t, log.Log, 5)
 	swap := get[struct {
 		Cup     anything
 		Changes []string
-	}](s, "GET", "/bench/"+b.UID+"/swap?old=peat-black&new=drizzle-grey", nil)
+	}](s, "GET", "/cups/"+b.UID+"/swap?old=peat-black&new=drizzle-grey", nil)
 	assert.NotEmpty(t, swap.Changes)
 	step(anything{"kind": "swap", "cup": swap.Cup})
-	s.refused("GET", "/bench/"+b.UID+"/swap?old=gone&new=drizzle-grey", nil)
-	with := get[struct{ Changes []string }](s, "GET", "/bench/"+b.UID+"/with?material=bead-glass&typed=1%2F8+cup", nil)
+	s.refused("GET", "/cups/"+b.UID+"/swap?old=gone&new=drizzle-grey", nil)
+	with := get[struct{ Changes []string }](s, "GET", "/cups/"+b.UID+"/with?material=bead-glass&typed=1%2F8+cup", nil)
 	assert.NotEmpty(t, with.Changes)
-	wish := get[struct{ Typed string }](s, "GET", "/bench/"+b.UID+"/wish?material=barley-035&wish=medium", nil)
+	wish := get[struct{ Typed string }](s, "GET", "/cups/"+b.UID+"/wish?material=barley-035&wish=medium", nil)
 	assert.Contains(t, wish.Typed, "tsp")
 }
 
@@ -255,10 +255,10 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 		Tags   []string
 		OwnUse bool
 		ForkOf string
-	}](s, "PUT", "/recipes/"+fork.UID+"/about", anything{"revision": 1, "name": "Colder lantern", "notes": "", "tags": []string{" winter ", ""}, "credit": "the neighbour", "ownUse": true})
+	}](s, "PATCH", "/recipes/"+fork.UID, anything{"seen": 1, "name": "Colder lantern", "notes": "", "tags": []string{" winter ", ""}, "credit": "the neighbour", "ownUse": true})
 	assert.Equal(t, []string{"winter"}, about.Tags)
 	assert.Equal(t, "bog-lantern", about.ForkOf)
-	status, _, _ := s.refused("PUT", "/recipes/"+fork.UID+"/about", anything{"revision": 1, "name": "Late", "notes": "", "tags": []string{}, "credit": "", "ownUse": false})
+	status, _, _ := s.refused("PATCH", "/recipes/"+fork.UID, anything{"seen": 1, "name": "Late", "notes": "", "tags": []string{}, "credit": "", "ownUse": false})
 	assert.Equal(t, 409, status)
 	versions := get[[]struct {
 		card
@@ -270,7 +270,7 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 	beside := get[struct {
 		Changed    []string
 		Difference struct{ DeltaE00 float64 }
-	}](s, "GET", "/recipes-beside?one=bog-lantern&other=wet-rope&thickness=8", nil)
+	}](s, "GET", "/comparisons/recipes?one=bog-lantern&other=wet-rope&thickness=8", nil)
 	assert.NotEmpty(t, beside.Changed)
 	assert.Greater(t, beside.Difference.DeltaE00, 2.0)
 }

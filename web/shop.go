@@ -3,8 +3,6 @@ package web
 import (
 	"context"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/match"
@@ -40,7 +38,7 @@ type ShopInfo struct {
 
 func (a *api) shopRoutes() {
 	a.keepingRoutes()
-	huma.Get(a.huma, "/shop", func(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
+	get(a, "showShop", "/shop", func(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
 		name, currency, err := a.shop.About(ctx)
 		if err != nil {
 			return nil, problem(err, "")

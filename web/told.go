@@ -76,7 +76,7 @@ func (a *api) toldRoutes() {
 		ReferencePath
 		Body ToldInput
 	}
-	huma.Post(a.huma, "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
+	post(a, "addReadings", "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
 		names, readings, err := in.Body.readings()
 		if err != nil {
 			return nil, problem(err, "")
@@ -100,7 +100,7 @@ func (a *api) toldRoutes() {
 			Name string `json:"name" maxLength:"200"`
 		}
 	}
-	huma.Post(a.huma, "/bench/{cup}/reference", func(ctx context.Context, in *keep) (*referenceAnswer, error) {
+	post(a, "referenceOfCup", "/cups/{cup}/reference", func(ctx context.Context, in *keep) (*referenceAnswer, error) {
 		name := strings.TrimSpace(in.Body.Name)
 		if err := cup.CheckName(name); err != nil {
 			return nil, problem(err, "")

@@ -17,7 +17,7 @@ var dist embed.FS
 // other address is a view and gets the one page.
 func serveUI(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodHead {
-		http.Error(w, "method not allowed", http.StatusMethodNotAllowed)
+		refuse(w, http.StatusMethodNotAllowed, "not-allowed", "This can't be done at this address.")
 		return
 	}
 	files, _ := fs.Sub(dist, "dist")
@@ -32,7 +32,7 @@ func serveUI(w http.ResponseWriter, r *http.Request) {
 			h.Set("Cache-Control", "no-cache")
 		}
 	case path.Ext(name) != "" && name != "index.html":
-		http.NotFound(w, r)
+		refuse(w, http.StatusNotFound, "not-found", "There is nothing at this address.")
 		return
 	default:
 		name = "index.html"
@@ -50,7 +50,7 @@ func serveUI(w http.ResponseWriter, r *http.Request) {
 	}
 	f, err := files.Open(name)
 	if err != nil {
-		http.Error(w, "The screens were not built into this program; run ./start.", http.StatusNotFound)
+		refuse(w, http.StatusNotFound, "not-found", "The screens were not built into this program; run ./start.")
 		return
 	}
 	defer f.Close()

@@ -145,9 +145,38 @@ func health(st *store.Store) http.HandlerFunc {
 		defer cancel()
 		w.Header().Set("Cache-Control", "no-store")
 		if err := st.Ping(ctx); err != nil {
-			http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+			refuse(w, http.StatusServiceUnavailable, "no-database", noAnswer)
 			return
 		}
 		_, _ = w.Write([]byte("ok\n"))
 	}
+}
+
+// get, post, put, patch and remove add an operation under a name of its own.
+func get[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+	operation(a, http.MethodGet, name, path, do, also)
+}
+
+func post[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+	operation(a, http.MethodPost, name, path, do, also)
+}
+
+func put[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+	operation(a, http.MethodPut, name, path, do, also)
+}
+
+func patch[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+	operation(a, http.MethodPatch, name, path, do, also)
+}
+
+func remove[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+	operation(a, http.MethodDelete, name, path, do, also)
+}
+
+func operation[I, O any](a *api, method, name, path string, do func(context.Context, *I) (*O, error), also []func(*huma.Operation)) {
+	o := huma.Operation{OperationID: name, Method: method, Path: path}
+	for _, f := range also {
+		f(&o)
+	}
+	huma.Register(a.huma, o, do)
 }

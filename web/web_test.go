@@ -82,7 +82,7 @@ func (s *server) ask(method, path string, body any) *httptest.ResponseRecorder {
 	return w
 }
 
-var changesAReference = regexp.MustCompile(`^(/api/v1/references/[^/]+)/(light|scale|census|census/piece|census/reading|aside|pins/[^/]+/mine)$`)
+var changesAReference = regexp.MustCompile(`^(/api/v1/references/[^/]+)/(light|scale|flake|flake/pieces|flake/reading|aside|pins/[^/]+/mine)$`)
 
 // seen fills in that a reference was seen as it is, where a test does not say otherwise.
 func (s *server) seen(method, path string, body anything) {
@@ -196,31 +196,31 @@ func drip(material string, seen, n int) anything {
 
 func TestTheBench(t *testing.T) {
 	s := serve(t, true)
-	latest := get[struct{ Cup string }](s, "GET", "/bench", nil)
-	b := get[bench](s, "GET", "/bench/"+latest.Cup, nil)
+	latest := get[struct{ Cup string }](s, "GET", "/cups/latest", nil)
+	b := get[bench](s, "GET", "/cups/"+latest.Cup, nil)
 	assert.True(t, b.Saved)
 	assert.Equal(t, 10.0, b.Look.ThicknessMM, "as its target was read")
 	assert.NotNil(t, b.Look.Against)
 	assert.NotEmpty(t, b.TargetSwatch.Hex)
-	thin := get[bench](s, "GET", "/bench/"+latest.Cup+"?thickness=0.5&ground=dark&light=A", nil)
+	thin := get[bench](s, "GET", "/cups/"+latest.Cup+"?thickness=0.5&ground=dark&light=A", nil)
 	assert.Equal(t, "dark", thin.Look.Ground)
 	assert.NotEqual(t, b.Look.Swatch.Hex, thin.Look.Swatch.Hex)
-	after := get[bench](s, "POST", "/bench/"+b.UID+"/steps", drip("rowan-red", b.Head, 1))
+	after := get[bench](s, "POST", "/cups/"+b.UID+"/steps", drip("rowan-red", b.Head, 1))
 	assert.False(t, after.Saved)
 	assert.NotEqual(t, b.Wedge.PNG, after.Wedge.PNG)
 	assert.True(t, strings.HasPrefix(after.Wedge.PNG, "data:image/png;base64,"))
-	back := get[bench](s, "POST", "/bench/"+b.UID+"/rewind", anything{"seen": after.Head, "redo": false})
+	back := get[bench](s, "POST", "/cups/"+b.UID+"/rewind", anything{"seen": after.Head, "redo": false})
 	assert.Equal(t, b.Cup, back.Cup)
 
-	half := get[bench](s, "POST", "/bench", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})
+	half := get[bench](s, "POST", "/cups", anything{"recipe": "storm-oilskin", "volume": "1/2 cup"})
 	assert.Equal(t, 7.0, half.Cup.Doses[0].Amount.Value)
 }
 
 func TestSavesFromTwoWindows(t *testing.T) {
 	s := serve(t, true)
-	one := get[bench](s, "POST", "/bench", anything{"recipe": "bog-lantern"})
-	two := get[bench](s, "POST", "/bench", anything{"recipe": "bog-lantern"})
-	save := func(b bench) anything { return anything{"cup": b.UID, "name": "Bog lantern", "revision": 1} }
+	one := get[bench](s, "POST", "/cups", anything{"recipe": "bog-lantern"})
+	two := get[bench](s, "POST", "/cups", anything{"recipe": "bog-lantern"})
+	save := func(b bench) anything { return anything{"cup": b.UID, "name": "Bog lantern", "seen": 1} }
 	assert.Equal(t, 2, get[card](s, "PUT", "/recipes/bog-lantern", save(one)).Revision)
 	status, _, says := s.refused("PUT", "/recipes/bog-lantern", save(two))
 	assert.Equal(t, http.StatusConflict, status)
@@ -232,7 +232,7 @@ func TestSavesFromTwoWindows(t *testing.T) {
 
 func TestBadInputIsRefusedAtItsField(t *testing.T) {
 	s := serve(t, true)
-	b := get[bench](s, "POST", "/bench", anything{})
+	b := get[bench](s, "POST", "/cups", anything{})
 	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
 	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
 	step := func(step anything) anything {
@@ -257,16 +257,16 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		status       int
 		field, says  string
 	}{
-		"unknown unit":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed", "use cup, fl oz, ml"},
-		"negative dose":    {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
-		"absurd dose":      {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
-		"unknown bottle":   {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "nothing on the shelf"},
-		"unknown step":     {"POST", "/bench/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.steps[0].kind", "one of"},
-		"unknown field":    {"POST", "/bench", anything{"size": 3}, 422, "body.size", "not known here"},
-		"unknown cup":      {"GET", "/bench/nope", nil, 404, "", "not here"},
-		"bad thickness":    {"GET", "/bench/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
-		"bad ground":       {"GET", "/bench/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
-		"set over another": {"POST", "/bench/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409, "", "Another device"},
+		"unknown unit":     {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed", "use cup, fl oz, ml"},
+		"negative dose":    {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
+		"absurd dose":      {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
+		"unknown bottle":   {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "nothing on the shelf"},
+		"unknown step":     {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.steps[0].kind", "one of"},
+		"unknown field":    {"POST", "/cups", anything{"size": 3}, 422, "body.size", "not known here"},
+		"unknown cup":      {"GET", "/cups/nope", nil, 404, "", "not here"},
+		"bad thickness":    {"GET", "/cups/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
+		"bad ground":       {"GET", "/cups/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
+		"set over another": {"POST", "/cups/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409, "", "Another device"},
 		"empty name":       {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
 		"no cup":           {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
 		"scale to nothing": {"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol"},
@@ -289,8 +289,8 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"batch rest":       {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
 		"batch revision":   {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
 		"batch photo":      {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
-		"no family":        {"POST", "/shelf", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
-		"unnamed bottle":   {"POST", "/shelf", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
+		"no family":        {"POST", "/materials", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
+		"unnamed bottle":   {"POST", "/materials", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
 		"nothing there":    {"GET", "/nothing", nil, 404, "", "nothing at this address"},
 	} {
 		status, field, says := s.refused(c.method, c.path, c.body)
@@ -298,7 +298,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		assert.Equal(t, c.field, field, name)
 		assert.Contains(t, says, c.says, name)
 	}
-	assert.Equal(t, b.Cup, get[bench](s, "GET", "/bench/"+b.UID, nil).Cup, "nothing of it was stored")
+	assert.Equal(t, b.Cup, get[bench](s, "GET", "/cups/"+b.UID, nil).Cup, "nothing of it was stored")
 	assert.Len(t, list[card](s, "/recipes"), 12)
 	assert.Len(t, list[anything](s, "/batches"), 3)
 	assert.Empty(t, get[struct{ Pins []anything }](s, "GET", "/references/"+ref.UID, nil).Pins)
@@ -312,8 +312,8 @@ func readFile(t *testing.T, name string) []byte {
 
 func TestShelfReferencesAndBatches(t *testing.T) {
 	s := serve(t, false)
-	assert.Empty(t, get[[]anything](s, "GET", "/shelf", nil))
-	_, field, says := s.refused("POST", "/bench", anything{})
+	assert.Empty(t, get[[]anything](s, "GET", "/materials", nil))
+	_, field, says := s.refused("POST", "/cups", anything{})
 	assert.Equal(t, "body.plastisol", field)
 	assert.Contains(t, says, "Add one there first")
 	families := get[[]struct{ Key string }](s, "GET", "/families", nil)
@@ -322,12 +322,12 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 			UID    string
 			Swatch struct{ Hex string }
 			Dose   string
-		}](s, "POST", "/shelf", anything{"family": f.Key, "name": "My " + f.Key})
+		}](s, "POST", "/materials", anything{"family": f.Key, "name": "My " + f.Key})
 		assert.NotEmpty(t, b.UID)
 		assert.Len(t, b.Swatch.Hex, 7)
 		assert.NotEmpty(t, b.Dose)
 	}
-	assert.Len(t, get[[]anything](s, "GET", "/shelf", nil), len(families))
+	assert.Len(t, get[[]anything](s, "GET", "/materials", nil), len(families))
 
 	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
 	shown := s.ask("GET", "/api/v1/photos/"+photo.UID, nil)
@@ -346,8 +346,8 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 		"name": "Back", "disc": anything{"x": 400, "y": 300, "radius": 9}, "thicknessMM": 6, "ground": "white",
 	})
 	assert.Equal(t, sample.Swatch.Hex, got.Pins[0].Swatch.Hex)
-	b := get[bench](s, "POST", "/bench", anything{"volume": "1/2 cup"})
-	aimed := get[bench](s, "POST", "/bench/"+b.UID+"/steps", steps(0, anything{"kind": "target", "target": got.Pins[0].Target}))
+	b := get[bench](s, "POST", "/cups", anything{"volume": "1/2 cup"})
+	aimed := get[bench](s, "POST", "/cups/"+b.UID+"/steps", steps(0, anything{"kind": "target", "target": got.Pins[0].Target}))
 	assert.Equal(t, sample.Swatch.Hex, aimed.TargetSwatch.Hex)
 	assert.Empty(t, get[pinned](s, "DELETE", "/references/"+ref.UID+"/pins/"+got.Pins[0].UID, nil).Pins)
 
@@ -366,7 +366,7 @@ func TestTheDoor(t *testing.T) {
 	s := serve(t, false)
 	assert.Equal(t, "ok\n", s.ask("GET", "/healthz", nil).Body.String())
 	ask := func(host, origin string) int {
-		r := httptest.NewRequestWithContext(t.Context(), "POST", "/api/v1/shelf", strings.NewReader(`{"family":"clear-red","name":"X"}`))
+		r := httptest.NewRequestWithContext(t.Context(), "POST", "/api/v1/materials", strings.NewReader(`{"family":"clear-red","name":"X"}`))
 		r.Host = host
 		if origin != "" {
 			r.Header.Set("Origin", origin)
@@ -386,9 +386,9 @@ func TestTheDoor(t *testing.T) {
 		return w
 	}
 	for site, code := range map[string]int{"cross-site": 403, "same-site": 403, "same-origin": 200, "none": 200, "": 200} {
-		assert.Equal(t, code, from(site, "/api/v1/shelf").Code, "a question, from %s", site)
+		assert.Equal(t, code, from(site, "/api/v1/materials").Code, "a question, from %s", site)
 	}
-	own := from("same-origin", "/api/v1/shelf").Header()
+	own := from("same-origin", "/api/v1/materials").Header()
 	assert.Equal(t, "no-store", own.Get("Cache-Control"))
 	assert.Equal(t, "same-origin", own.Get("Cross-Origin-Resource-Policy"))
 	assert.Equal(t, 200, ask("127.0.0.1:8080", ""))
@@ -432,7 +432,7 @@ func TestOpenAPI(t *testing.T) {
 		Paths map[string]anything
 	}
 	require.NoError(t, json.Unmarshal(raw, &doc))
-	for _, path := range []string{"/bench/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/shelf", "/photos"} {
+	for _, path := range []string{"/cups/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/materials", "/photos"} {
 		assert.Contains(t, doc.Paths, path)
 	}
 	committed, err := os.ReadFile("../docs/openapi.json")
@@ -445,11 +445,11 @@ func BenchmarkTap(b *testing.B) {
 	for _, from := range []string{"wet-rope", "everything-pot"} {
 		b.Run(from, func(b *testing.B) {
 			s := serve(b, true)
-			cup := get[bench](s, "POST", "/bench", anything{"recipe": from})
+			cup := get[bench](s, "POST", "/cups", anything{"recipe": from})
 			n := 0
 			for b.Loop() {
 				n++
-				s.ask("POST", "/api/v1/bench/"+cup.UID+"/steps", drip("rowan-red", n-1, 1-2*(n%2)))
+				s.ask("POST", "/api/v1/cups/"+cup.UID+"/steps", drip("rowan-red", n-1, 1-2*(n%2)))
 			}
 		})
 	}

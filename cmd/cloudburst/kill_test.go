@@ -202,13 +202,13 @@ func (k *killed) all(path string) (list []map[string]any) {
 func uidOf(v map[string]any) string { s, _ := v["uid"].(string); return s }
 
 func (k *killed) prepare() {
-	k.cup = uidOf(k.ask("POST", "/bench", map[string]any{}))
-	k.pair = uidOf(k.ask("POST", "/bench", map[string]any{"volume": "2 cups"}))
+	k.cup = uidOf(k.ask("POST", "/cups", map[string]any{}))
+	k.pair = uidOf(k.ask("POST", "/cups", map[string]any{"volume": "2 cups"}))
 	k.mold = uidOf(k.ask("POST", "/molds", map[string]any{"name": "Ours", "shape": "paddle-minnow"}))
 	k.bait = uidOf(k.ask("POST", "/baits", map[string]any{"name": "Ours", "cup": k.cup, "way": "single"}))
 	k.reference = uidOf(k.ask("POST", "/references", map[string]any{"name": "Ours", "photo": ""}))
 	k.made = map[string]int{}
-	for _, path := range []string{"/bench-cups", "/recipes", "/batches", "/references", "/baits"} {
+	for _, path := range []string{"/cups", "/recipes", "/batches", "/references", "/baits"} {
 		k.made[path] = len(k.all(path))
 	}
 	v := k.ask("GET", "/kit", nil)
@@ -238,13 +238,13 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		k.mu.Unlock()
 	}
 	each(func() { // taps
-		k.ask("POST", "/bench/"+k.cup+"/steps", map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}}})
+		k.ask("POST", "/cups/"+k.cup+"/steps", map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}}})
 		k.mu.Lock()
 		k.drops++
 		k.mu.Unlock()
 		if k.drops%40 == 39 { // and back to none, under the limit of a cup
-			now := k.ask("GET", "/bench/"+k.cup, nil)
-			k.ask("POST", "/bench/"+k.cup+"/steps", map[string]any{"seen": number(now, "head"), "steps": []any{
+			now := k.ask("GET", "/cups/"+k.cup, nil)
+			k.ask("POST", "/cups/"+k.cup+"/steps", map[string]any{"seen": number(now, "head"), "steps": []any{
 				map[string]any{"kind": "empty"}, map[string]any{"kind": "drip", "material": "tea-brown", "drops": 1}, map[string]any{"kind": "volume", "typed": "1 cup"},
 			}})
 			k.mu.Lock()
@@ -253,14 +253,14 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		}
 	})
 	each(func() { // a split, and poured together again
-		now := k.ask("GET", "/bench/"+k.pair, nil)
-		v := k.ask("POST", "/bench/"+k.pair+"/split", map[string]any{"seen": number(now, "head"), "share": 0.25})
+		now := k.ask("GET", "/cups/"+k.pair, nil)
+		v := k.ask("POST", "/cups/"+k.pair+"/split", map[string]any{"seen": number(now, "head"), "share": 0.25})
 		other, _ := v["other"].(string)
-		k.ask("POST", "/bench/"+k.pair+"/merge", map[string]any{"seen": number(now, "head") + 1, "other": other})
+		k.ask("POST", "/cups/"+k.pair+"/merge", map[string]any{"seen": number(now, "head") + 1, "other": other})
 	})
 	each(func() { // a save, with its cup
-		cup := uidOf(k.ask("POST", "/bench", map[string]any{}))
-		more("/bench-cups", 1)
+		cup := uidOf(k.ask("POST", "/cups", map[string]any{}))
+		more("/cups", 1)
 		r := uidOf(k.ask("POST", "/recipes", map[string]any{"cup": cup, "name": "Killed " + cup[:8]}))
 		more("/recipes", 1)
 		k.ask("POST", "/batches", map[string]any{
@@ -276,16 +276,18 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 			four = append(four, map[string]any{"cup": cup, "letter": l, "part": "of four"})
 		}
 		k.ask("POST", "/match/bench", map[string]any{"cups": four})
-		more("/bench-cups", 4)
-		k.ask("POST", "/bench/"+k.cup+"/reference", map[string]any{"name": "A point"})
+		more("/cups", 4)
+		k.ask("POST", "/cups/"+k.cup+"/reference", map[string]any{"name": "A point"})
 		more("/references", 1)
 	})
 	each(func() { // designs, molds and measures
 		v := k.ask("GET", "/baits/"+k.bait+"?quick=true", nil)
-		k.ask("POST", "/baits/"+k.bait+"/set", map[string]any{"field": "hook.grams", "typed": strconv.Itoa(number(v, "revision") % 9), "seen": number(v, "revision")})
+		k.ask("PATCH", "/baits/"+k.bait, map[string]any{"field": "hook.grams", "typed": strconv.Itoa(number(v, "revision") % 9), "seen": number(v, "revision")})
 		m := k.ask("GET", "/molds/"+k.mold, nil)
-		k.ask("POST", "/molds/"+k.mold+"/set", map[string]any{"field": "notes", "typed": fmt.Sprint(number(m, "revision")), "seen": number(m, "revision")})
+		k.ask("PATCH", "/molds/"+k.mold, map[string]any{"field": "notes", "typed": fmt.Sprint(number(m, "revision")), "seen": number(m, "revision")})
 		kit := k.ask("GET", "/kit", nil)
+		kit["seen"] = kit["revision"]
+		delete(kit, "revision")
 		k.ask("PUT", "/kit", kit)
 		k.mu.Lock()
 		k.kits++
@@ -356,13 +358,13 @@ func (k *killed) look(after string) {
 		}
 	}
 	fours := 0
-	for _, c := range k.all("/bench-cups") {
+	for _, c := range k.all("/cups") {
 		if v, _ := c["cup"].(map[string]any); v["part"] == "of four" {
 			fours++
 		}
 	}
 	assert.Zero(t, fours%4, "three of four cups after %s", after)
-	cup := k.ask("GET", "/bench/"+k.cup, nil)
+	cup := k.ask("GET", "/cups/"+k.cup, nil)
 	drops := 0.0
 	for _, d := range cup["cup"].(map[string]any)["doses"].([]any) {
 		if d := d.(map[string]any); d["material"] == "rowan-red" {
@@ -370,7 +372,7 @@ func (k *killed) look(after string) {
 		}
 	}
 	assert.EqualValues(t, k.drops, drops, "drops after %s", after)
-	pair := k.ask("GET", "/bench/"+k.pair, nil)
+	pair := k.ask("GET", "/cups/"+k.pair, nil)
 	assert.InDelta(t, 473.176, pair["cup"].(map[string]any)["volume"].(map[string]any)["ml"], 1e-6, "plastic after %s", after)
 	assert.Equal(t, k.kits, number(k.ask("GET", "/kit", nil), "revision"), "changes of the measures after %s", after)
 }

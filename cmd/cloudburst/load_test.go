@@ -48,7 +48,7 @@ func TestManyClients(t *testing.T) {
 	k.start()
 	cups := make([]string, *loadClients)
 	for i := range cups {
-		cups[i] = uidOf(k.ask("POST", "/bench", map[string]any{"recipe": "wet-rope"}))
+		cups[i] = uidOf(k.ask("POST", "/cups", map[string]any{"recipe": "wet-rope"}))
 	}
 	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: *loadClients}, Timeout: 30 * time.Second}
 	send := func(method, path string, body any) (time.Duration, int) {
@@ -66,7 +66,7 @@ func TestManyClients(t *testing.T) {
 		_, _ = io.Copy(io.Discard, w.Body)
 		return time.Since(began), w.StatusCode
 	}
-	lists := []string{"/recipes", "/batches", "/references", "/baits", "/bench-cups", "/recipes?find=tide+peat", "/recipes?near=%23c0a040"}
+	lists := []string{"/recipes", "/batches", "/references", "/baits", "/cups", "/recipes?find=tide+peat", "/recipes?near=%23c0a040"}
 	for _, l := range lists { // pictures and colours that are kept are made once
 		_, code := send("GET", l, nil)
 		require.Equal(t, 200, code, l)
@@ -92,7 +92,7 @@ func TestManyClients(t *testing.T) {
 			time.Sleep(time.Duration(rng.Float64() * float64(time.Second)))
 			for next := time.Now(); next.Before(end); next = next.Add(time.Second) {
 				time.Sleep(time.Until(next))
-				what, method, path := "tap", "POST", "/bench/"+cup+"/steps"
+				what, method, path := "tap", "POST", "/cups/"+cup+"/steps"
 				var body any = map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1 - 2*rng.IntN(2)}}}
 				if rng.IntN(20) == 0 {
 					what, method, path, body = "list", "GET", lists[rng.IntN(5)], nil

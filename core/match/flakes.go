@@ -52,10 +52,10 @@ const (
 // ChooseFlake finds, in a base, which of the owned flakes gives the counted look at what spoons. finish is by kind, "" where nobody said.
 func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]KindMatched, error) {
 	if len(seen) == 0 {
-		return nil, measure.Faulty("census", "no flake was counted yet: count it on the photo first")
+		return nil, measure.Faulty("flake", "no flake was counted yet: count it on the photo first")
 	}
 	if len(seen) > mostFlakeKinds {
-		return nil, measure.Faulty("census", "up to %d kinds of flake are chosen at once; these are %d", mostFlakeKinds, len(seen))
+		return nil, measure.Faulty("flake", "up to %d kinds of flake are chosen at once; these are %d", mostFlakeKinds, len(seen))
 	}
 	var owned []material.Material
 	for _, uid := range slices.Sorted(maps.Keys(shelf)) {

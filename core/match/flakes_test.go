@@ -37,7 +37,7 @@ func flakeRack(shelf cup.Shelf) []string {
 }
 
 // On made-up references with the right flake on the shelf it is chosen, with the spoons that were stirred in; without it the substitute
-// is said to be one. What was seen is a little off; how far a census of a photo is off
+// is said to be one. What was seen is a little off; how far a count of a photo is off
 // is measured in package photo.
 func TestTheRightFlakeIsChosen(t *testing.T) {
 	shelf, uids := rack(2, 24)

@@ -11,3 +11,4 @@ CREATE TABLE IF NOT EXISTS material_revision (
 INSERT IGNORE INTO material_revision (shop_id, uid, revision, properties, since)
   SELECT shop_id, uid, revision, properties, created_at FROM material;
 ALTER TABLE once ADD COLUMN IF NOT EXISTS device VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '' COMMENT 'who did it';
+ALTER TABLE reference CHANGE COLUMN IF EXISTS census flake JSON NULL COMMENT 'the flake that was counted on its photo';

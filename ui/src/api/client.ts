@@ -132,7 +132,7 @@ export class Problem extends Error {
 
 interface Answer<T> {
   data?: T
-  error?: Schemas['ErrorModel']
+  error?: Schemas['Problem']
   response: Response
 }
 

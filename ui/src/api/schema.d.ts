@@ -11,11 +11,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get baits */
-        get: operations["get-baits"];
+        get: operations["listBaits"];
         put?: never;
-        /** Post baits */
-        post: operations["post-baits"];
+        post: operations["addBait"];
         delete?: never;
         options?: never;
         head?: never;
@@ -29,15 +27,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get baits by bait */
-        get: operations["get-baits-by-bait"];
+        get: operations["showBait"];
         put?: never;
         post?: never;
-        /** Delete baits by bait */
-        delete: operations["delete-baits-by-bait"];
+        delete: operations["deleteBait"];
         options?: never;
         head?: never;
-        patch?: never;
+        patch: operations["changeBait"];
         trace?: never;
     };
     "/baits/{bait}/back": {
@@ -49,8 +45,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post baits by bait back */
-        post: operations["post-baits-by-bait-back"];
+        post: operations["takeBackBaitVersion"];
         delete?: never;
         options?: never;
         head?: never;
@@ -65,26 +60,9 @@ export interface paths {
             cookie?: never;
         };
         /** The bait as a PNG that says what it shows */
-        get: operations["bait-picture"];
+        get: operations["baitPicture"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/baits/{bait}/set": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post baits by bait set */
-        post: operations["post-baits-by-bait-set"];
         delete?: never;
         options?: never;
         head?: never;
@@ -99,7 +77,7 @@ export interface paths {
             cookie?: never;
         };
         /** Bars and spots in true size, to lay beside the mold */
-        get: operations["bait-strip"];
+        get: operations["baitStrip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -115,8 +93,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get baits by bait waters */
-        get: operations["get-baits-by-bait-waters"];
+        get: operations["baitInWaters"];
         put?: never;
         post?: never;
         delete?: never;
@@ -132,11 +109,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get batches */
-        get: operations["get-batches"];
+        get: operations["listBatches"];
         put?: never;
-        /** Post batches */
-        post: operations["post-batches"];
+        post: operations["recordBatch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -153,40 +128,21 @@ export interface paths {
         get?: never;
         put?: never;
         /** The same checks and sums; nothing is stored */
-        post: operations["preview-batch"];
+        post: operations["previewBatch"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench": {
+    "/comparisons/materials": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench */
-        get: operations["get-bench"];
-        put?: never;
-        /** Post bench */
-        post: operations["post-bench"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/bench-cups": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get bench cups */
-        get: operations["get-bench-cups"];
+        get: operations["compareMaterials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -195,15 +151,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}": {
+    "/comparisons/recipes": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench by cup */
-        get: operations["get-bench-by-cup"];
+        get: operations["compareRecipes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -212,7 +167,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/correct": {
+    "/cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listCups"];
+        put?: never;
+        post: operations["pourCup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["latestCup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showCup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/correct": {
         parameters: {
             query?: never;
             header?: never;
@@ -221,23 +224,21 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post bench by cup correct */
-        post: operations["post-bench-by-cup-correct"];
+        post: operations["correctCup"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/in-another-bait": {
+    "/cups/{cup}/in-another-bait": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench by cup in another bait */
-        get: operations["get-bench-by-cup-in-another-bait"];
+        get: operations["previewInAnotherBait"];
         put?: never;
         post?: never;
         delete?: never;
@@ -246,15 +247,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/loads": {
+    "/cups/{cup}/loads": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List bench by cup loads */
-        get: operations["list-bench-by-cup-loads"];
+        get: operations["compareLoads"];
         put?: never;
         post?: never;
         delete?: never;
@@ -263,15 +263,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/log": {
+    "/cups/{cup}/log": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench by cup log */
-        get: operations["get-bench-by-cup-log"];
+        get: operations["cupLog"];
         put?: never;
         post?: never;
         delete?: never;
@@ -280,7 +279,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/merge": {
+    "/cups/{cup}/merge": {
         parameters: {
             query?: never;
             header?: never;
@@ -289,15 +288,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post bench by cup merge */
-        post: operations["post-bench-by-cup-merge"];
+        post: operations["mergeCups"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/reference": {
+    "/cups/{cup}/reference": {
         parameters: {
             query?: never;
             header?: never;
@@ -306,15 +304,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post bench by cup reference */
-        post: operations["post-bench-by-cup-reference"];
+        post: operations["referenceOfCup"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/rewind": {
+    "/cups/{cup}/rewind": {
         parameters: {
             query?: never;
             header?: never;
@@ -323,15 +320,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post bench by cup rewind */
-        post: operations["post-bench-by-cup-rewind"];
+        post: operations["rewindCup"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/said": {
+    "/cups/{cup}/said": {
         parameters: {
             query?: never;
             header?: never;
@@ -340,57 +336,21 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post bench by cup said */
-        post: operations["post-bench-by-cup-said"];
+        post: operations["sayOfCup"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/split": {
+    "/cups/{cup}/sheet": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Post bench by cup split */
-        post: operations["post-bench-by-cup-split"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/bench/{cup}/steps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post bench by cup steps */
-        post: operations["post-bench-by-cup-steps"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/bench/{cup}/swap": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get bench by cup swap */
-        get: operations["get-bench-by-cup-swap"];
+        get: operations["cupSheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -399,15 +359,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/tests": {
+    "/cups/{cup}/split": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List bench by cup tests */
-        get: operations["list-bench-by-cup-tests"];
+        get?: never;
+        put?: never;
+        post: operations["splitCup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewSwap"];
         put?: never;
         post?: never;
         delete?: never;
@@ -416,15 +407,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/wish": {
+    "/cups/{cup}/tests": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench by cup wish */
-        get: operations["get-bench-by-cup-wish"];
+        get: operations["cupTests"];
         put?: never;
         post?: never;
         delete?: never;
@@ -433,15 +423,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/bench/{cup}/with": {
+    "/cups/{cup}/wish": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get bench by cup with */
-        get: operations["get-bench-by-cup-with"];
+        get: operations["flakeDose"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/with": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewLoad"];
         put?: never;
         post?: never;
         delete?: never;
@@ -457,8 +462,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List families */
-        get: operations["list-families"];
+        get: operations["listFamilies"];
         put?: never;
         post?: never;
         delete?: never;
@@ -475,8 +479,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Put kept by what by UID */
-        put: operations["put-kept-by-what-by-uid"];
+        put: operations["keep"];
         post?: never;
         delete?: never;
         options?: never;
@@ -492,8 +495,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Put kept by what by UID name */
-        put: operations["put-kept-by-what-by-uid-name"];
+        put: operations["rename"];
         post?: never;
         delete?: never;
         options?: never;
@@ -508,10 +510,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get kit */
-        get: operations["get-kit"];
-        /** Put kit */
-        put: operations["put-kit"];
+        get: operations["showKit"];
+        put: operations["setKit"];
         post?: never;
         delete?: never;
         options?: never;
@@ -528,8 +528,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post kit measures */
-        post: operations["post-kit-measures"];
+        post: operations["addMeasure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -545,8 +544,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post match */
-        post: operations["post-match"];
+        post: operations["matchReadings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -562,8 +560,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post match bench */
-        post: operations["post-match-bench"];
+        post: operations["pourMatches"];
         delete?: never;
         options?: never;
         head?: never;
@@ -579,7 +576,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["match-harder"];
+        post: operations["matchHarder"];
         delete?: never;
         options?: never;
         head?: never;
@@ -595,7 +592,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["match-layers"];
+        post: operations["matchLayers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -611,8 +608,135 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post match look */
-        post: operations["post-match-look"];
+        post: operations["lookAtMatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMaterials"];
+        put?: never;
+        post: operations["addMaterial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addCut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addStarterRack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showMaterial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeMaterial"];
+        trace?: never;
+    };
+    "/materials/{material}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["nextBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["retireMaterial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setStock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}/weight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["weighMaterial"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -626,11 +750,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List molds */
-        get: operations["list-molds"];
+        get: operations["listMolds"];
         put?: never;
-        /** Post molds */
-        post: operations["post-molds"];
+        post: operations["addMold"];
         delete?: never;
         options?: never;
         head?: never;
@@ -644,14 +766,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get molds by mold */
-        get: operations["get-molds-by-mold"];
+        get: operations["showMold"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        patch: operations["changeMold"];
         trace?: never;
     };
     "/molds/{mold}/fit": {
@@ -663,25 +784,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post molds by mold fit */
-        post: operations["post-molds-by-mold-fit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/molds/{mold}/set": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post molds by mold set */
-        post: operations["post-molds-by-mold-set"];
+        post: operations["fitMold"];
         delete?: never;
         options?: never;
         head?: never;
@@ -698,7 +801,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Keep a photo: upright, at most 2,560 px, nothing in it but pixels */
-        post: operations["add-photo"];
+        post: operations["addPhoto"];
         delete?: never;
         options?: never;
         head?: never;
@@ -712,7 +815,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["get-photo"];
+        get: operations["showPhoto"];
         put?: never;
         post?: never;
         delete?: never;
@@ -728,28 +831,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get recipes */
-        get: operations["get-recipes"];
+        get: operations["listRecipes"];
         put?: never;
-        /** Post recipes */
-        post: operations["post-recipes"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/recipes-beside": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get recipes beside */
-        get: operations["get-recipes-beside"];
-        put?: never;
-        post?: never;
+        post: operations["saveRecipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -766,7 +850,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Keep a recipe file */
-        post: operations["import-recipe"];
+        post: operations["importRecipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -780,32 +864,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get recipes by recipe */
-        get: operations["get-recipes-by-recipe"];
-        /** Put recipes by recipe */
-        put: operations["put-recipes-by-recipe"];
+        get: operations["showRecipe"];
+        put: operations["saveRecipeVersion"];
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/recipes/{recipe}/about": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put recipes by recipe about */
-        put: operations["put-recipes-by-recipe-about"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
+        patch: operations["describeRecipe"];
         trace?: never;
     };
     "/recipes/{recipe}/export": {
@@ -816,7 +881,7 @@ export interface paths {
             cookie?: never;
         };
         /** The recipe with its materials as one file */
-        get: operations["export-recipe"];
+        get: operations["exportRecipe"];
         put?: never;
         post?: never;
         delete?: never;
@@ -834,8 +899,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post recipes by recipe fork */
-        post: operations["post-recipes-by-recipe-fork"];
+        post: operations["forkRecipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -850,7 +914,7 @@ export interface paths {
             cookie?: never;
         };
         /** A usual bait of a recipe */
-        get: operations["recipe-picture"];
+        get: operations["recipePicture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -866,8 +930,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get recipes by recipe scale */
-        get: operations["get-recipes-by-recipe-scale"];
+        get: operations["scaleRecipe"];
         put?: never;
         post?: never;
         delete?: never;
@@ -883,8 +946,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List recipes by recipe versions */
-        get: operations["list-recipes-by-recipe-versions"];
+        get: operations["recipeVersions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -900,11 +962,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references */
-        get: operations["get-references"];
+        get: operations["listReferences"];
         put?: never;
-        /** Post references */
-        post: operations["post-references"];
+        post: operations["addReference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -918,8 +978,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references by reference */
-        get: operations["get-references-by-reference"];
+        get: operations["showReference"];
         put?: never;
         post?: never;
         delete?: never;
@@ -936,7 +995,7 @@ export interface paths {
             cookie?: never;
         };
         /** The photo with its light undone */
-        get: operations["reference-after"];
+        get: operations["photoAfter"];
         put?: never;
         post?: never;
         delete?: never;
@@ -954,15 +1013,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference aside */
-        post: operations["post-references-by-reference-aside"];
+        post: operations["setBaitAside"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/references/{reference}/census": {
+    "/references/{reference}/flake": {
         parameters: {
             query?: never;
             header?: never;
@@ -971,16 +1029,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference census */
-        post: operations["post-references-by-reference-census"];
-        /** Delete references by reference census */
-        delete: operations["delete-references-by-reference-census"];
+        post: operations["countFlake"];
+        delete: operations["dropFlakeCount"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/references/{reference}/census/piece": {
+    "/references/{reference}/flake/pieces": {
         parameters: {
             query?: never;
             header?: never;
@@ -989,15 +1045,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference census piece */
-        post: operations["post-references-by-reference-census-piece"];
+        post: operations["correctFlakeCount"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/references/{reference}/census/reading": {
+    "/references/{reference}/flake/reading": {
         parameters: {
             query?: never;
             header?: never;
@@ -1006,8 +1061,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference census reading */
-        post: operations["post-references-by-reference-census-reading"];
+        post: operations["decideFlakeCount"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1023,8 +1077,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference light */
-        post: operations["post-references-by-reference-light"];
+        post: operations["setLight"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1040,8 +1093,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference pins */
-        post: operations["post-references-by-reference-pins"];
+        post: operations["addPin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1058,8 +1110,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Delete references by reference pins by pin */
-        delete: operations["delete-references-by-reference-pins-by-pin"];
+        delete: operations["removePin"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1074,8 +1125,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference pins by pin mine */
-        post: operations["post-references-by-reference-pins-by-pin-mine"];
+        post: operations["setPinMine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1091,8 +1141,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference readings */
-        post: operations["post-references-by-reference-readings"];
+        post: operations["addReadings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1108,8 +1157,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference sample */
-        post: operations["post-references-by-reference-sample"];
+        post: operations["sampleReference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1125,8 +1173,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post references by reference scale */
-        post: operations["post-references-by-reference-scale"];
+        post: operations["setScale"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1140,8 +1187,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List references by reference spoons */
-        get: operations["list-references-by-reference-spoons"];
+        get: operations["flakeSpoons"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1157,8 +1203,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references by reference thickness */
-        get: operations["get-references-by-reference-thickness"];
+        get: operations["thicknessOnPhoto"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1174,8 +1219,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get references by reference tint */
-        get: operations["get-references-by-reference-tint"];
+        get: operations["tintOrClear"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1192,25 +1236,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Put references by reference with */
-        put: operations["put-references-by-reference-with"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/scale/{material}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get scale by material */
-        get: operations["get-scale-by-material"];
-        put?: never;
+        put: operations["joinReference"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1225,8 +1251,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List shapes */
-        get: operations["list-shapes"];
+        get: operations["listShapes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1235,171 +1260,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/sheet": {
+    "/sheets/recipes": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get sheet */
-        get: operations["get-sheet"];
+        get: operations["recipeSheet"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/sheet/{cup}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get sheet by cup */
-        get: operations["get-sheet-by-cup"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List shelf */
-        get: operations["list-shelf"];
-        put?: never;
-        /** Post shelf */
-        post: operations["post-shelf"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf-beside": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get shelf beside */
-        get: operations["get-shelf-beside"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/premix": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post shelf premix */
-        post: operations["post-shelf-premix"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/starter": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post shelf starter */
-        post: operations["post-shelf-starter"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/{material}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get shelf by material */
-        get: operations["get-shelf-by-material"];
-        /** Put shelf by material */
-        put: operations["put-shelf-by-material"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/{material}/next": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post shelf by material next */
-        post: operations["post-shelf-by-material-next"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/{material}/retired": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put shelf by material retired */
-        put: operations["put-shelf-by-material-retired"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/shelf/{material}/stock": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Put shelf by material stock */
-        put: operations["put-shelf-by-material-stock"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1414,10 +1283,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get shop */
-        get: operations["get-shop"];
-        /** Put shop */
-        put: operations["put-shop"];
+        get: operations["showShop"];
+        put: operations["setShop"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1434,9 +1301,33 @@ export interface components {
             name: string;
             notes: string;
             ownUse: boolean;
-            /** Format: int64 */
-            revision: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
             tags: string[];
+        };
+        AddBaitRequest: {
+            /**
+             * Format: uid
+             * @description uid of a cup on the bench
+             */
+            cup?: string;
+            /** @description Cups on the bench instead of one; where parts are named, they are laid from the belly up */
+            cups?: components["schemas"]["CupName"][] | null;
+            /**
+             * Format: uid
+             * @description uid of a mold, or a shape's key
+             */
+            mold?: string;
+            name?: string;
+            way?: string;
+        };
+        AddMoldRequest: {
+            name: string;
+            /** @description Key of a shape, own, or step-chip */
+            shape: string;
         };
         Addition: {
             doses: components["schemas"]["Dose"][];
@@ -2033,21 +1924,6 @@ export interface components {
              */
             seeThrough: number;
         };
-        CensusBody: {
-            /**
-             * Format: int64
-             * @description The revision of the reference that was seen
-             */
-            seen: number;
-            /** Format: double */
-            x0: number;
-            /** Format: double */
-            x1: number;
-            /** Format: double */
-            y0: number;
-            /** Format: double */
-            y1: number;
-        };
         ChangeBody: {
             /**
              * Format: double
@@ -2331,39 +2207,6 @@ export interface components {
             /** @description The value at the given location */
             value?: unknown;
         };
-        ErrorModel: {
-            /**
-             * @description A human-readable explanation specific to this occurrence of the problem.
-             * @example Property foo is required but is missing.
-             */
-            detail?: string;
-            /** @description Optional list of individual error details */
-            errors?: components["schemas"]["ErrorDetail"][] | null;
-            /**
-             * Format: uri
-             * @description A URI reference that identifies the specific occurrence of the problem.
-             * @example https://example.com/error-log/abc123
-             */
-            instance?: string;
-            /**
-             * Format: int64
-             * @description HTTP status code
-             * @example 400
-             */
-            status?: number;
-            /**
-             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-             * @example Bad Request
-             */
-            title?: string;
-            /**
-             * Format: uri
-             * @description A URI reference to human-readable documentation for the error.
-             * @default about:blank
-             * @example https://example.com/errors/example
-             */
-            type: string;
-        };
         Even: {
             fit: number[] | null;
             /**
@@ -2512,6 +2355,10 @@ export interface components {
             /** @description In what it differs */
             why?: string;
         };
+        FlakeDoseResponse: {
+            /** @description The dose, as it can be measured */
+            typed: string;
+        };
         FlakeOptics: {
             /** @description Heights without unit */
             absorbs: components["schemas"]["Band"][];
@@ -2604,23 +2451,6 @@ export interface components {
             /** @description Why the same photo may be read in another way */
             unsure?: string;
             warning?: string;
-        };
-        "Get-bench-by-cup-wishResponse": {
-            /** @description The dose, as it can be measured */
-            typed: string;
-        };
-        "Get-benchResponse": {
-            /** @description uid of the cup that was touched last; empty on an empty bench */
-            cup?: string;
-        };
-        "Get-references-by-reference-thicknessResponse": {
-            /** Format: double */
-            thicknessMM: number;
-        };
-        "Get-scale-by-materialResponse": {
-            about: string;
-            /** Format: double */
-            grams: number;
         };
         GoInput: {
             doses: components["schemas"]["Typed"][];
@@ -2726,6 +2556,10 @@ export interface components {
              * @description CIELAB b*, blue (negative) to yellow
              */
             b: number;
+        };
+        LatestCupResponse: {
+            /** @description uid of the cup that was touched last; empty on an empty bench */
+            cup?: string;
         };
         Layer: {
             /**
@@ -3724,31 +3558,6 @@ export interface components {
             /** @enum {string} */
             what: "pour" | "lost";
         };
-        "Post-baitsRequest": {
-            /**
-             * Format: uid
-             * @description uid of a cup on the bench
-             */
-            cup?: string;
-            /** @description Cups on the bench instead of one; where parts are named, they are laid from the belly up */
-            cups?: components["schemas"]["CupName"][] | null;
-            /**
-             * Format: uid
-             * @description uid of a mold, or a shape's key
-             */
-            mold?: string;
-            name?: string;
-            way?: string;
-        };
-        "Post-bench-by-cup-splitResponse": {
-            /** @description uid of the second cup */
-            other: string;
-        };
-        "Post-moldsRequest": {
-            name: string;
-            /** @description Key of a shape, own, or step-chip */
-            shape: string;
-        };
         Poured: {
             /**
              * Format: uid
@@ -3800,6 +3609,44 @@ export interface components {
              */
             strengthPerMM: number;
         };
+        Problem: {
+            /**
+             * @description Names the kind of problem: unreadable, invalid, ask, stale, in-the-way, not-found, not-allowed, foreign-page, foreign-name, key-used, too-large, no-such-kind, stopped, busy, no-database, unexpected
+             * @example stale
+             */
+            code: string;
+            /**
+             * @description A human-readable explanation specific to this occurrence of the problem.
+             * @example Property foo is required but is missing.
+             */
+            detail?: string;
+            /** @description Optional list of individual error details */
+            errors?: components["schemas"]["ErrorDetail"][] | null;
+            /**
+             * Format: uri
+             * @description A URI reference that identifies the specific occurrence of the problem.
+             * @example https://example.com/error-log/abc123
+             */
+            instance?: string;
+            /**
+             * Format: int64
+             * @description HTTP status code
+             * @example 400
+             */
+            status?: number;
+            /**
+             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+             * @example Bad Request
+             */
+            title?: string;
+            /**
+             * Format: uri
+             * @description A URI reference to human-readable documentation for the error.
+             * @default about:blank
+             * @example https://example.com/errors/example
+             */
+            type: string;
+        };
         Property: {
             about?: string;
             /** @description Seldom touched by hand: the bands in which it absorbs */
@@ -3813,11 +3660,6 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
-        };
-        "Put-shopRequest": {
-            /** @example € */
-            currency: string;
-            name: string;
         };
         Reading: {
             /**
@@ -3955,10 +3797,10 @@ export interface components {
         ReferenceCard: {
             /** @description Where several baits of one bag were pinned: their spread, and the one that is not typical */
             bag?: components["schemas"]["Bag"];
-            /** @description The flake that was found in it; not in lists */
-            census?: components["schemas"]["Found"];
             /** Format: date-time */
             createdAt: string;
+            /** @description The flake that was found in it; not in lists */
+            flake?: components["schemas"]["Found"];
             /** @description uids of the references whose photos were joined to this one; their pins stand among its own */
             joined?: string[] | null;
             /** @enum {string} */
@@ -3985,6 +3827,21 @@ export interface components {
             /** @description uid of the reference of the same bait that this photo was joined to */
             with?: string;
         };
+        RegionBody: {
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
+            /** Format: double */
+            x0: number;
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y0: number;
+            /** Format: double */
+            y1: number;
+        };
         RenameThingBody: {
             /** @description Of a batch: its verdict */
             name: string;
@@ -4003,7 +3860,7 @@ export interface components {
              * Format: int64
              * @description The revision that the cup was poured from
              */
-            revision: number;
+            seen: number;
         };
         RestockBody: {
             bought: string;
@@ -4219,6 +4076,21 @@ export interface components {
             try?: boolean;
             typed: string;
         };
+        SetKitBody: {
+            /**
+             * Format: double
+             * @description What a heaped spoon holds, in level ones
+             */
+            heaped: number;
+            named: components["schemas"]["NamedMeasure"][];
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description Spoons owned, in teaspoons */
+            spoonsTSP: number[];
+        };
         SetMineBody: {
             /** @description Differs on purpose: left out of what is scored */
             mine: boolean;
@@ -4248,6 +4120,11 @@ export interface components {
              * @description The revision of the reference that was seen
              */
             seen: number;
+        };
+        SetShopRequest: {
+            /** @example € */
+            currency: string;
+            name: string;
         };
         ShapeCard: {
             about: string;
@@ -4394,6 +4271,10 @@ export interface components {
              * @description What goes into the second cup
              */
             share: number;
+        };
+        SplitCupResponse: {
+            /** @description uid of the second cup */
+            other: string;
         };
         Spoons: {
             /** @description uid of the flake on the shelf that comes nearest; empty where the shelf holds none */
@@ -4649,6 +4530,10 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        ThicknessOnPhotoResponse: {
+            /** Format: double */
+            thicknessMM: number;
+        };
         Tie: {
             /**
              * Format: double
@@ -4821,6 +4706,11 @@ export interface components {
             /** @description The grounds, top to bottom */
             strips: components["schemas"]["Choice"][];
         };
+        WeighMaterialResponse: {
+            about: string;
+            /** Format: double */
+            grams: number;
+        };
         Weight: {
             /**
              * Format: double
@@ -4844,7 +4734,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    "get-baits": {
+    listBaits: {
         parameters: {
             query?: {
                 /** @description Where the part before it ended; empty for the beginning */
@@ -4874,12 +4764,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-baits": {
+    addBait: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -4908,7 +4798,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-baitsRequest"];
+                "application/json": components["schemas"]["AddBaitRequest"];
             };
         };
         responses: {
@@ -4928,12 +4818,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-baits-by-bait": {
+    showBait: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -4977,12 +4867,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "delete-baits-by-bait": {
+    deleteBait: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -5026,116 +4916,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-baits-by-bait-back": {
-        parameters: {
-            query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
-                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                tilt?: number;
-                state?: "raw" | "hot" | "fresh" | "rested";
-                water?: "clear" | "green" | "stained" | "muddy";
-                depth?: number;
-                distance?: number;
-                from?: "side" | "below" | "above";
-                /** @description 0 for the typical one */
-                cavity?: number;
-                /** @description Only the main picture, while something is dragged or turned */
-                quick?: boolean;
-            };
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                bait: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BaitBackBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    "Content-Encoding"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BaitPage"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "bait-picture": {
-        parameters: {
-            query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
-                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                tilt?: number;
-                state?: "raw" | "hot" | "fresh" | "rested";
-                water?: "clear" | "green" | "stained" | "muddy";
-                depth?: number;
-                distance?: number;
-                from?: "side" | "below" | "above";
-                /** @description 0 for the typical one */
-                cavity?: number;
-                /** @description Only the main picture, while something is dragged or turned */
-                quick?: boolean;
-            };
-            header?: never;
-            path: {
-                bait: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    "Content-Disposition"?: string;
-                    "Content-Type"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": unknown;
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-baits-by-bait-set": {
+    changeBait: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -5186,12 +4972,116 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "bait-strip": {
+    takeBackBaitVersion: {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaitBackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    baitPicture: {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    baitStrip: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -5234,12 +5124,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-baits-by-bait-waters": {
+    baitInWaters: {
         parameters: {
             query?: {
                 /** @description Degrees about its length: 0 from the side, 90 from the back */
@@ -5281,12 +5171,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-batches": {
+    listBatches: {
         parameters: {
             query?: {
                 /** @description uid of a recipe; empty for all */
@@ -5318,12 +5208,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-batches": {
+    recordBatch: {
         parameters: {
             query?: never;
             header: {
@@ -5356,12 +5246,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "preview-batch": {
+    previewBatch: {
         parameters: {
             query?: never;
             header?: never;
@@ -5389,14 +5279,17 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench": {
+    compareMaterials: {
         parameters: {
-            query?: never;
+            query: {
+                one: string;
+                other: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5409,7 +5302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Get-benchResponse"];
+                    "application/json": components["schemas"]["Beside"];
                 };
             };
             /** @description Error */
@@ -5418,12 +5311,98 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench": {
+    compareRecipes: {
+        parameters: {
+            query: {
+                one: string;
+                /** @description revision; 0 for the newest */
+                oneAt?: number;
+                other: string;
+                otherAt?: number;
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                baitView?: "main" | "side" | "back" | "belly";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesBeside"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listCups: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedCupCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pourCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5474,20 +5453,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-cups": {
+    latestCup: {
         parameters: {
-            query?: {
-                /** @description Where the part before it ended; empty for the beginning */
-                after?: string;
-                most?: number;
-                /** @description What was put away, instead of what is in use */
-                away?: boolean;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -5500,7 +5473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListedCupCard"];
+                    "application/json": components["schemas"]["LatestCupResponse"];
                 };
             };
             /** @description Error */
@@ -5509,12 +5482,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup": {
+    showCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5560,12 +5533,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-correct": {
+    correctCup: {
         parameters: {
             query?: never;
             header?: never;
@@ -5595,12 +5568,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup-in-another-bait": {
+    previewInAnotherBait: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -5649,12 +5622,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-bench-by-cup-loads": {
+    compareLoads: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -5699,12 +5672,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup-log": {
+    cupLog: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5747,12 +5720,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-merge": {
+    mergeCups: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5805,12 +5778,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-reference": {
+    referenceOfCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5862,12 +5835,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-rewind": {
+    rewindCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5920,12 +5893,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-said": {
+    sayOfCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -5972,12 +5945,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-split": {
+    cupSheet: {
+        parameters: {
+            query?: {
+                /** @description Degrees about its length: 0 from the side, 90 from the back */
+                roll?: number;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    splitCup: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -6020,7 +6040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Post-bench-by-cup-splitResponse"];
+                    "application/json": components["schemas"]["SplitCupResponse"];
                 };
             };
             /** @description Error */
@@ -6029,12 +6049,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-bench-by-cup-steps": {
+    takeSteps: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -6087,12 +6107,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup-swap": {
+    previewSwap: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -6141,12 +6161,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-bench-by-cup-tests": {
+    cupTests: {
         parameters: {
             query?: {
                 /** @description mm; as the target was read, or 4 */
@@ -6189,12 +6209,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup-wish": {
+    flakeDose: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -6230,7 +6250,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Get-bench-by-cup-wishResponse"];
+                    "application/json": components["schemas"]["FlakeDoseResponse"];
                 };
             };
             /** @description Error */
@@ -6239,12 +6259,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-bench-by-cup-with": {
+    previewLoad: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -6289,12 +6309,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-families": {
+    listFamilies: {
         parameters: {
             query?: never;
             header?: never;
@@ -6318,12 +6338,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-kept-by-what-by-uid": {
+    keep: {
         parameters: {
             query?: never;
             header: {
@@ -6357,12 +6377,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-kept-by-what-by-uid-name": {
+    rename: {
         parameters: {
             query?: never;
             header: {
@@ -6396,12 +6416,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-kit": {
+    showKit: {
         parameters: {
             query?: never;
             header?: never;
@@ -6425,12 +6445,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-kit": {
+    setKit: {
         parameters: {
             query?: never;
             header: {
@@ -6444,7 +6464,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KitAnswer"];
+                "application/json": components["schemas"]["SetKitBody"];
             };
         };
         responses: {
@@ -6463,12 +6483,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-kit-measures": {
+    addMeasure: {
         parameters: {
             query?: never;
             header: {
@@ -6501,12 +6521,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-match": {
+    matchReadings: {
         parameters: {
             query?: never;
             header?: never;
@@ -6534,12 +6554,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-match-bench": {
+    pourMatches: {
         parameters: {
             query?: never;
             header: {
@@ -6572,12 +6592,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "match-harder": {
+    matchHarder: {
         parameters: {
             query?: never;
             header?: never;
@@ -6605,12 +6625,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "match-layers": {
+    matchLayers: {
         parameters: {
             query?: never;
             header?: never;
@@ -6638,12 +6658,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-match-look": {
+    lookAtMatch: {
         parameters: {
             query?: {
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
@@ -6675,12 +6695,371 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-molds": {
+    listMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addMaterial: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBottleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addCut: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPremixBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addStarterRack: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showMaterial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeMaterial: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nextBottle: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireMaterial: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setStock: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestockBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighMaterial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighMaterialResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listMolds: {
         parameters: {
             query?: never;
             header?: never;
@@ -6704,12 +7083,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-molds": {
+    addMold: {
         parameters: {
             query?: never;
             header: {
@@ -6723,7 +7102,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-moldsRequest"];
+                "application/json": components["schemas"]["AddMoldRequest"];
             };
         };
         responses: {
@@ -6742,12 +7121,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-molds-by-mold": {
+    showMold: {
         parameters: {
             query?: never;
             header?: never;
@@ -6773,52 +7152,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-molds-by-mold-fit": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                mold: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FitMoldBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MoldPage"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-molds-by-mold-set": {
+    changeMold: {
         parameters: {
             query?: never;
             header: {
@@ -6853,12 +7192,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "add-photo": {
+    fitMold: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                mold: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitMoldBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPhoto: {
         parameters: {
             query?: never;
             header: {
@@ -6891,12 +7270,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-photo": {
+    showPhoto: {
         parameters: {
             query?: never;
             header?: never;
@@ -6924,12 +7303,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-recipes": {
+    listRecipes: {
         parameters: {
             query?: {
                 /** @description In names, notes, tags, credits and the names of what is in them */
@@ -6963,12 +7342,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-recipes": {
+    saveRecipe: {
         parameters: {
             query?: never;
             header: {
@@ -7001,63 +7380,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-recipes-beside": {
-        parameters: {
-            query: {
-                one: string;
-                /** @description revision; 0 for the newest */
-                oneAt?: number;
-                other: string;
-                otherAt?: number;
-                /** @description mm; as the target was read, or 4 */
-                thickness?: number;
-                /** @description As the target was read, or white */
-                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                /** @description As the target was read, or rested */
-                state?: "raw" | "hot" | "fresh" | "rested";
-                /** @description Degrees away from face-on */
-                tilt?: number;
-                /** @description Under water, where set */
-                water?: "clear" | "green" | "stained" | "muddy";
-                depth?: number;
-                distance?: number;
-                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
-                bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecipesBeside"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "import-recipe": {
+    importRecipe: {
         parameters: {
             query?: never;
             header: {
@@ -7090,12 +7418,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-recipes-by-recipe": {
+    showRecipe: {
         parameters: {
             query?: never;
             header?: never;
@@ -7121,12 +7449,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-recipes-by-recipe": {
+    saveRecipeVersion: {
         parameters: {
             query?: never;
             header: {
@@ -7161,12 +7489,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-recipes-by-recipe-about": {
+    describeRecipe: {
         parameters: {
             query?: never;
             header: {
@@ -7201,12 +7529,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "export-recipe": {
+    exportRecipe: {
         parameters: {
             query?: never;
             header?: never;
@@ -7234,12 +7562,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-recipes-by-recipe-fork": {
+    forkRecipe: {
         parameters: {
             query?: never;
             header: {
@@ -7274,12 +7602,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "recipe-picture": {
+    recipePicture: {
         parameters: {
             query?: {
                 /** @description A version; 0 for the newest */
@@ -7309,12 +7637,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-recipes-by-recipe-scale": {
+    scaleRecipe: {
         parameters: {
             query: {
                 /** @description mm; as the target was read, or 4 */
@@ -7359,12 +7687,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-recipes-by-recipe-versions": {
+    recipeVersions: {
         parameters: {
             query?: never;
             header?: never;
@@ -7390,12 +7718,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-references": {
+    listReferences: {
         parameters: {
             query?: {
                 /** @description Where the part before it ended; empty for the beginning */
@@ -7425,12 +7753,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references": {
+    addReference: {
         parameters: {
             query?: never;
             header: {
@@ -7463,12 +7791,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-references-by-reference": {
+    showReference: {
         parameters: {
             query?: never;
             header?: never;
@@ -7494,12 +7822,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "reference-after": {
+    photoAfter: {
         parameters: {
             query?: never;
             header?: never;
@@ -7527,12 +7855,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-aside": {
+    setBaitAside: {
         parameters: {
             query?: never;
             header: {
@@ -7567,12 +7895,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-census": {
+    countFlake: {
         parameters: {
             query?: never;
             header: {
@@ -7588,7 +7916,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CensusBody"];
+                "application/json": components["schemas"]["RegionBody"];
             };
         };
         responses: {
@@ -7607,12 +7935,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "delete-references-by-reference-census": {
+    dropFlakeCount: {
         parameters: {
             query: {
                 /** @description The revision of the reference that was seen */
@@ -7646,12 +7974,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-census-piece": {
+    correctFlakeCount: {
         parameters: {
             query?: never;
             header: {
@@ -7686,12 +8014,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-census-reading": {
+    decideFlakeCount: {
         parameters: {
             query?: never;
             header: {
@@ -7726,12 +8054,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-light": {
+    setLight: {
         parameters: {
             query?: never;
             header: {
@@ -7766,12 +8094,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-pins": {
+    addPin: {
         parameters: {
             query?: never;
             header: {
@@ -7806,12 +8134,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "delete-references-by-reference-pins-by-pin": {
+    removePin: {
         parameters: {
             query?: never;
             header: {
@@ -7843,12 +8171,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-pins-by-pin-mine": {
+    setPinMine: {
         parameters: {
             query?: never;
             header: {
@@ -7884,12 +8212,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-readings": {
+    addReadings: {
         parameters: {
             query?: never;
             header: {
@@ -7924,12 +8252,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-sample": {
+    sampleReference: {
         parameters: {
             query?: never;
             header?: never;
@@ -7959,12 +8287,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "post-references-by-reference-scale": {
+    setScale: {
         parameters: {
             query?: never;
             header: {
@@ -7999,12 +8327,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "list-references-by-reference-spoons": {
+    flakeSpoons: {
         parameters: {
             query: {
                 /** @description uid of the recipe whose base it is; empty for clear plastisol */
@@ -8037,12 +8365,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-references-by-reference-thickness": {
+    thicknessOnPhoto: {
         parameters: {
             query: {
                 /** @description uid of a mold, or a built-in shape */
@@ -8066,7 +8394,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Get-references-by-reference-thicknessResponse"];
+                    "application/json": components["schemas"]["ThicknessOnPhotoResponse"];
                 };
             };
             /** @description Error */
@@ -8075,12 +8403,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-references-by-reference-tint": {
+    tintOrClear: {
         parameters: {
             query: {
                 /** @description uid of a pin */
@@ -8113,12 +8441,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-references-by-reference-with": {
+    joinReference: {
         parameters: {
             query?: never;
             header: {
@@ -8153,43 +8481,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-scale-by-material": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Get-scale-by-materialResponse"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "list-shapes": {
+    listShapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -8213,12 +8510,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-sheet": {
+    recipeSheet: {
         parameters: {
             query?: {
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
@@ -8263,419 +8560,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "get-sheet-by-cup": {
-        parameters: {
-            query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
-                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
-                tilt?: number;
-                state?: "raw" | "hot" | "fresh" | "rested";
-                water?: "clear" | "green" | "stained" | "muddy";
-                depth?: number;
-                distance?: number;
-                from?: "side" | "below" | "above";
-                /** @description 0 for the typical one */
-                cavity?: number;
-                /** @description Only the main picture, while something is dragged or turned */
-                quick?: boolean;
-            };
-            header?: never;
-            path: {
-                cup: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    "Content-Encoding"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "list-shelf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"][];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-shelf": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewBottleBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "get-shelf-beside": {
-        parameters: {
-            query: {
-                one: string;
-                other: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Beside"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-shelf-premix": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPremixBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-shelf-starter": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "get-shelf-by-material": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MaterialPage"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "put-shelf-by-material": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChangeBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-shelf-by-material-next": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SeenBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "put-shelf-by-material-retired": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SeenBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "put-shelf-by-material-stock": {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
-                "Idempotency-Key": string;
-                /** @description The name that the device made for itself, kept with what it does. */
-                Device?: string;
-            };
-            path: {
-                material: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RestockBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bottle"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "get-shop": {
+    showShop: {
         parameters: {
             query?: never;
             header?: never;
@@ -8699,12 +8589,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    "put-shop": {
+    setShop: {
         parameters: {
             query?: never;
             header: {
@@ -8718,7 +8608,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Put-shopRequest"];
+                "application/json": components["schemas"]["SetShopRequest"];
             };
         };
         responses: {
@@ -8735,7 +8625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

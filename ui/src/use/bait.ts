@@ -81,7 +81,7 @@ export function useBait(uid: Ref<string>) {
       try {
         const seen = field
           ? await ask(
-              api.POST('/baits/{bait}/set', {
+              api.PATCH('/baits/{bait}', {
                 params: { path: path.value, query },
                 body: { field, typed: typed!, seen: page.value!.revision, try: true },
               }),
@@ -98,7 +98,7 @@ export function useBait(uid: Ref<string>) {
       const seen = page.value!.revision
       try {
         page.value = await ask(
-          api.POST('/baits/{bait}/set', {
+          api.PATCH('/baits/{bait}', {
             params: { path: path.value, query: look.value },
             body: { field, typed, seen, recipe },
           }),

@@ -66,11 +66,11 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
   async function send(job: Job | undefined): Promise<BenchState> {
     const params = { path: { cup: cup.value }, query: view.value }
     const seen = state.value?.head ?? 0
-    if (!job) return ask(api.GET('/bench/{cup}', { params }))
+    if (!job) return ask(api.GET('/cups/{cup}', { params }))
     const headers = { [keyHeader]: job.uid }
-    if ('redo' in job) return ask(api.POST('/bench/{cup}/rewind', { params, headers, body: { seen, redo: job.redo } }))
+    if ('redo' in job) return ask(api.POST('/cups/{cup}/rewind', { params, headers, body: { seen, redo: job.redo } }))
     const steps = 'steps' in job ? job.steps : [job.step] // the single one is of an older version's outbox
-    return ask(api.POST('/bench/{cup}/steps', { params, headers, body: { seen, steps } }))
+    return ask(api.POST('/cups/{cup}/steps', { params, headers, body: { seen, steps } }))
   }
 
   async function pump() {

@@ -52,5 +52,5 @@ export const useBaits = (enabled: MaybeRefOrGetter<boolean> = true, away = here)
   )
 export const useCups = (also: () => unknown = () => 0, away = here) =>
   useList(['cups', also, away], (after) =>
-    ask(api.GET('/bench-cups', { params: { query: { after, most: 24, away: away() } } })),
+    ask(api.GET('/cups', { params: { query: { after, most: 24, away: away() } } })),
   )

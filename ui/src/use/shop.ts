@@ -8,7 +8,7 @@ export const useShop = () => useQuery({ queryKey: ['shop'], queryFn: () => ask(a
 
 /** The shelf, as a list and by uid. */
 export function useShelf() {
-  const query = useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/shelf')) })
+  const query = useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/materials')) })
   const bottles = computed<Bottle[]>(() => (query.data.value ?? []).filter((b) => !b.retired))
   const byUID = computed(() => new Map((query.data.value ?? []).map((b) => [b.uid, b]))) // retired ones, too
   const nameOf = (uid: string) => byUID.value.get(uid)?.name ?? uid

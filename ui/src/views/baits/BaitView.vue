@@ -43,7 +43,7 @@ function move(field: string, typed: string, done: boolean) {
 async function passes(material: string, grade: string) {
   const m = await ask(api.GET('/molds/{mold}', { params: { path: { mold: mold.value } } }))
   await ask(
-    api.POST('/molds/{mold}/set', {
+    api.PATCH('/molds/{mold}', {
       params: { path: { mold: mold.value } },
       body: { field: `passes.${material}`, typed: grade, seen: m.revision },
     }),

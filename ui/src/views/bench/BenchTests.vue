@@ -11,7 +11,7 @@ const { data: tests } = useQuery({
   queryKey: ['tests', () => props.state.uid, () => props.state.head, () => props.state.look.light],
   queryFn: () =>
     ask(
-      api.GET('/bench/{cup}/tests', {
+      api.GET('/cups/{cup}/tests', {
         params: { path: { cup: props.state.uid }, query: { light: props.state.look.light as 'D65' } },
       }),
     ),

@@ -67,7 +67,7 @@ async function lookAhead(material: string) {
   if (!material) return
   try {
     const got = await ask(
-      api.GET('/bench/{cup}', { params: { path: { cup: cupUID.value }, query: { ...view.value, plus: material } } }),
+      api.GET('/cups/{cup}', { params: { path: { cup: cupUID.value }, query: { ...view.value, plus: material } } }),
     )
     if (ahead.value === material) aheadState.value = got
   } catch {
@@ -87,7 +87,7 @@ async function wish(material: string, wanted: Wish) {
   wishSays.value = ''
   try {
     const got = await ask(
-      api.GET('/bench/{cup}/wish', {
+      api.GET('/cups/{cup}/wish', {
         params: { path: { cup: cupUID.value }, query: { ...view.value, material, wish: wanted } },
       }),
     )
@@ -103,7 +103,7 @@ async function keepPoint() {
     const { recipeName, look } = state.value!
     const name = `${(recipeName || 'Cup').slice(0, 60)} at ${look.thicknessMM} mm`
     const params = { path: { cup: cupUID.value }, query: view.value }
-    const kept = await ask(api.POST('/bench/{cup}/reference', { params, body: { name } }))
+    const kept = await ask(api.POST('/cups/{cup}/reference', { params, body: { name } }))
     await client.invalidateQueries({ queryKey: ['references'] })
     await router.push(`/references/${kept.uid}`)
   } catch (e) {
@@ -115,7 +115,7 @@ async function keepPoint() {
 async function begin() {
   emptyBench.value = ''
   try {
-    const last = await ask(api.GET('/bench'))
+    const last = await ask(api.GET('/cups/latest'))
     if (last.cup) await router.replace(`/bench/${last.cup}`)
     else await newCup()
   } catch (e) {
@@ -125,7 +125,7 @@ async function begin() {
 watch(cupUID, (uid) => void (uid || begin()), { immediate: true })
 
 async function newCup() {
-  const made = await ask(api.POST('/bench', { params: { query: {} }, body: {} }))
+  const made = await ask(api.POST('/cups', { params: { query: {} }, body: {} }))
   await router.push(`/bench/${made.uid}`)
 }
 

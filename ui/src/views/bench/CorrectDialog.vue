@@ -62,7 +62,7 @@ async function work() {
     said.value = false
     if (words.value) {
       const got = await ask(
-        api.POST('/bench/{cup}/said', {
+        api.POST('/cups/{cup}/said', {
           params: { path, query: props.view },
           body: { moves: moves.value, between: between.value },
         }),
@@ -74,7 +74,7 @@ async function work() {
     }
     const t = target.value
     result.value = await ask(
-      api.POST('/bench/{cup}/correct', {
+      api.POST('/cups/{cup}/correct', {
         params: { path },
         body: {
           most: most.value,

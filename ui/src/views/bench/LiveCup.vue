@@ -42,7 +42,7 @@ async function tell(work: () => Promise<unknown>) {
 const split = (part: number) =>
   tell(async () => {
     await ask(
-      api.POST('/bench/{cup}/split', {
+      api.POST('/cups/{cup}/split', {
         params: params.value,
         body: { seen: props.state.head, share: part },
       }),
@@ -53,7 +53,7 @@ const split = (part: number) =>
 const merge = (other: string, part = 0) =>
   tell(async () => {
     await ask(
-      api.POST('/bench/{cup}/merge', {
+      api.POST('/cups/{cup}/merge', {
         params: params.value,
         body: { seen: props.state.head, other, share: part },
       }),

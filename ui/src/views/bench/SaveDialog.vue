@@ -27,7 +27,7 @@ async function save() {
       await ask(
         api.PUT('/recipes/{recipe}', {
           params: { path: { recipe: props.state.recipeUID ?? '' } },
-          body: { ...body, revision: props.state.recipeRevision ?? 0 },
+          body: { ...body, seen: props.state.recipeRevision ?? 0 },
         }),
       )
     emit('saved')

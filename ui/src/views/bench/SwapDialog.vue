@@ -46,16 +46,16 @@ const { data, error } = useQuery({
     const swap = props.swap
     if (swap.what === 'bait')
       return ask(
-        api.GET('/bench/{cup}/in-another-bait', {
+        api.GET('/cups/{cup}/in-another-bait', {
           params: { path, query: { from: swap.from, to: chosen.value, keep: keep.value } },
         }),
       )
     if (swap.what === 'additive')
       return ask(
-        api.GET('/bench/{cup}/with', { params: { path, query: { material: chosen.value, typed: typed.value } } }),
+        api.GET('/cups/{cup}/with', { params: { path, query: { material: chosen.value, typed: typed.value } } }),
       )
     return ask(
-      api.GET('/bench/{cup}/swap', {
+      api.GET('/cups/{cup}/swap', {
         params: { path, query: { old: swap.old, new: chosen.value, keep: keepFlake.value, for: props.bait } },
       }),
     )
@@ -67,7 +67,7 @@ const { data, error } = useQuery({
 const { data: loads } = useQuery({
   queryKey: ['loads', () => props.state.uid, () => props.state.head, typed],
   queryFn: () =>
-    ask(api.GET('/bench/{cup}/loads', { params: { path: { cup: props.state.uid }, query: { typed: typed.value } } })),
+    ask(api.GET('/cups/{cup}/loads', { params: { path: { cup: props.state.uid }, query: { typed: typed.value } } })),
   enabled: computed(() => props.swap.what === 'additive' && !!typed.value),
   retry: false,
 })

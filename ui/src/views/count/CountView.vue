@@ -71,7 +71,7 @@ onScopeDispose(() => void sound?.close())
 
 const { data: log } = useQuery({
   queryKey: ['log', uid, () => cup.state.value?.head],
-  queryFn: () => ask(api.GET('/bench/{cup}/log', { params: { path: { cup: uid.value }, query: {} } })),
+  queryFn: () => ask(api.GET('/cups/{cup}/log', { params: { path: { cup: uid.value }, query: {} } })),
   placeholderData: (was) => was,
   staleTime: 0, // one head can stand for two contents: undone, and counted anew
   enabled: computed(() => !!cup.state.value),
@@ -137,7 +137,7 @@ const says = ref('')
 async function weigh() {
   says.value = ''
   try {
-    const got = await ask(api.GET('/scale/{material}', { params: { path: { material: material.value } } }))
+    const got = await ask(api.GET('/materials/{material}/weight', { params: { path: { material: material.value } } }))
     scaleAbout.value = got.about
     if (before.value === undefined) {
       before.value = got.grams

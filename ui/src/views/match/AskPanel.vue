@@ -27,7 +27,7 @@ const options = computed(() => props.references.map((r) => ({ key: r.uid, name: 
 const bases = computed(() => [...props.bottles.filter((b) => b.plastisol).map((b) => ({ key: b.uid, name: b.name }))])
 const colours = computed(() => props.bottles.filter((b) => b.colourant || b.powder))
 const rack = ref(false)
-const counted = computed(() => !!props.reference?.census?.classes?.length)
+const counted = computed(() => !!props.reference?.flake?.classes?.length)
 function leave(uid: string) {
   form.not = form.not.includes(uid) ? form.not.filter((u) => u !== uid) : [...form.not, uid]
 }

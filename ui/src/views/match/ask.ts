@@ -39,7 +39,7 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
   watch(
     reference,
     (r) => {
-      const flaked = !!r?.census?.classes?.length
+      const flaked = !!r?.flake?.classes?.length
       readings.value = (r?.pins ?? [])
         .filter((p) => !p.aside && !p.mine)
         .map((p, i) => ({

@@ -42,7 +42,7 @@ async function change(field: string, typed: string) {
   try {
     keep(
       await ask(
-        api.POST('/molds/{mold}/set', {
+        api.PATCH('/molds/{mold}', {
           params: { path: path.value },
           body: { field, typed, seen: mold.value!.revision },
         }),

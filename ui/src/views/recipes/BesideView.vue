@@ -24,7 +24,7 @@ const query = computed(() => ({
 }))
 const { data, error } = useQuery({
   queryKey: ['recipes', 'beside', query],
-  queryFn: () => ask(api.GET('/recipes-beside', { params: { query: query.value } })),
+  queryFn: () => ask(api.GET('/comparisons/recipes', { params: { query: query.value } })),
   placeholderData: (was) => was,
   retry: false,
 })

@@ -39,10 +39,10 @@ async function about(change: { tags?: string[]; credit?: string; ownUse?: boolea
   says.value = ''
   try {
     await ask(
-      api.PUT('/recipes/{recipe}/about', {
+      api.PATCH('/recipes/{recipe}', {
         params: { path: { recipe: uid.value } },
         body: {
-          revision: r.revision,
+          seen: r.revision,
           name: r.name,
           notes: r.notes ?? '',
           tags: r.tags ?? [],
@@ -76,7 +76,7 @@ async function fork() {
 async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') {
   says.value = ''
   try {
-    const cup = await ask(api.POST('/bench', { params: { query: {} }, body: { recipe: uid.value, volume, rounding } }))
+    const cup = await ask(api.POST('/cups', { params: { query: {} }, body: { recipe: uid.value, volume, rounding } }))
     await router.push(`/bench/${cup.uid}`)
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)

@@ -10,9 +10,9 @@ const props = defineProps<{
 }>()
 const wide = 9 // mm
 const view = computed(() => {
-  const { pxPerMM, census } = props.reference
+  const { pxPerMM, flake } = props.reference
   const w = wide * pxPerMM
-  const all = census?.pieces ?? []
+  const all = flake?.pieces ?? []
   const middle = (of: (p: { x: number; y: number }) => number) =>
     all.length ? all.reduce((n, p) => n + of(p), 0) / all.length : w
   return { x: middle((p) => p.x) - w / 2, y: middle((p) => p.y) - w / 3, w, h: (w * 2) / 3 }

@@ -11,7 +11,7 @@ import { useReferenceChange } from '@/use/reference'
 import { useShop } from '@/use/shop'
 
 import BagPanel from './BagPanel.vue'
-import CensusPanel from './CensusPanel.vue'
+import FlakePanel from './FlakePanel.vue'
 import JoinPanel from './JoinPanel.vue'
 import LightPanel from './LightPanel.vue'
 import PinForm from './PinForm.vue'
@@ -32,7 +32,7 @@ const { data: reference, error } = useQuery({
 })
 
 const light = ref<InstanceType<typeof LightPanel>>()
-const census = ref<InstanceType<typeof CensusPanel>>()
+const flake = ref<InstanceType<typeof FlakePanel>>()
 const after = ref(0) // counts the lights, so that the picture is fetched anew
 const disc = ref<Spot>()
 const painting = ref(false)
@@ -78,8 +78,7 @@ function point(e: PointerEvent) {
     Math.round(Math.min(px - 1, Math.max(0, ((v - from) / length) * px)))
   const x = at(e.clientX, box.left, box.width, widthPX)
   const y = at(e.clientY, box.top, box.height, heightPX)
-  if (e.type === 'pointerdown' && (light.value?.take(x, y) || form.value?.take(x, y) || census.value?.take(x, y)))
-    return
+  if (e.type === 'pointerdown' && (light.value?.take(x, y) || form.value?.take(x, y) || flake.value?.take(x, y))) return
   if (painting.value && disc.value) {
     const { stroke = [], radius } = disc.value
     const far = [[disc.value.x, disc.value.y], ...stroke].every(
@@ -159,12 +158,12 @@ const setMine = (pin: PinCard) =>
   })
 const aim = (pin: PinCard) =>
   attempt(async () => {
-    let { cup } = await ask(api.GET('/bench'))
-    cup ||= (await ask(api.POST('/bench', { params: { query: {} }, body: {} }))).uid
+    let { cup } = await ask(api.GET('/cups/latest'))
+    cup ||= (await ask(api.POST('/cups', { params: { query: {} }, body: {} }))).uid
     const params = { path: { cup }, query: {} }
-    const { head } = await ask(api.GET('/bench/{cup}', { params }))
+    const { head } = await ask(api.GET('/cups/{cup}', { params }))
     const body = { seen: head, steps: [{ kind: 'target' as const, target: pin.target }] }
-    await ask(api.POST('/bench/{cup}/steps', { params, body }))
+    await ask(api.POST('/cups/{cup}/steps', { params, body }))
     await router.push(`/bench/${cup}`)
   })
 const sources = { typed: 'measured', spectrum: 'from its spectrum', words: 'from words', cup: 'as a cup is predicted' }
@@ -225,12 +224,12 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             >
           </div>
           <svg
-            v-if="reference.census"
+            v-if="reference.flake"
             class="pointer-events-none absolute inset-0 h-full w-full"
             :viewBox="`0 0 ${reference.photo.widthPX} ${reference.photo.heightPX}`"
             data-testid="pieces"
           >
-            <g v-for="(p, i) in reference.census.pieces" :key="i" fill="none">
+            <g v-for="(p, i) in reference.flake.pieces" :key="i" fill="none">
               <circle :cx="p.x" :cy="p.y" :r="(p.sizeMM * reference.pxPerMM) / 2 + 2" stroke="#fff" stroke-width="3" />
               <circle
                 :cx="p.x"
@@ -338,7 +337,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
           </div>
         </li>
       </ul>
-      <CensusPanel v-if="reference.photo" ref="census" :reference="reference" @set="relit" />
+      <FlakePanel v-if="reference.photo" ref="flake" :reference="reference" @set="relit" />
       <BagPanel :reference="reference" @set="relit" />
       <TintPanel :reference="reference" />
     </div>

@@ -31,8 +31,8 @@ const { data: sheet } = useQuery({
   queryKey: ['sheet', cup, bait, look, after],
   queryFn: () =>
     cup.value
-      ? ask(api.GET('/sheet/{cup}', { params: { path: { cup: cup.value }, query: look.value } }))
-      : ask(api.GET('/sheet', { params: { query: { ...look.value, bait: bait.value, after: after.value } } })),
+      ? ask(api.GET('/cups/{cup}/sheet', { params: { path: { cup: cup.value }, query: look.value } }))
+      : ask(api.GET('/sheets/recipes', { params: { query: { ...look.value, bait: bait.value, after: after.value } } })),
   placeholderData: (was) => was,
 })
 const widest = computed(() => Math.max(...(sheet.value?.pictures ?? []).map((p) => p.widthPX / p.pxPerMM)))

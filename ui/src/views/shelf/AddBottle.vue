@@ -50,7 +50,7 @@ async function add() {
     const made =
       kind.value === 'premix'
         ? await ask(
-            api.POST('/shelf/premix', {
+            api.POST('/materials/cuts', {
               body: {
                 name: name.value,
                 parts: cutOf.value ? [{ material: cutOf.value, share: 1 }] : [],
@@ -59,7 +59,7 @@ async function add() {
             }),
           )
         : await ask(
-            api.POST('/shelf', {
+            api.POST('/materials', {
               body: {
                 family: family.value,
                 name: name.value,

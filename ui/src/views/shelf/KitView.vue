@@ -37,7 +37,11 @@ async function tell(work: () => Promise<Kit>) {
     if (e instanceof Problem && e.status === 409) await client.invalidateQueries({ queryKey: ['kit'] })
   }
 }
-const keep = (change: Partial<Kit>) => tell(() => ask(api.PUT('/kit', { body: { ...kit.value!, ...change } })))
+const keep = (change: Partial<Kit>) =>
+  tell(() => {
+    const { revision: seen, ...now } = { ...kit.value!, ...change }
+    return ask(api.PUT('/kit', { body: { ...now, seen } }))
+  })
 function toggle(tsp: number) {
   const owned = kit.value?.spoonsTSP ?? []
   void keep({ spoonsTSP: owned.includes(tsp) ? owned.filter((s) => s !== tsp) : [...owned, tsp].sort((a, b) => b - a) })

@@ -22,7 +22,7 @@ const { bottles } = useShelf()
 const uid = computed(() => route.params.material as string)
 const { data: page, error } = useQuery({
   queryKey: ['shelf', uid],
-  queryFn: () => ask(api.GET('/shelf/{material}', { params: { path: { material: uid.value } } })),
+  queryFn: () => ask(api.GET('/materials/{material}', { params: { path: { material: uid.value } } })),
   retry: (n, e) => !(e instanceof Problem && e.status === 404) && n < 2,
 })
 const origins: Record<string, string> = {
@@ -71,7 +71,7 @@ watch(uid, () => (newest.value = 0))
 const set = (key: string, typed: string, how = origin.value, count = 0) =>
   tell(key, () =>
     ask(
-      api.PUT('/shelf/{material}', {
+      api.PATCH('/materials/{material}', {
         params: params.value,
         body: { seen: seen.value, key, typed, origin: how as 'measured', count },
       }),
@@ -85,7 +85,7 @@ const reorder = ref<string>()
 const restock = () =>
   tell('left', () =>
     ask(
-      api.PUT('/shelf/{material}/stock', {
+      api.PUT('/materials/{material}/stock', {
         params: params.value,
         body: {
           seen: seen.value,
@@ -99,7 +99,7 @@ const restock = () =>
   )
 const next = () =>
   tell('next', async () => {
-    const b = await ask(api.POST('/shelf/{material}/next', { params: params.value, body: { seen: seen.value } }))
+    const b = await ask(api.POST('/materials/{material}/next', { params: params.value, body: { seen: seen.value } }))
     await router.push(`/shelf/${b.uid}`)
     return b
   })
@@ -113,7 +113,7 @@ const others = computed(() => [
 ])
 const { data: beside, error: besideError } = useQuery({
   queryKey: ['beside', uid, other],
-  queryFn: () => ask(api.GET('/shelf-beside', { params: { query: { one: uid.value, other: other.value } } })),
+  queryFn: () => ask(api.GET('/comparisons/materials', { params: { query: { one: uid.value, other: other.value } } })),
   enabled: computed(() => !!other.value),
   retry: false,
 })

@@ -14,7 +14,7 @@ async function fill() {
   says.value = ''
   busy.value = true
   try {
-    await ask(api.POST('/shelf/starter'))
+    await ask(api.POST('/materials/starter'))
     emit('there') // before the shelf is read again, which takes this button away
     await client.invalidateQueries()
   } catch (e) {

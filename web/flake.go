@@ -3,8 +3,6 @@ package web
 import (
 	"context"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/flake"
@@ -14,7 +12,7 @@ import (
 	"cloudburst/core/optics"
 )
 
-func (a *api) censusRoutes() {
+func (a *api) flakeRoutes() {
 	type setScale struct {
 		ReferencePath
 		Body struct {
@@ -24,21 +22,21 @@ func (a *api) censusRoutes() {
 			Seen   int        `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
+	post(a, "setScale", "/references/{reference}/scale", func(ctx context.Context, in *setScale) (*referenceAnswer, error) {
 		scale, err := flake.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
 		if err == nil {
 			err = a.shop.SetScale(ctx, in.UID, in.Body.Seen, scale)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
-	type census struct {
+	type region struct {
 		ReferencePath
 		Body struct {
 			flake.Rect
 			Seen int `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/census", func(ctx context.Context, in *census) (*referenceAnswer, error) {
+	post(a, "countFlake", "/references/{reference}/flake", func(ctx context.Context, in *region) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -52,7 +50,7 @@ func (a *api) censusRoutes() {
 			return flake.Count(ctx, p, flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
 		})
 		if err == nil {
-			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, found)
+			err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, found)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
@@ -60,8 +58,8 @@ func (a *api) censusRoutes() {
 		ReferencePath
 		Seen int `query:"seen" required:"true" minimum:"1" doc:"The revision of the reference that was seen"`
 	}
-	huma.Delete(a.huma, "/references/{reference}/census", func(ctx context.Context, in *drop) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetCensus(ctx, in.UID, in.Seen, nil))
+	remove(a, "dropFlakeCount", "/references/{reference}/flake", func(ctx context.Context, in *drop) (*referenceAnswer, error) {
+		return a.reference(ctx, in.UID, a.shop.SetFlake(ctx, in.UID, in.Seen, nil))
 	})
 	type correct struct {
 		ReferencePath
@@ -72,7 +70,7 @@ func (a *api) censusRoutes() {
 			Seen  int     `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/census/piece", func(ctx context.Context, in *correct) (*referenceAnswer, error) {
+	post(a, "correctFlakeCount", "/references/{reference}/flake/pieces", func(ctx context.Context, in *correct) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -80,12 +78,12 @@ func (a *api) censusRoutes() {
 		if _, done, err := a.shop.Done(ctx); done || err != nil {
 			return a.reference(ctx, in.UID, err)
 		}
-		if r.Census == nil {
+		if r.Flake == nil {
 			return nil, problem(measure.Faulty("class", "count the flake first"), "")
 		}
-		found, err := r.Census.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
+		found, err := r.Flake.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
 		if err == nil {
-			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, &found)
+			err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, &found)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
@@ -96,7 +94,7 @@ func (a *api) censusRoutes() {
 			Seen  int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
 		}
 	}
-	huma.Post(a.huma, "/references/{reference}/census/reading", func(ctx context.Context, in *decide) (*referenceAnswer, error) {
+	post(a, "decideFlakeCount", "/references/{reference}/flake/reading", func(ctx context.Context, in *decide) (*referenceAnswer, error) {
 		r, err := a.shop.Reference(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -104,12 +102,12 @@ func (a *api) censusRoutes() {
 		if _, done, err := a.shop.Done(ctx); done || err != nil {
 			return a.reference(ctx, in.UID, err)
 		}
-		if r.Census == nil {
+		if r.Flake == nil {
 			return nil, problem(measure.Faulty("other", "count the flake first"), "")
 		}
-		found, err := r.Census.Decide(in.Body.Other)
+		found, err := r.Flake.Decide(in.Body.Other)
 		if err == nil {
-			err = a.shop.SetCensus(ctx, in.UID, in.Body.Seen, &found)
+			err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, &found)
 		}
 		return a.reference(ctx, in.UID, err)
 	})
@@ -120,7 +118,7 @@ func (a *api) censusRoutes() {
 		Ground      optics.Ground `query:"ground" enum:"white,dark,grey,against,metal,hand" default:"white"`
 		Flakes      []string      `query:"flakes,explode" maxItems:"20" doc:"uid of the flake that each kind is; empty for the nearest on the shelf"`
 	}
-	huma.Get(a.huma, "/references/{reference}/spoons", func(ctx context.Context, in *spoons) (*struct {
+	get(a, "flakeSpoons", "/references/{reference}/spoons", func(ctx context.Context, in *spoons) (*struct {
 		Body []mix.Spoons `nullable:"false"`
 	}, error,
 	) {
@@ -128,7 +126,7 @@ func (a *api) censusRoutes() {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		if r.Census == nil {
+		if r.Flake == nil {
 			return nil, problem(measure.Faulty("recipe", "count the flake first"), "")
 		}
 		c, _, err := a.pour(ctx, in.Recipe, "", "", ViewQuery{})
@@ -147,7 +145,7 @@ func (a *api) censusRoutes() {
 		if err := at.Check(); err != nil {
 			return nil, problem(err, "")
 		}
-		seen, err := match.Seen(r.Census)
+		seen, err := match.Seen(r.Flake)
 		if err != nil {
 			return nil, problem(err, "")
 		}

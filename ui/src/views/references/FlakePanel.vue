@@ -26,7 +26,7 @@ const base = ref('')
 const thickness = ref('8')
 const says = ref('')
 const stop = ref<AbortController>()
-const found = computed(() => props.reference.census)
+const found = computed(() => props.reference.flake)
 const words = {
   scale: ['Point at one end of something whose length is known.', 'Point at its other end.'],
   count: ['Point at one corner of an even region with flake in it.', 'Point at the corner across.'],
@@ -49,7 +49,7 @@ function take(x: number, y: number): boolean {
   if (doing.value === 'correct') {
     const piece = { x, y, class: kind.value }
     void attempt((seen) =>
-      api.POST('/references/{reference}/census/piece', { params: { path: path() }, body: { seen, ...piece } }),
+      api.POST('/references/{reference}/flake/pieces', { params: { path: path() }, body: { seen, ...piece } }),
     )
     return true
   }
@@ -82,7 +82,7 @@ async function send() {
   const done = await attempt((seen) =>
     doing.value === 'scale'
       ? api.POST('/references/{reference}/scale', { params, body: { seen, a, b, length: length.value }, signal })
-      : api.POST('/references/{reference}/census', {
+      : api.POST('/references/{reference}/flake', {
           params,
           body: { seen, x0: a[0], y0: a[1], x1: b[0], y1: b[1] },
           signal,
@@ -93,7 +93,7 @@ async function send() {
   places.value = []
 }
 const clear = () =>
-  attempt((seen) => api.DELETE('/references/{reference}/census', { params: { path: path(), query: { seen } } }))
+  attempt((seen) => api.DELETE('/references/{reference}/flake', { params: { path: path(), query: { seen } } }))
 
 const kinds = (n: number) => (n === 1 ? 'One kind' : `${n} kinds`)
 const readings = computed(() => {
@@ -111,7 +111,7 @@ const pick = (f: { classes: { hex: string; sizeIN: number; perCM2: number }[]; p
 })
 const decide = (other: boolean) =>
   attempt((seen) =>
-    api.POST('/references/{reference}/census/reading', { params: { path: path() }, body: { seen, other } }),
+    api.POST('/references/{reference}/flake/reading', { params: { path: path() }, body: { seen, other } }),
   )
 
 const { items: recipes } = useRecipeChoices(() => !!found.value)
@@ -149,7 +149,7 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
 </script>
 
 <template>
-  <section class="flex flex-col gap-3 border-t border-haze pt-4" data-testid="census">
+  <section class="flex flex-col gap-3 border-t border-haze pt-4" data-testid="flake">
     <h2>Scale and flake</h2>
     <p>
       <template v-if="reference.pxPerMM"
