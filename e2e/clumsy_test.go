@@ -185,7 +185,7 @@ func (p *program) wellSoFar(did []string) {
 // everythingOpens opens every cup, bait, recipe and reference there is.
 func (p *program) everythingOpens() {
 	p.t.Helper()
-	for list, one := range map[string]string{"/cups": "/bench/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/", "/molds": "/molds/"} {
+	for list, one := range map[string]string{"/cups": "/cups/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/", "/molds": "/molds/"} {
 		n := 0
 		for after := ""; ; {
 			address := "/api/v1" + list + "?most=60&after=" + after

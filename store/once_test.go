@@ -206,11 +206,11 @@ func TestLightScaleAndFlakeAreNotOverwritten(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, sh.SetScale(ctx, ref.UID, ref.Revision, 20))
 	for what, err := range map[string]error{
-		"light":  sh.SetLight(ctx, ref.UID, ref.Revision, &photo.Light{}, nil),
-		"scale":  sh.SetScale(ctx, ref.UID, ref.Revision, 30),
+		"light": sh.SetLight(ctx, ref.UID, ref.Revision, &photo.Light{}, nil),
+		"scale": sh.SetScale(ctx, ref.UID, ref.Revision, 30),
 		"flake": sh.SetFlake(ctx, ref.UID, ref.Revision, nil),
-		"aside":  sh.SetAside(ctx, ref.UID, ref.Revision, 1, true),
-		"mine":   sh.SetMine(ctx, ref.UID, ref.Revision, "pin", true),
+		"aside": sh.SetAside(ctx, ref.UID, ref.Revision, 1, true),
+		"mine":  sh.SetMine(ctx, ref.UID, ref.Revision, "pin", true),
 	} {
 		assert.ErrorIs(t, err, ErrStale, what)
 	}
