@@ -6,11 +6,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net/http"
 	"strconv"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"cloudburst/core/bait"
@@ -172,158 +170,12 @@ type baitAnswer struct {
 }
 
 func (a *api) baitRoutes() {
-	get(a, "listBaits", "/baits", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
-		list, err := a.shop.Baits(ctx, in.page())
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		mark, err := a.shop.ShelfMark(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out, err := eachOf(list, func(b store.SavedBait) (BaitCard, error) { return a.baitCard(ctx, b, mark) })
-		return &struct{ Body store.Listed[BaitCard] }{out}, problem(err, "")
-	})
-	post(a, "addBait", "/baits", func(ctx context.Context, in *struct {
-		BaitLook
-		Body struct {
-			Name string    `json:"name,omitempty" maxLength:"200"`
-			Mold string    `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
-			Cup  string    `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
-			Cups []CupName `json:"cups,omitempty" maxItems:"8" doc:"Cups on the bench instead of one; where parts are named, they are laid from the belly up"`
-			Way  string    `json:"way,omitempty" maxLength:"20"`
-		}
-	},
-	) (*baitAnswer, error) {
-		m, err := a.mold(ctx, in.Body.Mold)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		name := strings.TrimSpace(in.Body.Name)
-		if uid, done, err := a.shop.Done(ctx); done || err != nil {
-			b, err2 := a.shop.Bait(ctx, uid, 0)
-			return a.baitPage(ctx, b, errors.Join(err, err2), &in.BaitLook)
-		}
-		if name == "" {
-			names, err := a.namesOf(ctx, in.Body.Cup)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			name = cup.ShortName(cmp.Or(names.of(in.Body.Cup).short, m.Name))
-		}
-		mold := in.Body.Mold
-		if mold == "" {
-			mold = defaultBait
-		}
-		d := bait.NewDesign(name, mold, in.Body.Cup)
-		for i, c := range bait.FromTheBelly(in.Body.Cups, func(c CupName) string { return c.Part }) {
-			if i == 0 {
-				d.Cups = nil
-			}
-			d.Cups = append(d.Cups, bait.Poured{Cup: c.Cup, PourC: bait.UsualPourC})
-		}
-		way := in.Body.Way
-		if way == "" && len(in.Body.Cups) > 1 {
-			way = bait.WayFor(len(in.Body.Cups))
-		}
-		if way != "" {
-			if err := d.Begin(way, &m.Mold); err != nil {
-				return nil, problem(err, "")
-			}
-			if err := a.fill(ctx, &d); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		if err := d.Check(&m.Mold); err != nil {
-			return nil, problem(err, "")
-		}
-		b, err := a.shop.AddBait(ctx, d)
-		return a.baitPage(ctx, b, err, &in.BaitLook)
-	})
-	type one struct {
-		BaitPath
-		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
-	}
-	get(a, "showBait", "/baits/{bait}", func(ctx context.Context, in *one) (*baitAnswer, error) {
-		b, err := a.shop.Bait(ctx, in.UID, in.Revision)
-		return a.baitPage(ctx, b, err, &in.BaitLook)
-	})
-	remove(a, "deleteBait", "/baits/{bait}", func(ctx context.Context, in *BaitPath) (*struct{}, error) {
-		return nil, problem(a.shop.Keep(ctx, store.Baits, in.UID, store.Deleted), "")
-	})
-	type setBait struct {
-		BaitPath
-		Body struct {
-			Field  string `json:"field" maxLength:"60"`
-			Typed  string `json:"typed" maxLength:"200"`
-			Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench"`
-			Seen   int    `json:"seen" doc:"The revision that the device last saw"`
-			Try    bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
-		}
-	}
-	patch(a, "changeBait", "/baits/{bait}", func(ctx context.Context, in *setBait) (*baitAnswer, error) {
-		b, err := a.shop.Bait(ctx, in.UID, 0)
-		if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
-			return a.baitPage(ctx, b, errors.Join(err, again), &in.BaitLook)
-		}
-		if b.Revision != in.Body.Seen && !in.Body.Try {
-			return nil, problem(store.ErrStale, staleBait)
-		}
-		mold, typed := b.Mold, in.Body.Typed
-		if in.Body.Field == "mold" {
-			mold = typed
-		}
-		m, err := a.mold(ctx, mold)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		if in.Body.Field == "mold" {
-			b.Mold = typed
-			b.Structure.Refit(&m.Mold)
-		} else if err = b.Set(in.Body.Field, typed, &m.Mold); err != nil {
-			return nil, problem(err, "")
-		}
-		if in.Body.Field == "way" {
-			if err := a.fill(ctx, &b.Design); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		if err := b.Check(&m.Mold); err != nil {
-			return nil, problem(err, "")
-		}
-		var pours []store.Pour
-		if in.Body.Recipe != "" {
-			r, err := a.shop.Recipe(ctx, in.Body.Recipe)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			at, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(in.Body.Field, "cups."), ".cup"))
-			if err != nil || at < 0 || at >= len(b.Cups) {
-				return nil, fieldProblem("field", "a recipe is poured into one of the bait's cups")
-			}
-			pours = append(pours, store.Pour{At: at, Cup: r.Cup, From: r})
-		}
-		if !in.Body.Try {
-			b, err = a.shop.SaveBait(ctx, b, pours...)
-		}
-		return a.baitPage(ctx, b, err, &in.BaitLook)
-	})
-	type baitBack struct {
-		BaitPath
-		Body struct {
-			Revision int `json:"revision" doc:"The version that is to count again"`
-			Seen     int `json:"seen"`
-		}
-	}
-	post(a, "takeBackBaitVersion", "/baits/{bait}/back", func(ctx context.Context, in *baitBack) (*baitAnswer, error) {
-		b, err := a.shop.Bait(ctx, in.UID, in.Body.Revision)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		b.Revision = in.Body.Seen
-		b, err = a.shop.SaveBait(ctx, b)
-		return a.baitPage(ctx, b, err, &in.BaitLook)
-	})
+	get(a, "listBaits", "/baits", a.listBaits)
+	post(a, "addBait", "/baits", a.addBait)
+	get(a, "showBait", "/baits/{bait}", a.showBait)
+	remove(a, "deleteBait", "/baits/{bait}", a.deleteBait)
+	patch(a, "changeBait", "/baits/{bait}", a.changeBait)
+	post(a, "takeBackBaitVersion", "/baits/{bait}/back", a.takeBackBaitVersion)
 	a.baitFiles()
 }
 
@@ -335,38 +187,8 @@ type CupName struct {
 
 // baitFiles are what a bait is taken along as.
 func (a *api) baitFiles() {
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "baitPicture", Method: http.MethodGet, Path: "/baits/{bait}/picture",
-		Summary: "The bait as a PNG that says what it shows", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
-	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
-		h, err := a.holdAt(ctx, in, exportBait)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		var raw bytes.Buffer
-		if err := picture.EncodePNG(&raw, h.picture.Draw(in.at())); err != nil {
-			return nil, problem(err, "")
-		}
-		var cups []string
-		for _, c := range h.cups {
-			cups = append(cups, c.Name)
-		}
-		file, err := format.WithText(raw.Bytes(), [][2]string{
-			{"Title", h.saved.Name}, {"Description", fmt.Sprintf("%s of %s; %s. Predicted, an estimate.", h.mold.Name, strings.Join(cups, ", "), in.says())}, {"Software", "Cloudburst"},
-		})
-		return &fileAnswer{"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file}, problem(err, "")
-	})
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "baitStrip", Method: http.MethodGet, Path: "/baits/{bait}/strip",
-		Summary: "Bars and spots in true size, to lay beside the mold", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/svg+xml": {}}}},
-	}, func(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
-		h, err := a.holdAt(ctx, in, listBait)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		svg := format.Strip(h.saved.Name, &h.shape, &h.saved.Structure)
-		return &fileAnswer{"image/svg+xml", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+"-strip.svg"), svg}, nil
-	})
+	file(a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows", a.baitPicture)
+	file(a, "baitStrip", "/baits/{bait}/strip", "image/svg+xml", "Bars and spots in true size, to lay beside the mold", a.baitStrip)
 }
 
 // holding is a bait ready to be drawn.
@@ -568,4 +390,193 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		return nil, problem(err, "")
 	}
 	return &baitAnswer{"identity", page}, nil
+}
+
+func (a *api) listBaits(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
+	list, err := a.shop.Baits(ctx, in.page())
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	mark, err := a.shop.ShelfMark(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out, err := eachOf(list, func(b store.SavedBait) (BaitCard, error) { return a.baitCard(ctx, b, mark) })
+	return &struct{ Body store.Listed[BaitCard] }{out}, problem(err, "")
+}
+
+func (a *api) addBait(ctx context.Context, in *struct {
+	BaitLook
+	Body struct {
+		Name string    `json:"name,omitempty" maxLength:"200"`
+		Mold string    `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of a mold, or a shape's key"`
+		Cup  string    `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench"`
+		Cups []CupName `json:"cups,omitempty" maxItems:"8" doc:"Cups on the bench instead of one; where parts are named, they are laid from the belly up"`
+		Way  string    `json:"way,omitempty" maxLength:"20"`
+	}
+},
+) (*baitAnswer, error) {
+	m, err := a.mold(ctx, in.Body.Mold)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	name := strings.TrimSpace(in.Body.Name)
+	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+		b, err2 := a.shop.Bait(ctx, uid, 0)
+		return a.baitPage(ctx, b, errors.Join(err, err2), &in.BaitLook)
+	}
+	if name == "" {
+		names, err := a.namesOf(ctx, in.Body.Cup)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		name = cup.ShortName(cmp.Or(names.of(in.Body.Cup).short, m.Name))
+	}
+	mold := in.Body.Mold
+	if mold == "" {
+		mold = defaultBait
+	}
+	d := bait.NewDesign(name, mold, in.Body.Cup)
+	for i, c := range bait.FromTheBelly(in.Body.Cups, func(c CupName) string { return c.Part }) {
+		if i == 0 {
+			d.Cups = nil
+		}
+		d.Cups = append(d.Cups, bait.Poured{Cup: c.Cup, PourC: bait.UsualPourC})
+	}
+	way := in.Body.Way
+	if way == "" && len(in.Body.Cups) > 1 {
+		way = bait.WayFor(len(in.Body.Cups))
+	}
+	if way != "" {
+		if err := d.Begin(way, &m.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+		if err := a.fill(ctx, &d); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	if err := d.Check(&m.Mold); err != nil {
+		return nil, problem(err, "")
+	}
+	b, err := a.shop.AddBait(ctx, d)
+	return a.baitPage(ctx, b, err, &in.BaitLook)
+}
+
+type showBaitIn struct {
+	BaitPath
+	Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
+}
+
+func (a *api) showBait(ctx context.Context, in *showBaitIn) (*baitAnswer, error) {
+	b, err := a.shop.Bait(ctx, in.UID, in.Revision)
+	return a.baitPage(ctx, b, err, &in.BaitLook)
+}
+
+func (a *api) deleteBait(ctx context.Context, in *BaitPath) (*struct{}, error) {
+	return nil, problem(a.shop.Keep(ctx, store.Baits, in.UID, store.Deleted), "")
+}
+
+type changeBaitIn struct {
+	BaitPath
+	Body struct {
+		Field  string `json:"field" maxLength:"60"`
+		Typed  string `json:"typed" maxLength:"200"`
+		Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench"`
+		Seen   int    `json:"seen" doc:"The revision that the device last saw"`
+		Try    bool   `json:"try,omitempty" doc:"Only shown, not kept: while something is dragged"`
+	}
+}
+
+func (a *api) changeBait(ctx context.Context, in *changeBaitIn) (*baitAnswer, error) {
+	b, err := a.shop.Bait(ctx, in.UID, 0)
+	if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
+		return a.baitPage(ctx, b, errors.Join(err, again), &in.BaitLook)
+	}
+	if b.Revision != in.Body.Seen && !in.Body.Try {
+		return nil, problem(store.ErrStale, staleBait)
+	}
+	mold, typed := b.Mold, in.Body.Typed
+	if in.Body.Field == "mold" {
+		mold = typed
+	}
+	m, err := a.mold(ctx, mold)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if in.Body.Field == "mold" {
+		b.Mold = typed
+		b.Structure.Refit(&m.Mold)
+	} else if err = b.Set(in.Body.Field, typed, &m.Mold); err != nil {
+		return nil, problem(err, "")
+	}
+	if in.Body.Field == "way" {
+		if err := a.fill(ctx, &b.Design); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	if err := b.Check(&m.Mold); err != nil {
+		return nil, problem(err, "")
+	}
+	var pours []store.Pour
+	if in.Body.Recipe != "" {
+		r, err := a.shop.Recipe(ctx, in.Body.Recipe)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		at, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(in.Body.Field, "cups."), ".cup"))
+		if err != nil || at < 0 || at >= len(b.Cups) {
+			return nil, fieldProblem("field", "a recipe is poured into one of the bait's cups")
+		}
+		pours = append(pours, store.Pour{At: at, Cup: r.Cup, From: r})
+	}
+	if !in.Body.Try {
+		b, err = a.shop.SaveBait(ctx, b, pours...)
+	}
+	return a.baitPage(ctx, b, err, &in.BaitLook)
+}
+
+type takeBackBaitVersionIn struct {
+	BaitPath
+	Body struct {
+		Revision int `json:"revision" doc:"The version that is to count again"`
+		Seen     int `json:"seen"`
+	}
+}
+
+func (a *api) takeBackBaitVersion(ctx context.Context, in *takeBackBaitVersionIn) (*baitAnswer, error) {
+	b, err := a.shop.Bait(ctx, in.UID, in.Body.Revision)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	b.Revision = in.Body.Seen
+	b, err = a.shop.SaveBait(ctx, b)
+	return a.baitPage(ctx, b, err, &in.BaitLook)
+}
+
+func (a *api) baitPicture(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
+	h, err := a.holdAt(ctx, in, exportBait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var raw bytes.Buffer
+	if err := picture.EncodePNG(&raw, h.picture.Draw(in.at())); err != nil {
+		return nil, problem(err, "")
+	}
+	var cups []string
+	for _, c := range h.cups {
+		cups = append(cups, c.Name)
+	}
+	file, err := format.WithText(raw.Bytes(), [][2]string{
+		{"Title", h.saved.Name}, {"Description", fmt.Sprintf("%s of %s; %s. Predicted, an estimate.", h.mold.Name, strings.Join(cups, ", "), in.says())}, {"Software", "Cloudburst"},
+	})
+	return &fileAnswer{"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file}, problem(err, "")
+}
+
+func (a *api) baitStrip(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
+	h, err := a.holdAt(ctx, in, listBait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	svg := format.Strip(h.saved.Name, &h.shape, &h.saved.Structure)
+	return &fileAnswer{"image/svg+xml", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+"-strip.svg"), svg}, nil
 }

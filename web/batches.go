@@ -23,34 +23,12 @@ type BatchCard struct {
 }
 
 func (a *api) batchRoutes() {
-	get(a, "listBatches", "/batches", func(ctx context.Context, in *struct {
-		Recipe string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
-		PageQuery
-	}) (*struct{ Body store.Listed[BatchCard] }, error,
-	) {
-		list, err := a.shop.Batches(ctx, in.Recipe, in.page())
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		cards, err := a.batchCards(ctx, list.Items)
-		return &struct{ Body store.Listed[BatchCard] }{store.Listed[BatchCard]{Items: cards, Next: list.Next}}, problem(err, "")
-	})
-
-	post(a, "recordBatch", "/batches", func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
-		b, err := a.batchOf(ctx, &in.Body)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		saved, err := a.shop.AddBatch(ctx, in.Body.Recipe, in.Body.Revision, b)
-		return a.batchAnswer(ctx, saved, err)
-	})
+	get(a, "listBatches", "/batches", a.listBatches)
+	post(a, "recordBatch", "/batches", a.recordBatch)
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "previewBatch", Method: http.MethodPost, Path: "/batches/preview",
 		Summary: "The same checks and sums; nothing is stored", Metadata: map[string]any{"asks": true},
-	}, func(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
-		b, err := a.batchOf(ctx, &in.Body)
-		return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
-	})
+	}, a.previewBatch)
 }
 
 // BatchInput is a test batch as it is typed.
@@ -148,4 +126,31 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		out = append(out, card)
 	}
 	return out, nil
+}
+
+func (a *api) listBatches(ctx context.Context, in *struct {
+	Recipe string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
+	PageQuery
+}) (*struct{ Body store.Listed[BatchCard] }, error,
+) {
+	list, err := a.shop.Batches(ctx, in.Recipe, in.page())
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	cards, err := a.batchCards(ctx, list.Items)
+	return &struct{ Body store.Listed[BatchCard] }{store.Listed[BatchCard]{Items: cards, Next: list.Next}}, problem(err, "")
+}
+
+func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
+	b, err := a.batchOf(ctx, &in.Body)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	saved, err := a.shop.AddBatch(ctx, in.Body.Recipe, in.Body.Revision, b)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+func (a *api) previewBatch(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
+	b, err := a.batchOf(ctx, &in.Body)
+	return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
 }

@@ -65,87 +65,11 @@ type benchAnswer struct {
 }
 
 func (a *api) benchRoutes() {
-	get(a, "latestCup", "/cups/latest", func(ctx context.Context, _ *struct{}) (*struct {
-		Body struct {
-			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
-		}
-	}, error,
-	) {
-		out := &struct {
-			Body struct {
-				Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
-			}
-		}{}
-		uid, err := a.shop.LatestCup(ctx)
-		if err != nil && !errors.Is(err, store.ErrNotFound) {
-			return nil, problem(err, "")
-		}
-		out.Body.Cup = uid
-		return out, nil
-	})
-
-	type newCup struct {
-		ViewQuery
-		Body struct {
-			Volume   string        `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
-			Recipe   string        `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe to pour; empty for clear plastisol"`
-			Rounding recipe.Rounds `json:"rounding,omitempty" enum:"lines,together,weaker" doc:"How the lines of a recipe in another volume are rounded; empty for together, where that comes closer"`
-		}
-	}
-	post(a, "pourCup", "/cups", func(ctx context.Context, in *newCup) (*benchAnswer, error) {
-		c, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		b, err := a.shop.NewCup(ctx, cup.Live{Cup: c}, from)
-		return a.bench(ctx, b, err, in.ViewQuery)
-	})
-
-	type look struct {
-		CupPath
-		Plus string `query:"plus" maxLength:"64" format:"uid" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
-	}
-	get(a, "showCup", "/cups/{cup}", func(ctx context.Context, in *look) (*benchAnswer, error) {
-		b, err := a.shop.Cup(ctx, in.UID)
-		if err == nil && in.Plus != "" {
-			shelf, kit, err := a.tools(ctx)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			if b.Cup.Cup, _, err = b.Cup.With(in.Plus, 1, shelf, kit); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		return a.bench(ctx, b, err, in.ViewQuery)
-	})
-
-	type step struct {
-		CupPath
-		Body struct {
-			Seen  int        `json:"seen" doc:"The head that the device last saw"`
-			Steps []cup.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
-		}
-	}
-	post(a, "takeSteps", "/cups/{cup}/steps", func(ctx context.Context, in *step) (*benchAnswer, error) {
-		b, err := a.shop.Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
-		return a.bench(ctx, b, err, in.ViewQuery)
-	})
-
-	type rewind struct {
-		CupPath
-		Body struct {
-			Seen int  `json:"seen" doc:"The head that the device last saw"`
-			Redo bool `json:"redo"`
-		}
-	}
-	post(a, "rewindCup", "/cups/{cup}/rewind", func(ctx context.Context, in *rewind) (*benchAnswer, error) {
-		by := -1
-		if in.Body.Redo {
-			by = 1
-		}
-		b, err := a.shop.Rewind(ctx, in.UID, in.Body.Seen, by)
-		return a.bench(ctx, b, err, in.ViewQuery)
-	})
+	get(a, "latestCup", "/cups/latest", a.latestCup)
+	post(a, "pourCup", "/cups", a.pourCup)
+	get(a, "showCup", "/cups/{cup}", a.showCup)
+	post(a, "takeSteps", "/cups/{cup}/steps", a.takeSteps)
+	post(a, "rewindCup", "/cups/{cup}/rewind", a.rewindCup)
 }
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
@@ -308,4 +232,90 @@ func dataURL(img image.Image) (string, error) {
 	var png bytes.Buffer
 	err := picture.EncodePNG(&png, img)
 	return "data:image/png;base64," + base64.StdEncoding.EncodeToString(png.Bytes()), err
+}
+
+func (a *api) latestCup(ctx context.Context, _ *struct{}) (*struct {
+	Body struct {
+		Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
+		}
+	}{}
+	uid, err := a.shop.LatestCup(ctx)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, problem(err, "")
+	}
+	out.Body.Cup = uid
+	return out, nil
+}
+
+type pourCupIn struct {
+	ViewQuery
+	Body struct {
+		Volume   string        `json:"volume,omitempty" maxLength:"200" doc:"As typed; empty for the recipe's own, or 1 cup"`
+		Recipe   string        `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe to pour; empty for clear plastisol"`
+		Rounding recipe.Rounds `json:"rounding,omitempty" enum:"lines,together,weaker" doc:"How the lines of a recipe in another volume are rounded; empty for together, where that comes closer"`
+	}
+}
+
+func (a *api) pourCup(ctx context.Context, in *pourCupIn) (*benchAnswer, error) {
+	c, from, err := a.pour(ctx, in.Body.Recipe, in.Body.Volume, in.Body.Rounding, in.ViewQuery)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	b, err := a.shop.NewCup(ctx, cup.Live{Cup: c}, from)
+	return a.bench(ctx, b, err, in.ViewQuery)
+}
+
+type showCupIn struct {
+	CupPath
+	Plus string `query:"plus" maxLength:"64" format:"uid" doc:"uid of a material: the cup as it would be with one more step of it. Nothing is stored"`
+}
+
+func (a *api) showCup(ctx context.Context, in *showCupIn) (*benchAnswer, error) {
+	b, err := a.shop.Cup(ctx, in.UID)
+	if err == nil && in.Plus != "" {
+		shelf, kit, err := a.tools(ctx)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if b.Cup.Cup, _, err = b.Cup.With(in.Plus, 1, shelf, kit); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	return a.bench(ctx, b, err, in.ViewQuery)
+}
+
+type takeStepsIn struct {
+	CupPath
+	Body struct {
+		Seen  int        `json:"seen" doc:"The head that the device last saw"`
+		Steps []cup.Step `json:"steps" nullable:"false" minItems:"1" maxItems:"12" doc:"All are taken, or none"`
+	}
+}
+
+func (a *api) takeSteps(ctx context.Context, in *takeStepsIn) (*benchAnswer, error) {
+	b, err := a.shop.Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
+	return a.bench(ctx, b, err, in.ViewQuery)
+}
+
+type rewindCupIn struct {
+	CupPath
+	Body struct {
+		Seen int  `json:"seen" doc:"The head that the device last saw"`
+		Redo bool `json:"redo"`
+	}
+}
+
+func (a *api) rewindCup(ctx context.Context, in *rewindCupIn) (*benchAnswer, error) {
+	by := -1
+	if in.Body.Redo {
+		by = 1
+	}
+	b, err := a.shop.Rewind(ctx, in.UID, in.Body.Seen, by)
+	return a.bench(ctx, b, err, in.ViewQuery)
 }

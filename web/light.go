@@ -5,7 +5,6 @@ import (
 	"cmp"
 	"context"
 	"image/jpeg"
-	"net/http"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -34,60 +33,10 @@ type LightInput struct {
 const afterWidth = 900
 
 func (a *api) lightRoutes() {
-	type setLight struct {
-		ReferencePath
-		Body LightInput
-	}
+
 	const withChart = 512 << 10
-	post(a, "setLight", "/references/{reference}/light", func(ctx context.Context, in *setLight) (*referenceAnswer, error) {
-		r, err := a.shop.Reference(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		p, err := a.picture(ctx, r)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		light, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Light, error) {
-			light, err := a.undo(p, &in.Body)
-			for i := 0; err == nil && i < len(r.Pins); i++ { // what was pinned before is read anew
-				if !r.Pins[i].OnPhoto() {
-					continue
-				}
-				if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
-					err = measure.Faulty("disc", "%s", err)
-				}
-				err = cmp.Or(err, ctx.Err())
-			}
-			return light, err
-		})
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
-	}, func(o *huma.Operation) { o.MaxBodyBytes = withChart })
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "photoAfter", Method: http.MethodGet, Path: "/references/{reference}/after",
-		Summary: "The photo with its light undone", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
-	}, func(ctx context.Context, in *ReferencePath) (*fileAnswer, error) {
-		r, err := a.shop.Reference(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		if r.Light == nil {
-			return nil, huma.Error404NotFound("The light of this photo is not undone yet.")
-		}
-		p, err := a.picture(ctx, r)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
-			var b bytes.Buffer
-			err := jpeg.Encode(&b, p.Lit(r.Light, afterWidth), &jpeg.Options{Quality: 90})
-			return b.Bytes(), err
-		})
-		return &fileAnswer{"image/jpeg", "inline", raw}, problem(err, "")
-	})
+	post(a, "setLight", "/references/{reference}/light", a.setLight, func(o *huma.Operation) { o.MaxBodyBytes = withChart })
+	file(a, "photoAfter", "/references/{reference}/after", "image/jpeg", "The photo with its light undone", a.photoAfter)
 }
 
 // undo works the light out of what was pinned.
@@ -126,19 +75,75 @@ func (a *api) undo(p *photo.Picture, in *LightInput) (*photo.Light, error) {
 }
 
 func (a *api) tintRoutes() {
-	type tint struct {
-		ReferencePath
-		One       string `query:"one" maxLength:"64" format:"uid" required:"true" doc:"uid of a pin"`
-		Other     string `query:"other" maxLength:"64" format:"uid" required:"true"`
-		OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
-		OtherBare bool   `query:"otherBare"`
+	get(a, "tintOrClear", "/references/{reference}/tint", a.tintOrClear)
+}
+
+type setLightIn struct {
+	ReferencePath
+	Body LightInput
+}
+
+func (a *api) setLight(ctx context.Context, in *setLightIn) (*referenceAnswer, error) {
+	r, err := a.shop.Reference(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
 	}
-	get(a, "tintOrClear", "/references/{reference}/tint", func(ctx context.Context, in *tint) (*struct{ Body reference.Verdict }, error) {
-		r, err := a.shop.Reference(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
+	p, err := a.picture(ctx, r)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	light, err := dear(ctx, a.budget, func(ctx context.Context) (*photo.Light, error) {
+		light, err := a.undo(p, &in.Body)
+		for i := 0; err == nil && i < len(r.Pins); i++ { // what was pinned before is read anew
+			if !r.Pins[i].OnPhoto() {
+				continue
+			}
+			if r.Pins[i].Reading, err = photo.Sample(p, r.Pins[i].Disc, light); err != nil {
+				err = measure.Faulty("disc", "%s", err)
+			}
+			err = cmp.Or(err, ctx.Err())
 		}
-		v, err := reference.TintOf(r.Pins, in.One, in.Other, in.OneBare, in.OtherBare)
-		return &struct{ Body reference.Verdict }{v}, problem(err, "")
+		return light, err
 	})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
+}
+
+type tintOrClearIn struct {
+	ReferencePath
+	One       string `query:"one" maxLength:"64" format:"uid" required:"true" doc:"uid of a pin"`
+	Other     string `query:"other" maxLength:"64" format:"uid" required:"true"`
+	OneBare   bool   `query:"oneBare" doc:"Nothing lies behind that spot but the ground"`
+	OtherBare bool   `query:"otherBare"`
+}
+
+func (a *api) tintOrClear(ctx context.Context, in *tintOrClearIn) (*struct{ Body reference.Verdict }, error) {
+	r, err := a.shop.Reference(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	v, err := reference.TintOf(r.Pins, in.One, in.Other, in.OneBare, in.OtherBare)
+	return &struct{ Body reference.Verdict }{v}, problem(err, "")
+}
+
+func (a *api) photoAfter(ctx context.Context, in *ReferencePath) (*fileAnswer, error) {
+	r, err := a.shop.Reference(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if r.Light == nil {
+		return nil, huma.Error404NotFound("The light of this photo is not undone yet.")
+	}
+	p, err := a.picture(ctx, r)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
+		var b bytes.Buffer
+		err := jpeg.Encode(&b, p.Lit(r.Light, afterWidth), &jpeg.Options{Quality: 90})
+		return b.Bytes(), err
+	})
+	return &fileAnswer{"image/jpeg", "inline", raw}, problem(err, "")
 }

@@ -103,122 +103,11 @@ type MatchLook struct {
 }
 
 func (a *api) matchRoutes() {
-	post(a, "matchReadings", "/match", func(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
-		start := time.Now()
-		w, shelf, kit, err := a.wish(ctx, &in.Body)
-		if err != nil {
-			return nil, err
-		}
-		out := &struct{ Body MatchAnswer }{MatchAnswer{Allowed: len(w.Allowed)}}
-		r, err := dear(ctx, a.budget, func(ctx context.Context) (r *match.Result, err error) {
-			if in.Body.Flake == "" {
-				return match.Search(ctx, w, shelf, kit, nil)
-			}
-			seen, finish, err := a.counted(ctx, in.Body.Flake)
-			if err != nil {
-				return nil, err
-			}
-			r, out.Body.Flake, err = match.WithFlake(ctx, w, seen, finish, shelf, kit)
-			return r, err
-		})
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out.Body.Result, out.Body.Milliseconds = *r, float64(time.Since(start).Microseconds())/1000
-		return out, nil
-	}, asks)
-
-	stream(a, "/match/harder", "matchHarder", func(ctx context.Context, ask *MatchAsk, tell func(MatchLine)) error {
-		start := time.Now()
-		w, shelf, kit, err := a.wish(ctx, ask)
-		if err != nil {
-			return err
-		}
-		r, err := match.Harder(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done, Best: p.Best}) })
-		if err != nil {
-			return err
-		}
-		tell(MatchLine{Done: 1, Answer: &MatchAnswer{Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000}})
-		return nil
-	})
-
-	stream(a, "/match/layers", "matchLayers", func(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
-		w := &match.LayersWish{}
-		var shelf cup.Shelf
-		var kit measure.Kit
-		for _, part := range ask.Parts {
-			one, s, k, err := a.wish(ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most})
-			if err != nil {
-				return err
-			}
-			shelf, kit, w.PriceOf = s, k, one.PriceOf
-			p := match.LayerPart{Name: part.Name, Cup: one.Cup, Allowed: one.Allowed, Most: one.Most}
-			for i := range part.Readings {
-				p.Readings = append(p.Readings, match.LayerReading{Reading: part.Readings[i].reading(), Behind: part.Readings[i].Behind})
-			}
-			w.Parts = append(w.Parts, p)
-		}
-		r, err := match.Layers(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done}) })
-		if err != nil {
-			return err
-		}
-		tell(MatchLine{Done: 1, Layers: r})
-		return nil
-	})
-
-	type look struct {
-		BaitQuery
-		Body struct {
-			Ask      MatchAsk `json:"ask"`
-			Cup      cup.Cup  `json:"cup"`
-			Material string   `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of what gets steps more, or fewer"`
-			Steps    int      `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
-		}
-	}
-	post(a, "lookAtMatch", "/match/look", func(ctx context.Context, in *look) (*struct{ Body MatchLook }, error) {
-		w, shelf, kit, err := a.wish(ctx, &in.Body.Ask)
-		if err != nil {
-			return nil, err
-		}
-		out := &struct{ Body MatchLook }{}
-		if in.Body.Material != "" {
-			if in.Body.Cup, _, err = in.Body.Cup.With(in.Body.Material, in.Body.Steps, shelf, kit); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		c, err := match.Judge(w, &in.Body.Cup, shelf, kit)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out.Body.Candidate = *c
-		mix, err := mix.Stir(&c.Cup, shelf)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out.Body.Bait, err = a.plainBait(ctx, mix, in.BaitQuery)
-		return out, problem(err, "")
-	}, asks)
-
-	type pours struct {
-		Body struct {
-			Cups []MatchPour `json:"cups" nullable:"false" minItems:"1" maxItems:"4"`
-		}
-	}
-	type poured struct {
-		Body struct {
-			Cups []string `json:"cups" nullable:"false" doc:"uids of the new cups on the bench"`
-		}
-	}
-	post(a, "pourMatches", "/match/bench", func(ctx context.Context, in *pours) (*poured, error) {
-		var cups []store.NamedCup
-		for _, c := range in.Body.Cups {
-			cups = append(cups, store.NamedCup{Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
-		}
-		out := &poured{}
-		var err error
-		out.Body.Cups, err = a.shop.NewCups(ctx, cups, nil)
-		return out, problem(err, "")
-	})
+	post(a, "matchReadings", "/match", a.matchReadings, asks)
+	stream(a, "/match/harder", "matchHarder", a.matchHarder)
+	stream(a, "/match/layers", "matchLayers", a.matchLayers)
+	post(a, "lookAtMatch", "/match/look", a.lookAtMatch, asks)
+	post(a, "pourMatches", "/match/bench", a.pourMatches)
 	a.correctRoutes()
 }
 
@@ -328,4 +217,124 @@ func stream[Ask any](a *api, path, id string, work func(ctx context.Context, ask
 			}
 		}}, nil
 	})
+}
+
+func (a *api) matchReadings(ctx context.Context, in *struct{ Body MatchAsk }) (*struct{ Body MatchAnswer }, error) {
+	start := time.Now()
+	w, shelf, kit, err := a.wish(ctx, &in.Body)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body MatchAnswer }{MatchAnswer{Allowed: len(w.Allowed)}}
+	r, err := dear(ctx, a.budget, func(ctx context.Context) (r *match.Result, err error) {
+		if in.Body.Flake == "" {
+			return match.Search(ctx, w, shelf, kit, nil)
+		}
+		seen, finish, err := a.counted(ctx, in.Body.Flake)
+		if err != nil {
+			return nil, err
+		}
+		r, out.Body.Flake, err = match.WithFlake(ctx, w, seen, finish, shelf, kit)
+		return r, err
+	})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out.Body.Result, out.Body.Milliseconds = *r, float64(time.Since(start).Microseconds())/1000
+	return out, nil
+}
+
+type lookAtMatchIn struct {
+	BaitQuery
+	Body struct {
+		Ask      MatchAsk `json:"ask"`
+		Cup      cup.Cup  `json:"cup"`
+		Material string   `json:"material,omitempty" maxLength:"64" format:"uid" doc:"uid of what gets steps more, or fewer"`
+		Steps    int      `json:"steps,omitempty" minimum:"-1000" maximum:"1000" doc:"Drops of a bottle, spoons of a powder"`
+	}
+}
+
+func (a *api) lookAtMatch(ctx context.Context, in *lookAtMatchIn) (*struct{ Body MatchLook }, error) {
+	w, shelf, kit, err := a.wish(ctx, &in.Body.Ask)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body MatchLook }{}
+	if in.Body.Material != "" {
+		if in.Body.Cup, _, err = in.Body.Cup.With(in.Body.Material, in.Body.Steps, shelf, kit); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	c, err := match.Judge(w, &in.Body.Cup, shelf, kit)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out.Body.Candidate = *c
+	mix, err := mix.Stir(&c.Cup, shelf)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out.Body.Bait, err = a.plainBait(ctx, mix, in.BaitQuery)
+	return out, problem(err, "")
+}
+
+type pourMatchesIn2 struct {
+	Body struct {
+		Cups []MatchPour `json:"cups" nullable:"false" minItems:"1" maxItems:"4"`
+	}
+}
+
+type pourMatchesIn struct {
+	Body struct {
+		Cups []string `json:"cups" nullable:"false" doc:"uids of the new cups on the bench"`
+	}
+}
+
+func (a *api) pourMatches(ctx context.Context, in *pourMatchesIn2) (*pourMatchesIn, error) {
+	var cups []store.NamedCup
+	for _, c := range in.Body.Cups {
+		cups = append(cups, store.NamedCup{Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
+	}
+	out := &pourMatchesIn{}
+	var err error
+	out.Body.Cups, err = a.shop.NewCups(ctx, cups, nil)
+	return out, problem(err, "")
+}
+
+func (a *api) matchHarder(ctx context.Context, ask *MatchAsk, tell func(MatchLine)) error {
+	start := time.Now()
+	w, shelf, kit, err := a.wish(ctx, ask)
+	if err != nil {
+		return err
+	}
+	r, err := match.Harder(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done, Best: p.Best}) })
+	if err != nil {
+		return err
+	}
+	tell(MatchLine{Done: 1, Answer: &MatchAnswer{Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000}})
+	return nil
+}
+
+func (a *api) matchLayers(ctx context.Context, ask *LayersAsk, tell func(MatchLine)) error {
+	w := &match.LayersWish{}
+	var shelf cup.Shelf
+	var kit measure.Kit
+	for _, part := range ask.Parts {
+		one, s, k, err := a.wish(ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most})
+		if err != nil {
+			return err
+		}
+		shelf, kit, w.PriceOf = s, k, one.PriceOf
+		p := match.LayerPart{Name: part.Name, Cup: one.Cup, Allowed: one.Allowed, Most: one.Most}
+		for i := range part.Readings {
+			p.Readings = append(p.Readings, match.LayerReading{Reading: part.Readings[i].reading(), Behind: part.Readings[i].Behind})
+		}
+		w.Parts = append(w.Parts, p)
+	}
+	r, err := match.Layers(ctx, w, shelf, kit, func(p match.Progress) { tell(MatchLine{Done: p.Done}) })
+	if err != nil {
+		return err
+	}
+	tell(MatchLine{Done: 1, Layers: r})
+	return nil
 }

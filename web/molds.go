@@ -110,98 +110,12 @@ type MoldPath struct {
 type moldAnswer struct{ Body MoldPage }
 
 func (a *api) moldRoutes() {
-	get(a, "listShapes", "/shapes", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []ShapeCard `nullable:"false"`
-	}, error,
-	) {
-		out := &struct {
-			Body []ShapeCard `nullable:"false"`
-		}{[]ShapeCard{}}
-		molds, err := a.shop.Molds(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		for _, m := range molds {
-			if !m.Retired {
-				out.Body = append(out.Body, cardOfMold(m.UID, &m.Mold, true))
-			}
-		}
-		for _, s := range bait.Shapes() {
-			m := bait.NewMold(s.Name, s.Key)
-			out.Body = append(out.Body, cardOfMold(s.Key, &m, false))
-		}
-		return out, nil
-	})
-	get(a, "listMolds", "/molds", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []MoldCard `nullable:"false"`
-	}, error,
-	) {
-		out := &struct {
-			Body []MoldCard `nullable:"false"`
-		}{[]MoldCard{}}
-		molds, err := a.shop.Molds(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		for _, m := range molds {
-			card, err := a.moldCard(m)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			out.Body = append(out.Body, card)
-		}
-		return out, nil
-	})
-	post(a, "addMold", "/molds", func(ctx context.Context, in *struct {
-		Body struct {
-			Name  string `json:"name" maxLength:"200"`
-			Shape string `json:"shape" maxLength:"40" doc:"Key of a shape, own, or step-chip"`
-		}
-	},
-	) (*moldAnswer, error) {
-		m := bait.NewMold("", "")
-		err := errors.Join(m.Set("shape", in.Body.Shape), m.Set("name", in.Body.Name))
-		if err == nil {
-			var saved store.SavedMold
-			if saved, err = a.shop.AddMold(ctx, "", m); err == nil {
-				return a.moldPage(ctx, saved, nil)
-			}
-		}
-		return nil, problem(err, "")
-	})
-	get(a, "showMold", "/molds/{mold}", func(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
-		m, err := a.shop.Mold(ctx, in.UID)
-		return a.moldPage(ctx, m, err)
-	})
-	type setMold struct {
-		MoldPath
-		Body struct {
-			Field string `json:"field" maxLength:"100"`
-			Typed string `json:"typed" maxLength:"4100"`
-			Seen  int    `json:"seen" doc:"The revision that the device last saw"`
-		}
-	}
-	patch(a, "changeMold", "/molds/{mold}", func(ctx context.Context, in *setMold) (*moldAnswer, error) {
-		return a.changeMold(ctx, in.UID, in.Body.Seen, in.Body.Field, func(m *store.SavedMold) error {
-			if in.Body.Field == "retired" {
-				m.Retired = in.Body.Typed == "true"
-				return nil
-			}
-			return m.Set(in.Body.Field, in.Body.Typed)
-		})
-	})
-	type fitMold struct {
-		MoldPath
-		Body struct {
-			Seen  int           `json:"seen"`
-			Baits []bait.Marked `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
-		}
-	}
-	post(a, "fitMold", "/molds/{mold}/fit", func(ctx context.Context, in *fitMold) (*moldAnswer, error) {
-		return a.changeMold(ctx, in.UID, in.Body.Seen, "places", func(m *store.SavedMold) error {
-			return m.FitTo(in.Body.Baits)
-		})
-	})
+	get(a, "listShapes", "/shapes", a.listShapes)
+	get(a, "listMolds", "/molds", a.listMolds)
+	post(a, "addMold", "/molds", a.addMold)
+	get(a, "showMold", "/molds/{mold}", a.showMold)
+	patch(a, "changeMold", "/molds/{mold}", a.setOnMold)
+	post(a, "fitMold", "/molds/{mold}/fit", a.fitMold)
 }
 
 // changeMold changes a mold as it stands, if nobody else did since.
@@ -306,3 +220,103 @@ func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *pictu
 
 // plainStructure is all of one cup.
 var plainStructure = bait.Structure{Layers: []bait.Layer{{Name: "all of it", Top: 1}}}
+
+func (a *api) listShapes(ctx context.Context, _ *struct{}) (*struct {
+	Body []ShapeCard `nullable:"false"`
+}, error,
+) {
+	out := &struct {
+		Body []ShapeCard `nullable:"false"`
+	}{[]ShapeCard{}}
+	molds, err := a.shop.Molds(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	for _, m := range molds {
+		if !m.Retired {
+			out.Body = append(out.Body, cardOfMold(m.UID, &m.Mold, true))
+		}
+	}
+	for _, s := range bait.Shapes() {
+		m := bait.NewMold(s.Name, s.Key)
+		out.Body = append(out.Body, cardOfMold(s.Key, &m, false))
+	}
+	return out, nil
+}
+
+func (a *api) listMolds(ctx context.Context, _ *struct{}) (*struct {
+	Body []MoldCard `nullable:"false"`
+}, error,
+) {
+	out := &struct {
+		Body []MoldCard `nullable:"false"`
+	}{[]MoldCard{}}
+	molds, err := a.shop.Molds(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	for _, m := range molds {
+		card, err := a.moldCard(m)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		out.Body = append(out.Body, card)
+	}
+	return out, nil
+}
+
+func (a *api) addMold(ctx context.Context, in *struct {
+	Body struct {
+		Name  string `json:"name" maxLength:"200"`
+		Shape string `json:"shape" maxLength:"40" doc:"Key of a shape, own, or step-chip"`
+	}
+},
+) (*moldAnswer, error) {
+	m := bait.NewMold("", "")
+	err := errors.Join(m.Set("shape", in.Body.Shape), m.Set("name", in.Body.Name))
+	if err == nil {
+		var saved store.SavedMold
+		if saved, err = a.shop.AddMold(ctx, "", m); err == nil {
+			return a.moldPage(ctx, saved, nil)
+		}
+	}
+	return nil, problem(err, "")
+}
+
+func (a *api) showMold(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
+	m, err := a.shop.Mold(ctx, in.UID)
+	return a.moldPage(ctx, m, err)
+}
+
+type changeMoldIn struct {
+	MoldPath
+	Body struct {
+		Field string `json:"field" maxLength:"100"`
+		Typed string `json:"typed" maxLength:"4100"`
+		Seen  int    `json:"seen" doc:"The revision that the device last saw"`
+	}
+}
+
+func (a *api) setOnMold(ctx context.Context, in *changeMoldIn) (*moldAnswer, error) {
+	return a.changeMold(ctx, in.UID, in.Body.Seen, in.Body.Field, func(m *store.SavedMold) error {
+		if in.Body.Field == "retired" {
+			m.Retired = in.Body.Typed == "true"
+			return nil
+		}
+		return m.Set(in.Body.Field, in.Body.Typed)
+	})
+}
+
+type fitMoldIn struct {
+	MoldPath
+	Body struct {
+		Seen  int           `json:"seen"`
+		Baits []bait.Marked `json:"baits" maxItems:"20" nullable:"false" doc:"Places marked on a photo of a shot, in pixels"`
+	}
+}
+
+func (a *api) fitMold(ctx context.Context, in *fitMoldIn) (*moldAnswer, error) {
+	return a.changeMold(ctx, in.UID, in.Body.Seen, "places", func(m *store.SavedMold) error {
+		return m.FitTo(in.Body.Baits)
+	})
+}

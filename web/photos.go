@@ -66,47 +66,11 @@ func (a *api) photoRoutes() {
 			"application/octet-stream": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
 		}},
 		Metadata: map[string]any{"longest": longestUpload + 3*longestAnswer}, // it may wait its turn behind others
-	}, func(ctx context.Context, in *struct{ photoUpload }) (*struct{ Body store.PhotoInfo }, error) {
-		defer in.file.Close()
-		if uid, done, err := a.shop.Done(ctx); done || err != nil {
-			if err == nil {
-				var info store.PhotoInfo
-				info, err = a.shop.PhotoInfoOf(ctx, uid)
-				return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
-			}
-			return nil, problem(err, "")
-		}
-		p, err := dear(ctx, a.budget, func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) })
-		if err != nil {
-			if ctx.Err() != nil || errors.Is(err, errBusy) {
-				return nil, problem(err, "")
-			}
-			return nil, fieldProblem("photo", err.Error())
-		}
-		info, err := a.shop.AddPhoto(ctx, p)
-		if err == nil { // its first pin is near, and should not wait for the photo to be decoded
-			_, err = a.photos.get(ctx, a.budget, info.UID, func() ([]byte, error) { return p.JPEG, nil })
-		}
-		return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
-	})
+	}, a.addPhoto)
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "showPhoto", Method: http.MethodGet, Path: "/photos/{photo}",
 		Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/jpeg": {}}}},
-	}, func(ctx context.Context, in *struct {
-		UID string `path:"photo" maxLength:"64" format:"uid"`
-	}) (*struct {
-		ContentType  string `header:"Content-Type"`
-		CacheControl string `header:"Cache-Control"`
-		Body         []byte
-	}, error,
-	) {
-		raw, err := a.shop.Photo(ctx, in.UID)
-		return &struct {
-			ContentType  string `header:"Content-Type"`
-			CacheControl string `header:"Cache-Control"`
-			Body         []byte
-		}{"image/jpeg", "private, max-age=31536000, immutable", raw}, problem(err, "")
-	})
+	}, a.showPhoto)
 }
 
 // photoCache keeps the photos that are being pinned decoded, so that a pin can be dragged.
@@ -143,4 +107,44 @@ func (c *photoCache) get(ctx context.Context, b *budget, uid string, load func()
 		c.Add(uid, p)
 		return p, nil
 	})
+}
+
+func (a *api) addPhoto(ctx context.Context, in *struct{ photoUpload }) (*struct{ Body store.PhotoInfo }, error) {
+	defer in.file.Close()
+	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+		if err == nil {
+			var info store.PhotoInfo
+			info, err = a.shop.PhotoInfoOf(ctx, uid)
+			return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
+		}
+		return nil, problem(err, "")
+	}
+	p, err := dear(ctx, a.budget, func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) })
+	if err != nil {
+		if ctx.Err() != nil || errors.Is(err, errBusy) {
+			return nil, problem(err, "")
+		}
+		return nil, fieldProblem("photo", err.Error())
+	}
+	info, err := a.shop.AddPhoto(ctx, p)
+	if err == nil { // its first pin is near, and should not wait for the photo to be decoded
+		_, err = a.photos.get(ctx, a.budget, info.UID, func() ([]byte, error) { return p.JPEG, nil })
+	}
+	return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
+}
+
+func (a *api) showPhoto(ctx context.Context, in *struct {
+	UID string `path:"photo" maxLength:"64" format:"uid"`
+}) (*struct {
+	ContentType  string `header:"Content-Type"`
+	CacheControl string `header:"Cache-Control"`
+	Body         []byte
+}, error,
+) {
+	raw, err := a.shop.Photo(ctx, in.UID)
+	return &struct {
+		ContentType  string `header:"Content-Type"`
+		CacheControl string `header:"Cache-Control"`
+		Body         []byte
+	}{"image/jpeg", "private, max-age=31536000, immutable", raw}, problem(err, "")
 }

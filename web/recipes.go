@@ -113,230 +113,21 @@ type SaveInput struct {
 }
 
 func (a *api) recipeRoutes() {
-	get(a, "listRecipes", "/recipes", func(ctx context.Context, in *struct {
-		Find string `query:"find" maxLength:"200" doc:"In names, notes, tags, credits and the names of what is in them"`
-		Near string `query:"near" pattern:"^(#[0-9a-fA-F]{6})?$" doc:"A colour to be near to at 5 mm over white, as #rrggbb"`
-		PageQuery
-	},
-	) (*struct{ Body store.Listed[RecipeItem] }, error,
-	) {
-		out, err := a.recipeList(ctx, in.Find, in.Near, in.page())
-		return &struct{ Body store.Listed[RecipeItem] }{out}, problem(err, "")
-	})
-	get(a, "recipeVersions", "/recipes/{recipe}/versions", func(ctx context.Context, in *RecipePath) (*struct {
-		Body []VersionCard `nullable:"false"`
-	}, error,
-	) {
-		list, err := a.shop.Versions(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out := []VersionCard{}
-		for i, r := range list {
-			card, err := cardOf(r, shelf)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			v := VersionCard{RecipeCard: card, Changed: []string{}}
-			if i+1 < len(list) {
-				v.Changed = cup.Changed(&list[i+1].Cup, &r.Cup, shelf)
-			}
-			out = append(out, v)
-		}
-		return &struct {
-			Body []VersionCard `nullable:"false"`
-		}{out}, nil
-	})
-	type beside struct {
-		One     string `query:"one" maxLength:"64" format:"uid" required:"true"`
-		OneAt   int    `query:"oneAt" doc:"revision; 0 for the newest"`
-		Other   string `query:"other" maxLength:"64" format:"uid" required:"true"`
-		OtherAt int    `query:"otherAt"`
-		ViewQuery
-	}
-	get(a, "compareRecipes", "/comparisons/recipes", func(ctx context.Context, in *beside) (*struct{ Body RecipesBeside }, error) {
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		var out RecipesBeside
-		var labs [2]colour.Lab
-		for i, side := range []struct {
-			uid string
-			at  int
-			to  *BesideRecipe
-		}{{in.One, in.OneAt, &out.One}, {in.Other, in.OtherAt, &out.Other}} {
-			r, err := a.shop.Recipe(ctx, side.uid)
-			if err == nil && side.at > 0 {
-				r, err = a.shop.RecipeAt(ctx, side.uid, side.at)
-			}
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			m, err := mix.Stir(&r.Cup, shelf)
-			if err != nil {
-				return nil, problem(err, "")
-			}
-			at := in.at(&cup.Cup{})
-			side.to.SavedRecipe = r
-			labs[i] = m.Colour(at)
-			side.to.Swatch = mix.NewSwatch(labs[i])
-			if side.to.Wedge, err = drawWedge(m, at); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		out.Changed = cup.Changed(&out.One.Cup, &out.Other.Cup, shelf)
-		out.Difference = colour.Compare(labs[1], labs[0])
-		return &struct{ Body RecipesBeside }{out}, nil
-	})
-	type fork struct {
-		RecipePath
-		Body struct {
-			Name string `json:"name" maxLength:"200"`
-		}
-	}
-	post(a, "forkRecipe", "/recipes/{recipe}/fork", func(ctx context.Context, in *fork) (*struct{ Body RecipeCard }, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		mine := r.Fork(in.Body.Name)
-		if err := cup.CheckName(mine.Name); err != nil {
-			return nil, problem(err, "")
-		}
-		saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
-		return a.card(ctx, saved, err)
-	})
-	type about struct {
-		RecipePath
-		Body struct {
-			Seen   int      `json:"seen" doc:"The revision that was seen"`
-			Name   string   `json:"name" maxLength:"200"`
-			Notes  string   `json:"notes" maxLength:"4000"`
-			Tags   []string `json:"tags" nullable:"false" maxItems:"20"`
-			Credit string   `json:"credit" maxLength:"120"`
-			OwnUse bool     `json:"ownUse"`
-		}
-	}
-	patch(a, "describeRecipe", "/recipes/{recipe}", func(ctx context.Context, in *about) (*struct{ Body RecipeCard }, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		b := in.Body
-		mine := r.Tagged(b.Tags)
-		mine.Name, mine.Notes, mine.Credit, mine.OwnUse = strings.TrimSpace(b.Name), b.Notes, strings.TrimSpace(b.Credit), b.OwnUse
-		if err := cup.CheckName(mine.Name); err != nil {
-			return nil, problem(err, "")
-		}
-		saved, err := a.shop.SaveRecipe(ctx, mine, b.Seen, "", "")
-		return a.card(ctx, saved, err)
-	})
-	get(a, "showRecipe", "/recipes/{recipe}", func(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		return a.card(ctx, r, err)
-	})
-
-	post(a, "saveRecipe", "/recipes", func(ctx context.Context, in *struct{ Body SaveInput }) (*struct{ Body RecipeCard }, error) {
-		return a.save(ctx, in.Body, "", 0)
-	})
-	type resave struct {
-		RecipePath
-		Body struct {
-			SaveInput
-			Seen int `json:"seen" doc:"The revision that the cup was poured from"`
-		}
-	}
-	put(a, "saveRecipeVersion", "/recipes/{recipe}", func(ctx context.Context, in *resave) (*struct{ Body RecipeCard }, error) {
-		return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Seen)
-	})
-
-	type picture struct {
-		RecipePath
-		Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
-	}
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "recipePicture", Method: http.MethodGet, Path: "/recipes/{recipe}/picture",
-		Summary: "A usual bait of a recipe", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"image/png": {}}}},
-	}, func(ctx context.Context, in *picture) (*pngAnswer, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		if err == nil && in.Revision > 0 {
-			r, err = a.shop.RecipeAt(ctx, in.UID, in.Revision)
-		}
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		raw, err := a.recipePicture(ctx, &r)
-		return &pngAnswer{"image/png", raw}, problem(err, "")
-	})
-
-	type scale struct {
-		RecipePath
-		ViewQuery
-		Volume string `query:"volume" required:"true" maxLength:"200" doc:"As typed"`
-	}
-	get(a, "scaleRecipe", "/recipes/{recipe}/scale", func(ctx context.Context, in *scale) (*struct{ Body recipe.Scaled }, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		to, err := measure.ParseVolume(in.Volume)
-		if err != nil {
-			return nil, fieldProblem("volume", err.Error())
-		}
-		kit, _, err := a.shop.Kit(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		s, err := recipe.Scale(&r.Cup, shelf, kit, to, in.at(&r.Cup))
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		return &struct{ Body recipe.Scaled }{*s}, nil
-	})
-
-	huma.Register(a.huma, huma.Operation{
-		OperationID: "exportRecipe", Method: http.MethodGet, Path: "/recipes/{recipe}/export",
-		Summary: "The recipe with its materials as one file", Responses: map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{"application/json": {}}}},
-	}, func(ctx context.Context, in *RecipePath) (*fileAnswer, error) {
-		r, err := a.shop.Recipe(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, err := a.shop.Shelf(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		doc, err := format.NewDocument(r.Recipe, shelf)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		var b bytes.Buffer
-		err = doc.Write(&b)
-		return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes()}, problem(err, "")
-	})
+	get(a, "listRecipes", "/recipes", a.listRecipes)
+	get(a, "recipeVersions", "/recipes/{recipe}/versions", a.recipeVersions)
+	get(a, "compareRecipes", "/comparisons/recipes", a.compareRecipes)
+	post(a, "forkRecipe", "/recipes/{recipe}/fork", a.forkRecipe)
+	patch(a, "describeRecipe", "/recipes/{recipe}", a.describeRecipe)
+	get(a, "showRecipe", "/recipes/{recipe}", a.showRecipe)
+	post(a, "saveRecipe", "/recipes", a.saveRecipe)
+	put(a, "saveRecipeVersion", "/recipes/{recipe}", a.saveRecipeVersion)
+	file(a, "recipePicture", "/recipes/{recipe}/picture", "image/png", "A usual bait of a recipe", a.showRecipePicture)
+	get(a, "scaleRecipe", "/recipes/{recipe}/scale", a.scaleRecipe)
+	file(a, "exportRecipe", "/recipes/{recipe}/export", "application/json", "The recipe with its materials as one file", a.exportRecipe)
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "importRecipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes + 1024,
 		Summary: "Keep a recipe file",
-	}, func(ctx context.Context, in *struct {
-		RawBody []byte `contentType:"application/octet-stream"`
-	},
-	) (*struct{ Body store.Imported }, error) {
-		doc, err := format.ReadRecipe(bytes.NewReader(in.RawBody))
-		if err != nil {
-			return nil, fieldProblem("file", err.Error())
-		}
-		got, err := a.shop.Import(ctx, doc)
-		return &struct{ Body store.Imported }{got}, problem(err, "")
-	})
+	}, a.importRecipe)
 }
 
 type fileAnswer struct {
@@ -396,4 +187,233 @@ func cardOf(r store.SavedRecipe, shelf cup.Shelf) (RecipeCard, error) {
 	look, err := mix.LookAt(&r.Cup, m, shelf, ViewQuery{}.at(&r.Cup))
 	look.Watch = append(look.Watch, usualMold.Watch(m, shelf)...)
 	return RecipeCard{SavedRecipe: r, Look: look}, err
+}
+
+func (a *api) listRecipes(ctx context.Context, in *struct {
+	Find string `query:"find" maxLength:"200" doc:"In names, notes, tags, credits and the names of what is in them"`
+	Near string `query:"near" pattern:"^(#[0-9a-fA-F]{6})?$" doc:"A colour to be near to at 5 mm over white, as #rrggbb"`
+	PageQuery
+},
+) (*struct{ Body store.Listed[RecipeItem] }, error,
+) {
+	out, err := a.recipeList(ctx, in.Find, in.Near, in.page())
+	return &struct{ Body store.Listed[RecipeItem] }{out}, problem(err, "")
+}
+
+func (a *api) recipeVersions(ctx context.Context, in *RecipePath) (*struct {
+	Body []VersionCard `nullable:"false"`
+}, error,
+) {
+	list, err := a.shop.Versions(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out := []VersionCard{}
+	for i, r := range list {
+		card, err := cardOf(r, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		v := VersionCard{RecipeCard: card, Changed: []string{}}
+		if i+1 < len(list) {
+			v.Changed = cup.Changed(&list[i+1].Cup, &r.Cup, shelf)
+		}
+		out = append(out, v)
+	}
+	return &struct {
+		Body []VersionCard `nullable:"false"`
+	}{out}, nil
+}
+
+type compareRecipesIn struct {
+	One     string `query:"one" maxLength:"64" format:"uid" required:"true"`
+	OneAt   int    `query:"oneAt" doc:"revision; 0 for the newest"`
+	Other   string `query:"other" maxLength:"64" format:"uid" required:"true"`
+	OtherAt int    `query:"otherAt"`
+	ViewQuery
+}
+
+func (a *api) compareRecipes(ctx context.Context, in *compareRecipesIn) (*struct{ Body RecipesBeside }, error) {
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var out RecipesBeside
+	var labs [2]colour.Lab
+	for i, side := range []struct {
+		uid string
+		at  int
+		to  *BesideRecipe
+	}{{in.One, in.OneAt, &out.One}, {in.Other, in.OtherAt, &out.Other}} {
+		r, err := a.shop.Recipe(ctx, side.uid)
+		if err == nil && side.at > 0 {
+			r, err = a.shop.RecipeAt(ctx, side.uid, side.at)
+		}
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		m, err := mix.Stir(&r.Cup, shelf)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		at := in.at(&cup.Cup{})
+		side.to.SavedRecipe = r
+		labs[i] = m.Colour(at)
+		side.to.Swatch = mix.NewSwatch(labs[i])
+		if side.to.Wedge, err = drawWedge(m, at); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	out.Changed = cup.Changed(&out.One.Cup, &out.Other.Cup, shelf)
+	out.Difference = colour.Compare(labs[1], labs[0])
+	return &struct{ Body RecipesBeside }{out}, nil
+}
+
+type forkRecipeIn struct {
+	RecipePath
+	Body struct {
+		Name string `json:"name" maxLength:"200"`
+	}
+}
+
+func (a *api) forkRecipe(ctx context.Context, in *forkRecipeIn) (*struct{ Body RecipeCard }, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	mine := r.Fork(in.Body.Name)
+	if err := cup.CheckName(mine.Name); err != nil {
+		return nil, problem(err, "")
+	}
+	saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
+	return a.card(ctx, saved, err)
+}
+
+type describeRecipeIn struct {
+	RecipePath
+	Body struct {
+		Seen   int      `json:"seen" doc:"The revision that was seen"`
+		Name   string   `json:"name" maxLength:"200"`
+		Notes  string   `json:"notes" maxLength:"4000"`
+		Tags   []string `json:"tags" nullable:"false" maxItems:"20"`
+		Credit string   `json:"credit" maxLength:"120"`
+		OwnUse bool     `json:"ownUse"`
+	}
+}
+
+func (a *api) describeRecipe(ctx context.Context, in *describeRecipeIn) (*struct{ Body RecipeCard }, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	b := in.Body
+	mine := r.Tagged(b.Tags)
+	mine.Name, mine.Notes, mine.Credit, mine.OwnUse = strings.TrimSpace(b.Name), b.Notes, strings.TrimSpace(b.Credit), b.OwnUse
+	if err := cup.CheckName(mine.Name); err != nil {
+		return nil, problem(err, "")
+	}
+	saved, err := a.shop.SaveRecipe(ctx, mine, b.Seen, "", "")
+	return a.card(ctx, saved, err)
+}
+
+func (a *api) showRecipe(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	return a.card(ctx, r, err)
+}
+
+func (a *api) saveRecipe(ctx context.Context, in *struct{ Body SaveInput }) (*struct{ Body RecipeCard }, error) {
+	return a.save(ctx, in.Body, "", 0)
+}
+
+type saveRecipeVersionIn struct {
+	RecipePath
+	Body struct {
+		SaveInput
+		Seen int `json:"seen" doc:"The revision that the cup was poured from"`
+	}
+}
+
+func (a *api) saveRecipeVersion(ctx context.Context, in *saveRecipeVersionIn) (*struct{ Body RecipeCard }, error) {
+	return a.save(ctx, in.Body.SaveInput, in.UID, in.Body.Seen)
+}
+
+type scaleRecipeIn struct {
+	RecipePath
+	ViewQuery
+	Volume string `query:"volume" required:"true" maxLength:"200" doc:"As typed"`
+}
+
+func (a *api) scaleRecipe(ctx context.Context, in *scaleRecipeIn) (*struct{ Body recipe.Scaled }, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	to, err := measure.ParseVolume(in.Volume)
+	if err != nil {
+		return nil, fieldProblem("volume", err.Error())
+	}
+	kit, _, err := a.shop.Kit(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	s, err := recipe.Scale(&r.Cup, shelf, kit, to, in.at(&r.Cup))
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return &struct{ Body recipe.Scaled }{*s}, nil
+}
+
+type recipePictureIn struct {
+	RecipePath
+	Revision int `query:"revision" minimum:"0" doc:"A version; 0 for the newest"`
+}
+
+func (a *api) showRecipePicture(ctx context.Context, in *recipePictureIn) (*pngAnswer, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	if err == nil && in.Revision > 0 {
+		r, err = a.shop.RecipeAt(ctx, in.UID, in.Revision)
+	}
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	raw, err := a.recipePicture(ctx, &r)
+	return &pngAnswer{"image/png", raw}, problem(err, "")
+}
+
+func (a *api) exportRecipe(ctx context.Context, in *RecipePath) (*fileAnswer, error) {
+	r, err := a.shop.Recipe(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	doc, err := format.NewDocument(r.Recipe, shelf)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var b bytes.Buffer
+	err = doc.Write(&b)
+	return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes()}, problem(err, "")
+}
+
+func (a *api) importRecipe(ctx context.Context, in *struct {
+	RawBody []byte `contentType:"application/octet-stream"`
+},
+) (*struct{ Body store.Imported }, error) {
+	doc, err := format.ReadRecipe(bytes.NewReader(in.RawBody))
+	if err != nil {
+		return nil, fieldProblem("file", err.Error())
+	}
+	got, err := a.shop.Import(ctx, doc)
+	return &struct{ Body store.Imported }{got}, problem(err, "")
 }

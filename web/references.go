@@ -62,127 +62,15 @@ func (a *api) referenceRoutes() {
 	a.lightRoutes()
 	a.tintRoutes()
 	a.flakeRoutes()
-	get(a, "listReferences", "/references", func(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
-		list, err := a.shop.References(ctx, in.page())
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		out, err := eachOf(list, func(r store.Reference) (ReferenceCard, error) { return cardOfReference(r), nil })
-		return &struct{ Body store.Listed[ReferenceCard] }{out}, problem(err, "")
-	})
-	get(a, "showReference", "/references/{reference}", func(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, nil)
-	})
-	type newReference struct {
-		Body struct {
-			Name  string `json:"name" maxLength:"200"`
-			Photo string `json:"photo" maxLength:"64" format:"uid" doc:"uid of a photo; empty for a reference that is told"`
-		}
-	}
-	post(a, "addReference", "/references", func(ctx context.Context, in *newReference) (*referenceAnswer, error) {
-		name := strings.TrimSpace(in.Body.Name)
-		if err := cup.CheckName(name); err != nil {
-			return nil, problem(err, "")
-		}
-		if in.Body.Photo != "" {
-			if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
-				return nil, problem(err, "")
-			}
-		}
-		r, err := a.shop.AddReference(ctx, name, in.Body.Photo)
-		return a.reference(ctx, r.UID, err)
-	})
-
-	type sample struct {
-		ReferencePath
-		Body photo.Disc
-	}
-	post(a, "sampleReference", "/references/{reference}/sample", func(ctx context.Context, in *sample) (*struct{ Body Sample }, error) {
-		got, err := a.sample(ctx, in.UID, in.Body)
-		if err != nil {
-			return nil, err
-		}
-		return &struct{ Body Sample }{Sample{got, mix.NewSwatch(got.Lab)}}, nil
-	}, asks)
-	type thickness struct {
-		ReferencePath
-		Mold string    `query:"mold" maxLength:"64" format:"uid" required:"true" doc:"uid of a mold, or a built-in shape"`
-		Nose []float64 `query:"nose,explode" minItems:"2" maxItems:"2" required:"true" doc:"px of the photo"`
-		Tail []float64 `query:"tail,explode" minItems:"2" maxItems:"2" required:"true"`
-		At   []float64 `query:"at,explode" minItems:"2" maxItems:"2" required:"true"`
-	}
-	get(a, "thicknessOnPhoto", "/references/{reference}/thickness", func(ctx context.Context, in *thickness) (*struct {
-		Body struct {
-			ThicknessMM float64 `json:"thicknessMM"`
-		}
-	}, error,
-	) {
-		mold, err := a.mold(ctx, in.Mold)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shape := mold.Bait()
-		out := &struct {
-			Body struct {
-				ThicknessMM float64 `json:"thicknessMM"`
-			}
-		}{}
-		out.Body.ThicknessMM, err = shape.ThicknessAt([2]float64(in.Nose), [2]float64(in.Tail), [2]float64(in.At))
-		return out, problem(err, "")
-	})
-
-	type newPin struct {
-		ReferencePath
-		Body struct {
-			Name        string        `json:"name" maxLength:"200"`
-			Disc        photo.Disc    `json:"disc"`
-			ThicknessMM float64       `json:"thicknessMM"`
-			Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
-			Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
-			State       cup.State     `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
-		}
-	}
-	post(a, "addPin", "/references/{reference}/pins", func(ctx context.Context, in *newPin) (*referenceAnswer, error) {
-		if _, done, err := a.shop.Done(ctx); done || err != nil {
-			return a.reference(ctx, in.UID, err)
-		}
-		p := reference.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
-		got, err := a.sample(ctx, in.UID, p.Disc)
-		if err != nil {
-			return nil, err
-		}
-		p.Reading = got
-		return a.reference(ctx, in.UID, a.addPin(ctx, in.UID, p))
-	})
-	type setAside struct {
-		ReferencePath
-		Body struct {
-			Seen   int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
-			Sample int  `json:"sample" minimum:"1" maximum:"40"`
-			Aside  bool `json:"aside"`
-		}
-	}
-	post(a, "setBaitAside", "/references/{reference}/aside", func(ctx context.Context, in *setAside) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
-	})
-	type onePin struct {
-		ReferencePath
-		Pin string `path:"pin" maxLength:"64" format:"uid"`
-	}
-	type setMine struct {
-		ReferencePath
-		Pin  string `path:"pin" maxLength:"64" format:"uid"`
-		Body struct {
-			Seen int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
-			Mine bool `json:"mine" doc:"Differs on purpose: left out of what is scored"`
-		}
-	}
-	post(a, "setPinMine", "/references/{reference}/pins/{pin}/mine", func(ctx context.Context, in *setMine) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
-	})
-	remove(a, "removePin", "/references/{reference}/pins/{pin}", func(ctx context.Context, in *onePin) (*referenceAnswer, error) {
-		return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
-	})
+	get(a, "listReferences", "/references", a.listReferences)
+	get(a, "showReference", "/references/{reference}", a.showReference)
+	post(a, "addReference", "/references", a.addReference)
+	post(a, "sampleReference", "/references/{reference}/sample", a.sampleReference, asks)
+	get(a, "thicknessOnPhoto", "/references/{reference}/thickness", a.thicknessOnPhoto)
+	post(a, "addPin", "/references/{reference}/pins", a.readPin)
+	post(a, "setBaitAside", "/references/{reference}/aside", a.setBaitAside)
+	post(a, "setPinMine", "/references/{reference}/pins/{pin}/mine", a.setPinMine)
+	remove(a, "removePin", "/references/{reference}/pins/{pin}", a.removePin)
 }
 
 func (a *api) reference(ctx context.Context, uid string, err error) (*referenceAnswer, error) {
@@ -215,4 +103,139 @@ func (a *api) picture(ctx context.Context, r store.Reference) (*photo.Picture, e
 	}
 	uid := r.Photo.UID
 	return a.photos.get(ctx, a.budget, uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
+}
+
+func (a *api) listReferences(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
+	list, err := a.shop.References(ctx, in.page())
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out, err := eachOf(list, func(r store.Reference) (ReferenceCard, error) { return cardOfReference(r), nil })
+	return &struct{ Body store.Listed[ReferenceCard] }{out}, problem(err, "")
+}
+
+func (a *api) showReference(ctx context.Context, in *ReferencePath) (*referenceAnswer, error) {
+	return a.reference(ctx, in.UID, nil)
+}
+
+type addReferenceIn struct {
+	Body struct {
+		Name  string `json:"name" maxLength:"200"`
+		Photo string `json:"photo" maxLength:"64" format:"uid" doc:"uid of a photo; empty for a reference that is told"`
+	}
+}
+
+func (a *api) addReference(ctx context.Context, in *addReferenceIn) (*referenceAnswer, error) {
+	name := strings.TrimSpace(in.Body.Name)
+	if err := cup.CheckName(name); err != nil {
+		return nil, problem(err, "")
+	}
+	if in.Body.Photo != "" {
+		if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	r, err := a.shop.AddReference(ctx, name, in.Body.Photo)
+	return a.reference(ctx, r.UID, err)
+}
+
+type sampleReferenceIn struct {
+	ReferencePath
+	Body photo.Disc
+}
+
+func (a *api) sampleReference(ctx context.Context, in *sampleReferenceIn) (*struct{ Body Sample }, error) {
+	got, err := a.sample(ctx, in.UID, in.Body)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body Sample }{Sample{got, mix.NewSwatch(got.Lab)}}, nil
+}
+
+type thicknessOnPhotoIn struct {
+	ReferencePath
+	Mold string    `query:"mold" maxLength:"64" format:"uid" required:"true" doc:"uid of a mold, or a built-in shape"`
+	Nose []float64 `query:"nose,explode" minItems:"2" maxItems:"2" required:"true" doc:"px of the photo"`
+	Tail []float64 `query:"tail,explode" minItems:"2" maxItems:"2" required:"true"`
+	At   []float64 `query:"at,explode" minItems:"2" maxItems:"2" required:"true"`
+}
+
+func (a *api) thicknessOnPhoto(ctx context.Context, in *thicknessOnPhotoIn) (*struct {
+	Body struct {
+		ThicknessMM float64 `json:"thicknessMM"`
+	}
+}, error,
+) {
+	mold, err := a.mold(ctx, in.Mold)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shape := mold.Bait()
+	out := &struct {
+		Body struct {
+			ThicknessMM float64 `json:"thicknessMM"`
+		}
+	}{}
+	out.Body.ThicknessMM, err = shape.ThicknessAt([2]float64(in.Nose), [2]float64(in.Tail), [2]float64(in.At))
+	return out, problem(err, "")
+}
+
+type addPinIn struct {
+	ReferencePath
+	Body struct {
+		Name        string        `json:"name" maxLength:"200"`
+		Disc        photo.Disc    `json:"disc"`
+		ThicknessMM float64       `json:"thicknessMM"`
+		Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
+		Sample      int           `json:"sample,omitempty" minimum:"0" maximum:"40" doc:"Which bait of a bag; 0 where it is the only one"`
+		State       cup.State     `json:"state,omitempty" enum:"hot,fresh,rested" doc:"How old the plastic is on the photo; rested where nobody says"`
+	}
+}
+
+func (a *api) readPin(ctx context.Context, in *addPinIn) (*referenceAnswer, error) {
+	if _, done, err := a.shop.Done(ctx); done || err != nil {
+		return a.reference(ctx, in.UID, err)
+	}
+	p := reference.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
+	got, err := a.sample(ctx, in.UID, p.Disc)
+	if err != nil {
+		return nil, err
+	}
+	p.Reading = got
+	return a.reference(ctx, in.UID, a.addPin(ctx, in.UID, p))
+}
+
+type setBaitAsideIn struct {
+	ReferencePath
+	Body struct {
+		Seen   int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
+		Sample int  `json:"sample" minimum:"1" maximum:"40"`
+		Aside  bool `json:"aside"`
+	}
+}
+
+func (a *api) setBaitAside(ctx context.Context, in *setBaitAsideIn) (*referenceAnswer, error) {
+	return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
+}
+
+type removePinIn struct {
+	ReferencePath
+	Pin string `path:"pin" maxLength:"64" format:"uid"`
+}
+
+type setPinMineIn struct {
+	ReferencePath
+	Pin  string `path:"pin" maxLength:"64" format:"uid"`
+	Body struct {
+		Seen int  `json:"seen" minimum:"1" doc:"The revision of the reference that was seen"`
+		Mine bool `json:"mine" doc:"Differs on purpose: left out of what is scored"`
+	}
+}
+
+func (a *api) setPinMine(ctx context.Context, in *setPinMineIn) (*referenceAnswer, error) {
+	return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
+}
+
+func (a *api) removePin(ctx context.Context, in *removePinIn) (*referenceAnswer, error) {
+	return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
 }

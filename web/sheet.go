@@ -52,81 +52,89 @@ func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(
 }
 
 func (a *api) sheetRoutes() {
-	get(a, "baitInWaters", "/baits/{bait}/waters", func(ctx context.Context, in *BaitPath) (*sheetAnswer, error) {
-		h, err := a.holdAt(ctx, in, smallBait)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		waters := optics.Waters()
-		return a.drawAll(ctx, h.saved.Name, "", len(waters), func(i int) (SheetPicture, error) {
-			p := h.picture
-			at := in.at()
-			at.Water = waters[i]
-			img, err := drawBait(&p, at)
-			return SheetPicture{NamedPicture{img, waters[i].Name(), string(waters[i])}, ""}, err
-		})
-	})
-	type cupSheet struct {
-		UID string `path:"cup" maxLength:"64" format:"uid"`
-		BaitLook
+	get(a, "baitInWaters", "/baits/{bait}/waters", a.baitInWaters)
+	get(a, "cupSheet", "/cups/{cup}/sheet", a.cupSheet)
+	get(a, "recipeSheet", "/sheets/recipes", a.recipeSheet)
+}
+
+func (a *api) baitInWaters(ctx context.Context, in *BaitPath) (*sheetAnswer, error) {
+	h, err := a.holdAt(ctx, in, smallBait)
+	if err != nil {
+		return nil, problem(err, "")
 	}
-	get(a, "cupSheet", "/cups/{cup}/sheet", func(ctx context.Context, in *cupSheet) (*sheetAnswer, error) {
-		_, mixed, _, err := a.stirred(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		names, err := a.namesOf(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		name := names.of(in.UID).short
-		molds, err := a.shop.Molds(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		var all []shaped
-		for _, m := range molds {
-			if !m.Retired && len(all) < mostMolds {
-				all = append(all, shapedMold(m))
-			}
-		}
-		for _, s := range bait.Shapes() {
-			all = append(all, shaped{s.Key, bait.NewMold(s.Name, s.Key), false})
-		}
-		return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
-			s := all[i].Bait()
-			img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
-			return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
-		})
+	waters := optics.Waters()
+	return a.drawAll(ctx, h.saved.Name, "", len(waters), func(i int) (SheetPicture, error) {
+		p := h.picture
+		at := in.at()
+		at.Water = waters[i]
+		img, err := drawBait(&p, at)
+		return SheetPicture{NamedPicture{img, waters[i].Name(), string(waters[i])}, ""}, err
 	})
-	type colours struct {
-		BaitQuery
-		BaitLook
-		After string `query:"after" maxLength:"400" doc:"Where the sheet before it ended"`
+}
+
+type cupSheetIn struct {
+	UID string `path:"cup" maxLength:"64" format:"uid"`
+	BaitLook
+}
+
+func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error) {
+	_, mixed, _, err := a.stirred(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
 	}
-	get(a, "recipeSheet", "/sheets/recipes", func(ctx context.Context, in *colours) (*sheetAnswer, error) {
-		m, err := a.mold(ctx, in.Bait)
-		if err != nil {
-			return nil, problem(err, "")
+	names, err := a.namesOf(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	name := names.of(in.UID).short
+	molds, err := a.shop.Molds(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var all []shaped
+	for _, m := range molds {
+		if !m.Retired && len(all) < mostMolds {
+			all = append(all, shapedMold(m))
 		}
-		shelf, err := a.shop.Shelf(ctx)
+	}
+	for _, s := range bait.Shapes() {
+		all = append(all, shaped{s.Key, bait.NewMold(s.Name, s.Key), false})
+	}
+	return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
+		s := all[i].Bait()
+		img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
+		return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
+	})
+}
+
+type recipeSheetIn struct {
+	BaitQuery
+	BaitLook
+	After string `query:"after" maxLength:"400" doc:"Where the sheet before it ended"`
+}
+
+func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer, error) {
+	m, err := a.mold(ctx, in.Bait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	list, err := a.shop.Recipes(ctx, "", store.Page{After: in.After, Most: onASheet})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	recipes := list.Items
+	s := m.Bait()
+	plan := a.plans.get(s, m.key, in.view(&s), listBait)
+	return a.drawAll(ctx, m.Name, list.Next, len(recipes), func(i int) (SheetPicture, error) {
+		mixed, err := mix.Stir(&recipes[i].Cup, shelf)
 		if err != nil {
-			return nil, problem(err, "")
+			return SheetPicture{}, err
 		}
-		list, err := a.shop.Recipes(ctx, "", store.Page{After: in.After, Most: onASheet})
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		recipes := list.Items
-		s := m.Bait()
-		plan := a.plans.get(s, m.key, in.view(&s), listBait)
-		return a.drawAll(ctx, m.Name, list.Next, len(recipes), func(i int) (SheetPicture, error) {
-			mixed, err := mix.Stir(&recipes[i].Cup, shelf)
-			if err != nil {
-				return SheetPicture{}, err
-			}
-			img, err := drawBait(&picture.BaitPicture{BaitPlan: plan, Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
-			return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
-		})
+		img, err := drawBait(&picture.BaitPicture{BaitPlan: plan, Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
+		return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
 	})
 }

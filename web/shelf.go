@@ -96,162 +96,17 @@ func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
 type bottleAnswer struct{ Body Bottle }
 
 func (a *api) shelfRoutes() {
-	get(a, "listMaterials", "/materials", func(ctx context.Context, _ *struct{}) (*struct {
-		Body []Bottle `nullable:"false"`
-	}, error,
-	) {
-		list, err := a.shop.AllMaterials(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, kit, err := a.tools(ctx)
-		out := []Bottle{}
-		for _, m := range list {
-			out = append(out, bottleOf(m, shelf, kit))
-		}
-		return &struct {
-			Body []Bottle `nullable:"false"`
-		}{out}, problem(err, "")
-	})
-	get(a, "listFamilies", "/families", func(context.Context, *struct{}) (*struct {
-		Body []material.Family `nullable:"false"`
-	}, error,
-	) {
-		return &struct {
-			Body []material.Family `nullable:"false"`
-		}{material.Families()}, nil
-	})
-	type newBottle struct {
-		Body struct {
-			Family string `json:"family" maxLength:"80"`
-			Name   string `json:"name" maxLength:"200" doc:"The maker's own name for it"`
-			Size   string `json:"size,omitempty" maxLength:"40" doc:"Flake: its size as typed, such as .015"`
-			Shape  string `json:"shape,omitempty" enum:"hex,square,irregular"`
-		}
-	}
-	post(a, "addMaterial", "/materials", func(ctx context.Context, in *newBottle) (*bottleAnswer, error) {
-		family, ok := material.FindFamily(in.Body.Family)
-		if !ok {
-			return nil, fieldProblem("family", "choose one of the families that are offered")
-		}
-		if err := cup.CheckName(in.Body.Name); err != nil {
-			return nil, problem(err, "")
-		}
-		m, err := family.Sized(in.Body.Name, in.Body.Size, in.Body.Shape)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		item, err := a.shop.AddMaterial(ctx, m)
-		return a.bottle(ctx, item, err)
-	})
-	post(a, "addStarterRack", "/materials/starter", func(ctx context.Context, _ *struct{}) (*struct{}, error) {
-		return nil, problem(a.shop.AddStarter(ctx, material.Starter()), "")
-	})
-	type newPremix struct {
-		Body struct {
-			Name  string          `json:"name" maxLength:"200"`
-			Parts []material.Part `json:"parts" nullable:"false" maxItems:"8" doc:"Bottles with their parts, in any measure"`
-			Clear float64         `json:"clear" minimum:"0" maximum:"1000" doc:"Parts of clear"`
-		}
-	}
-	post(a, "addCut", "/materials/cuts", func(ctx context.Context, in *newPremix) (*bottleAnswer, error) {
-		if err := cup.CheckName(in.Body.Name); err != nil {
-			return nil, problem(err, "")
-		}
-		shelf, _, err := a.tools(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		m, err := recipe.Premix("new", strings.TrimSpace(in.Body.Name), in.Body.Parts, in.Body.Clear, shelf)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		m.UID = ""
-		item, err := a.shop.AddMaterial(ctx, m)
-		return a.bottle(ctx, item, err)
-	})
-	get(a, "showMaterial", "/materials/{material}", func(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
-		item, err := a.shop.Item(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		page, err := a.page(ctx, item)
-		return &struct{ Body MaterialPage }{page}, problem(err, "")
-	})
-
-	type change struct {
-		BottlePath
-		Body struct {
-			Seen   int     `json:"seen" doc:"The revision that was seen"`
-			Key    string  `json:"key" maxLength:"40" doc:"name, note, runs (yes or no), heat, strength, drops, or the key of a property"`
-			Typed  string  `json:"typed" maxLength:"2000"`
-			Origin string  `json:"origin,omitempty" enum:"typical,maker,measured,none,survived"`
-			Count  float64 `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"Drops counted, or heats survived"`
-		}
-	}
-	patch(a, "changeMaterial", "/materials/{material}", func(ctx context.Context, in *change) (*bottleAnswer, error) {
-		item, err := a.shop.Item(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		origin := cmp.Or(material.Origin(in.Body.Origin), material.Measured)
-		m, err := item.Material.Typed(in.Body.Key, in.Body.Typed, origin, in.Body.Count)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		item, err = a.shop.ChangeMaterial(ctx, m, in.Body.Seen)
-		return a.bottle(ctx, item, err)
-	})
-	type restock struct {
-		BottlePath
-		Body struct {
-			Seen    int     `json:"seen"`
-			Left    string  `json:"left" maxLength:"40" doc:"As typed: 2 fl oz, 30 g, 1/4 cup"`
-			Bought  string  `json:"bought" maxLength:"40"`
-			Price   float64 `json:"price" minimum:"0" maximum:"1000000"`
-			Reorder string  `json:"reorder" maxLength:"40"`
-		}
-	}
-	put(a, "setStock", "/materials/{material}/stock", func(ctx context.Context, in *restock) (*bottleAnswer, error) {
-		item, err := a.shop.Item(ctx, in.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder})
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
-		return a.bottle(ctx, item, err)
-	})
-	type seen struct {
-		BottlePath
-		Body struct {
-			Seen    int  `json:"seen"`
-			Retired bool `json:"retired,omitempty"`
-		}
-	}
-	post(a, "nextBottle", "/materials/{material}/next", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
-		item, err := a.shop.NextBottle(ctx, in.UID, in.Body.Seen)
-		return a.bottle(ctx, item, err)
-	})
-	put(a, "retireMaterial", "/materials/{material}/retired", func(ctx context.Context, in *seen) (*bottleAnswer, error) {
-		item, err := a.shop.Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
-		return a.bottle(ctx, item, err)
-	})
-
-	get(a, "compareMaterials", "/comparisons/materials", func(ctx context.Context, in *struct {
-		One   string `query:"one" maxLength:"64" format:"uid" required:"true"`
-		Other string `query:"other" maxLength:"64" format:"uid" required:"true"`
-	},
-	) (*struct{ Body recipe.Beside }, error) {
-		shelf, _, err := a.tools(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		b, err := recipe.SideBySide(in.One, in.Other, shelf)
-		return &struct{ Body recipe.Beside }{b}, problem(err, "")
-	})
+	get(a, "listMaterials", "/materials", a.listMaterials)
+	get(a, "listFamilies", "/families", a.listFamilies)
+	post(a, "addMaterial", "/materials", a.addMaterial)
+	post(a, "addStarterRack", "/materials/starter", a.addStarterRack)
+	post(a, "addCut", "/materials/cuts", a.addCut)
+	get(a, "showMaterial", "/materials/{material}", a.showMaterial)
+	patch(a, "changeMaterial", "/materials/{material}", a.changeMaterial)
+	put(a, "setStock", "/materials/{material}/stock", a.setStock)
+	post(a, "nextBottle", "/materials/{material}/next", a.nextBottle)
+	put(a, "retireMaterial", "/materials/{material}/retired", a.retireMaterial)
+	get(a, "compareMaterials", "/comparisons/materials", a.compareMaterials)
 	a.kitRoutes()
 }
 
@@ -308,28 +163,7 @@ func (a *api) kitRoutes() {
 		}
 		return kitNow(ctx, a.shop.SetKit(ctx, kit, in.Body.Seen))
 	})
-	get(a, "weighMaterial", "/materials/{material}/weight", func(ctx context.Context, in *BottlePath) (*struct {
-		Body struct {
-			Grams float64 `json:"grams"`
-			About string  `json:"about"`
-		}
-	}, error,
-	) {
-		out := &struct {
-			Body struct {
-				Grams float64 `json:"grams"`
-				About string  `json:"about"`
-			}
-		}{}
-		if a.tooled.Scale == nil {
-			return nil, huma.Error404NotFound("No scale is connected. Count the drops, or type what went in.")
-		}
-		if _, err := a.shop.Item(ctx, in.UID); err != nil {
-			return nil, problem(err, "")
-		}
-		out.Body.Grams, out.Body.About = a.tooled.Scale.Weigh(in.UID), a.tooled.Scale.About()
-		return out, nil
-	})
+	get(a, "weighMaterial", "/materials/{material}/weight", a.weighMaterial)
 }
 
 // tools are what most answers need: everything that recipes may name, and what it is measured with.
@@ -425,5 +259,198 @@ func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf cup
 	for _, b := range recipe.BestBases(flake, cups, shelf, bestShown) {
 		out = append(out, BestBase{b.Name, b.Base, b.DeltaE00, b.Words})
 	}
+	return out, nil
+}
+
+func (a *api) listMaterials(ctx context.Context, _ *struct{}) (*struct {
+	Body []Bottle `nullable:"false"`
+}, error,
+) {
+	list, err := a.shop.AllMaterials(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, kit, err := a.tools(ctx)
+	out := []Bottle{}
+	for _, m := range list {
+		out = append(out, bottleOf(m, shelf, kit))
+	}
+	return &struct {
+		Body []Bottle `nullable:"false"`
+	}{out}, problem(err, "")
+}
+
+func (a *api) listFamilies(context.Context, *struct{}) (*struct {
+	Body []material.Family `nullable:"false"`
+}, error,
+) {
+	return &struct {
+		Body []material.Family `nullable:"false"`
+	}{material.Families()}, nil
+}
+
+type addMaterialIn struct {
+	Body struct {
+		Family string `json:"family" maxLength:"80"`
+		Name   string `json:"name" maxLength:"200" doc:"The maker's own name for it"`
+		Size   string `json:"size,omitempty" maxLength:"40" doc:"Flake: its size as typed, such as .015"`
+		Shape  string `json:"shape,omitempty" enum:"hex,square,irregular"`
+	}
+}
+
+func (a *api) addMaterial(ctx context.Context, in *addMaterialIn) (*bottleAnswer, error) {
+	family, ok := material.FindFamily(in.Body.Family)
+	if !ok {
+		return nil, fieldProblem("family", "choose one of the families that are offered")
+	}
+	if err := cup.CheckName(in.Body.Name); err != nil {
+		return nil, problem(err, "")
+	}
+	m, err := family.Sized(in.Body.Name, in.Body.Size, in.Body.Shape)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	item, err := a.shop.AddMaterial(ctx, m)
+	return a.bottle(ctx, item, err)
+}
+
+func (a *api) addStarterRack(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	return nil, problem(a.shop.AddStarter(ctx, material.Starter()), "")
+}
+
+type addCutIn struct {
+	Body struct {
+		Name  string          `json:"name" maxLength:"200"`
+		Parts []material.Part `json:"parts" nullable:"false" maxItems:"8" doc:"Bottles with their parts, in any measure"`
+		Clear float64         `json:"clear" minimum:"0" maximum:"1000" doc:"Parts of clear"`
+	}
+}
+
+func (a *api) addCut(ctx context.Context, in *addCutIn) (*bottleAnswer, error) {
+	if err := cup.CheckName(in.Body.Name); err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, _, err := a.tools(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	m, err := recipe.Premix("new", strings.TrimSpace(in.Body.Name), in.Body.Parts, in.Body.Clear, shelf)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	m.UID = ""
+	item, err := a.shop.AddMaterial(ctx, m)
+	return a.bottle(ctx, item, err)
+}
+
+func (a *api) showMaterial(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
+	item, err := a.shop.Item(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	page, err := a.page(ctx, item)
+	return &struct{ Body MaterialPage }{page}, problem(err, "")
+}
+
+type changeMaterialIn struct {
+	BottlePath
+	Body struct {
+		Seen   int     `json:"seen" doc:"The revision that was seen"`
+		Key    string  `json:"key" maxLength:"40" doc:"name, note, runs (yes or no), heat, strength, drops, or the key of a property"`
+		Typed  string  `json:"typed" maxLength:"2000"`
+		Origin string  `json:"origin,omitempty" enum:"typical,maker,measured,none,survived"`
+		Count  float64 `json:"count,omitempty" minimum:"0" maximum:"1000" doc:"Drops counted, or heats survived"`
+	}
+}
+
+func (a *api) changeMaterial(ctx context.Context, in *changeMaterialIn) (*bottleAnswer, error) {
+	item, err := a.shop.Item(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	origin := cmp.Or(material.Origin(in.Body.Origin), material.Measured)
+	m, err := item.Material.Typed(in.Body.Key, in.Body.Typed, origin, in.Body.Count)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	item, err = a.shop.ChangeMaterial(ctx, m, in.Body.Seen)
+	return a.bottle(ctx, item, err)
+}
+
+type setStockIn struct {
+	BottlePath
+	Body struct {
+		Seen    int     `json:"seen"`
+		Left    string  `json:"left" maxLength:"40" doc:"As typed: 2 fl oz, 30 g, 1/4 cup"`
+		Bought  string  `json:"bought" maxLength:"40"`
+		Price   float64 `json:"price" minimum:"0" maximum:"1000000"`
+		Reorder string  `json:"reorder" maxLength:"40"`
+	}
+}
+
+func (a *api) setStock(ctx context.Context, in *setStockIn) (*bottleAnswer, error) {
+	item, err := a.shop.Item(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
+	return a.bottle(ctx, item, err)
+}
+
+type nextBottleIn struct {
+	BottlePath
+	Body struct {
+		Seen    int  `json:"seen"`
+		Retired bool `json:"retired,omitempty"`
+	}
+}
+
+func (a *api) nextBottle(ctx context.Context, in *nextBottleIn) (*bottleAnswer, error) {
+	item, err := a.shop.NextBottle(ctx, in.UID, in.Body.Seen)
+	return a.bottle(ctx, item, err)
+}
+
+func (a *api) retireMaterial(ctx context.Context, in *nextBottleIn) (*bottleAnswer, error) {
+	item, err := a.shop.Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
+	return a.bottle(ctx, item, err)
+}
+
+func (a *api) compareMaterials(ctx context.Context, in *struct {
+	One   string `query:"one" maxLength:"64" format:"uid" required:"true"`
+	Other string `query:"other" maxLength:"64" format:"uid" required:"true"`
+},
+) (*struct{ Body recipe.Beside }, error) {
+	shelf, _, err := a.tools(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	b, err := recipe.SideBySide(in.One, in.Other, shelf)
+	return &struct{ Body recipe.Beside }{b}, problem(err, "")
+}
+
+func (a *api) weighMaterial(ctx context.Context, in *BottlePath) (*struct {
+	Body struct {
+		Grams float64 `json:"grams"`
+		About string  `json:"about"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Grams float64 `json:"grams"`
+			About string  `json:"about"`
+		}
+	}{}
+	if a.tooled.Scale == nil {
+		return nil, huma.Error404NotFound("No scale is connected. Count the drops, or type what went in.")
+	}
+	if _, err := a.shop.Item(ctx, in.UID); err != nil {
+		return nil, problem(err, "")
+	}
+	out.Body.Grams, out.Body.About = a.tooled.Scale.Weigh(in.UID), a.tooled.Scale.About()
 	return out, nil
 }

@@ -38,35 +38,7 @@ type ShopInfo struct {
 
 func (a *api) shopRoutes() {
 	a.keepingRoutes()
-	get(a, "showShop", "/shop", func(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
-		name, currency, err := a.shop.About(ctx)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		info := ShopInfo{
-			Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
-			WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
-		}
-		for _, g := range optics.Grounds() {
-			info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})
-		}
-		for _, l := range colour.Lights() {
-			info.Lights = append(info.Lights, Choice{string(l), l.Name()})
-		}
-		for _, st := range cup.States() {
-			info.States = append(info.States, Choice{string(st), st.Name()})
-		}
-		for _, w := range optics.Waters() {
-			info.Waters = append(info.Waters, Choice{string(w), w.Name()})
-		}
-		for _, f := range optics.Froms() {
-			info.Froms = append(info.Froms, Choice{string(f), f.Name()})
-		}
-		for _, m := range match.Moves() {
-			info.Moves = append(info.Moves, Choice{string(m), m.Name()})
-		}
-		return &struct{ Body ShopInfo }{info}, nil
-	})
+	get(a, "showShop", "/shop", a.showShop)
 }
 
 // ViewQuery says how a mix is looked at.
@@ -89,4 +61,34 @@ func (q ViewQuery) at(c *cup.Cup) mix.Condition {
 		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
 	}
 	return at.Or(mix.UsualLook(c))
+}
+
+func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
+	name, currency, err := a.shop.About(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	info := ShopInfo{
+		Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
+		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
+	}
+	for _, g := range optics.Grounds() {
+		info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})
+	}
+	for _, l := range colour.Lights() {
+		info.Lights = append(info.Lights, Choice{string(l), l.Name()})
+	}
+	for _, st := range cup.States() {
+		info.States = append(info.States, Choice{string(st), st.Name()})
+	}
+	for _, w := range optics.Waters() {
+		info.Waters = append(info.Waters, Choice{string(w), w.Name()})
+	}
+	for _, f := range optics.Froms() {
+		info.Froms = append(info.Froms, Choice{string(f), f.Name()})
+	}
+	for _, m := range match.Moves() {
+		info.Moves = append(info.Moves, Choice{string(m), m.Name()})
+	}
+	return &struct{ Body ShopInfo }{info}, nil
 }

@@ -72,57 +72,8 @@ func (in *ToldInput) readings() (names []string, list []photo.Reading, err error
 
 func (a *api) toldRoutes() {
 	const withFile = 512 << 10
-	type told struct {
-		ReferencePath
-		Body ToldInput
-	}
-	post(a, "addReadings", "/references/{reference}/readings", func(ctx context.Context, in *told) (*referenceAnswer, error) {
-		names, readings, err := in.Body.readings()
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		var pins []reference.Pin
-		for i, r := range readings {
-			p := reference.Pin{
-				Name: strings.TrimSpace(names[i]), ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
-				Sample: in.Body.Sample, State: in.Body.State, Reading: r,
-			}
-			if err := p.Check(); err != nil { // all of a file, or none
-				return nil, problem(err, "")
-			}
-			pins = append(pins, p)
-		}
-		return a.reference(ctx, in.UID, a.shop.AddPins(ctx, in.UID, pins...))
-	}, func(o *huma.Operation) { o.MaxBodyBytes = withFile })
-	type keep struct {
-		CupPath
-		Body struct {
-			Name string `json:"name" maxLength:"200"`
-		}
-	}
-	post(a, "referenceOfCup", "/cups/{cup}/reference", func(ctx context.Context, in *keep) (*referenceAnswer, error) {
-		name := strings.TrimSpace(in.Body.Name)
-		if err := cup.CheckName(name); err != nil {
-			return nil, problem(err, "")
-		}
-		b, m, shelf, err := a.stirred(ctx, in.CupPath.UID)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		seen := in.at(&b.Cup.Cup)
-		at := mix.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
-		if at.State == cup.Raw || at.State == "" {
-			at.State = cup.Rested
-		}
-		look, err := mix.LookAt(&b.Cup.Cup, m, shelf, at)
-		if err != nil {
-			return nil, problem(err, "")
-		}
-		r, err := a.shop.AddReference(ctx, name, "", reference.Pin{
-			Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
-		})
-		return a.reference(ctx, r.UID, err)
-	})
+	post(a, "addReadings", "/references/{reference}/readings", a.addReadings, func(o *huma.Operation) { o.MaxBodyBytes = withFile })
+	post(a, "referenceOfCup", "/cups/{cup}/reference", a.referenceOfCup)
 }
 
 func (a *api) addPin(ctx context.Context, reference string, p reference.Pin) error {
@@ -130,4 +81,59 @@ func (a *api) addPin(ctx context.Context, reference string, p reference.Pin) err
 		return err
 	}
 	return a.shop.AddPins(ctx, reference, p)
+}
+
+type addReadingsIn struct {
+	ReferencePath
+	Body ToldInput
+}
+
+func (a *api) addReadings(ctx context.Context, in *addReadingsIn) (*referenceAnswer, error) {
+	names, readings, err := in.Body.readings()
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var pins []reference.Pin
+	for i, r := range readings {
+		p := reference.Pin{
+			Name: strings.TrimSpace(names[i]), ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
+			Sample: in.Body.Sample, State: in.Body.State, Reading: r,
+		}
+		if err := p.Check(); err != nil { // all of a file, or none
+			return nil, problem(err, "")
+		}
+		pins = append(pins, p)
+	}
+	return a.reference(ctx, in.UID, a.shop.AddPins(ctx, in.UID, pins...))
+}
+
+type referenceOfCupIn struct {
+	CupPath
+	Body struct {
+		Name string `json:"name" maxLength:"200"`
+	}
+}
+
+func (a *api) referenceOfCup(ctx context.Context, in *referenceOfCupIn) (*referenceAnswer, error) {
+	name := strings.TrimSpace(in.Body.Name)
+	if err := cup.CheckName(name); err != nil {
+		return nil, problem(err, "")
+	}
+	b, m, shelf, err := a.stirred(ctx, in.CupPath.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	seen := in.at(&b.Cup.Cup)
+	at := mix.Condition{ThicknessMM: seen.ThicknessMM, Ground: seen.Ground, Light: colour.D65, State: seen.State}
+	if at.State == cup.Raw || at.State == "" {
+		at.State = cup.Rested
+	}
+	look, err := mix.LookAt(&b.Cup.Cup, m, shelf, at)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	r, err := a.shop.AddReference(ctx, name, "", reference.Pin{
+		Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
+	})
+	return a.reference(ctx, r.UID, err)
 }

@@ -173,6 +173,14 @@ func remove[I, O any](a *api, name, path string, do func(context.Context, *I) (*
 	operation(a, http.MethodDelete, name, path, do, also)
 }
 
+// file adds one that answers with a file of a kind.
+func file[I, O any](a *api, name, path, kind, summary string, do func(context.Context, *I) (*O, error)) {
+	get(a, name, path, do, func(o *huma.Operation) {
+		o.Summary = summary
+		o.Responses = map[string]*huma.Response{"200": {Content: map[string]*huma.MediaType{kind: {}}}}
+	})
+}
+
 func operation[I, O any](a *api, method, name, path string, do func(context.Context, *I) (*O, error), also []func(*huma.Operation)) {
 	o := huma.Operation{OperationID: name, Method: method, Path: path}
 	for _, f := range also {

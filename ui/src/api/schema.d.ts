@@ -1296,18 +1296,6 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        AboutBody: {
-            credit: string;
-            name: string;
-            notes: string;
-            ownUse: boolean;
-            /**
-             * Format: int64
-             * @description The revision that was seen
-             */
-            seen: number;
-            tags: string[];
-        };
         AddBaitRequest: {
             /**
              * Format: uid
@@ -1324,10 +1312,55 @@ export interface components {
             name?: string;
             way?: string;
         };
+        AddCutInBody: {
+            /**
+             * Format: double
+             * @description Parts of clear
+             */
+            clear: number;
+            name: string;
+            /** @description Bottles with their parts, in any measure */
+            parts: components["schemas"]["Part"][];
+        };
+        AddMaterialInBody: {
+            family: string;
+            /** @description The maker's own name for it */
+            name: string;
+            /** @enum {string} */
+            shape?: "hex" | "square" | "irregular";
+            /** @description Flake: its size as typed, such as .015 */
+            size?: string;
+        };
         AddMoldRequest: {
             name: string;
             /** @description Key of a shape, own, or step-chip */
             shape: string;
+        };
+        AddPinInBody: {
+            disc: components["schemas"]["Disc"];
+            /** @enum {string} */
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            name: string;
+            /**
+             * Format: int64
+             * @description Which bait of a bag; 0 where it is the only one
+             */
+            sample?: number;
+            /**
+             * @description How old the plastic is on the photo; rested where nobody says
+             * @enum {string}
+             */
+            state?: "hot" | "fresh" | "rested";
+            /** Format: double */
+            thicknessMM: number;
+        };
+        AddReferenceInBody: {
+            name: string;
+            /**
+             * Format: uid
+             * @description uid of a photo; empty for a reference that is told
+             */
+            photo: string;
         };
         Addition: {
             doses: components["schemas"]["Dose"][];
@@ -1386,15 +1419,6 @@ export interface components {
             odd?: number;
             parts: components["schemas"]["Spread"][];
             says: string;
-        };
-        BaitBackBody: {
-            /**
-             * Format: int64
-             * @description The version that is to count again
-             */
-            revision: number;
-            /** Format: int64 */
-            seen: number;
         };
         BaitCard: {
             cups: components["schemas"]["Poured"][];
@@ -1924,7 +1948,23 @@ export interface components {
              */
             seeThrough: number;
         };
-        ChangeBody: {
+        ChangeBaitInBody: {
+            field: string;
+            /**
+             * Format: uid
+             * @description Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench
+             */
+            recipe?: string;
+            /**
+             * Format: int64
+             * @description The revision that the device last saw
+             */
+            seen: number;
+            /** @description Only shown, not kept: while something is dragged */
+            try?: boolean;
+            typed: string;
+        };
+        ChangeMaterialInBody: {
             /**
              * Format: double
              * @description Drops counted, or heats survived
@@ -1937,6 +1977,15 @@ export interface components {
             /**
              * Format: int64
              * @description The revision that was seen
+             */
+            seen: number;
+            typed: string;
+        };
+        ChangeMoldInBody: {
+            field: string;
+            /**
+             * Format: int64
+             * @description The revision that the device last saw
              */
             seen: number;
             typed: string;
@@ -2021,7 +2070,7 @@ export interface components {
             readings?: components["schemas"]["MatchReading"][] | null;
             seeThrough?: components["schemas"]["SeeThrough"];
         };
-        CorrectBody: {
+        CorrectFlakeCountInBody: {
             /**
              * Format: int64
              * @description Of which kind the piece is, if one is added there
@@ -2112,6 +2161,21 @@ export interface components {
             /** @description Why it goes beyond a usual dose, where it does */
             why?: string;
         };
+        CountFlakeInBody: {
+            /**
+             * Format: int64
+             * @description The revision of the reference that was seen
+             */
+            seen: number;
+            /** Format: double */
+            x0: number;
+            /** Format: double */
+            x1: number;
+            /** Format: double */
+            y0: number;
+            /** Format: double */
+            y1: number;
+        };
         CountLog: {
             goes: components["schemas"]["Addition"][];
             /** @description Every step that still counts, oldest first */
@@ -2156,7 +2220,7 @@ export interface components {
             /** @description Which part of the bait it is for, such as back or belly */
             part?: string;
         };
-        DecideBody: {
+        DecideFlakeCountInBody: {
             /** @description The other reading is the right one; else the one that is shown */
             other: boolean;
             /**
@@ -2164,6 +2228,18 @@ export interface components {
              * @description The revision of the reference that was seen
              */
             seen: number;
+        };
+        DescribeRecipeInBody: {
+            credit: string;
+            name: string;
+            notes: string;
+            ownUse: boolean;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            tags: string[];
         };
         Difference: {
             /**
@@ -2301,7 +2377,7 @@ export interface components {
             /** Format: double */
             thicknessNM: number;
         };
-        FitMoldBody: {
+        FitMoldInBody: {
             /** @description Places marked on a photo of a shot, in pixels */
             baits: components["schemas"]["Marked"][];
             /** Format: int64 */
@@ -2436,7 +2512,7 @@ export interface components {
              */
             yield: number;
         };
-        ForkBody: {
+        ForkRecipeInBody: {
             name: string;
         };
         Found: {
@@ -2494,7 +2570,7 @@ export interface components {
             /** @description A recipe of this uid was there already, with other contents; this one was kept beside it */
             renamed: boolean;
         };
-        JoinPhotoBody: {
+        JoinReferenceInBody: {
             /**
              * Format: int64
              * @description The revision that the device last saw
@@ -2506,10 +2582,7 @@ export interface components {
              */
             with: string;
         };
-        KeepBody: {
-            name: string;
-        };
-        KeepThingBody: {
+        KeepInBody: {
             /**
              * @description Away: out of its list; deleted: out of sight. Here brings it back from either
              * @enum {string}
@@ -2871,7 +2944,7 @@ export interface components {
             /** @description The temperature at which the cup is worked */
             workSays: string;
         };
-        LookBody: {
+        LookAtMatchInBody: {
             ask: components["schemas"]["MatchAsk"];
             cup: components["schemas"]["Cup"];
             /**
@@ -3107,7 +3180,7 @@ export interface components {
             usedIn: string[];
             wedge: components["schemas"]["WedgePicture"];
         };
-        MergeBody: {
+        MergeCupsInBody: {
             /**
              * Format: uid
              * @description uid of the cup that is poured in
@@ -3333,64 +3406,10 @@ export interface components {
             /** Format: int64 */
             widthPX: number;
         };
-        NewBottleBody: {
-            family: string;
-            /** @description The maker's own name for it */
-            name: string;
-            /** @enum {string} */
-            shape?: "hex" | "square" | "irregular";
-            /** @description Flake: its size as typed, such as .015 */
-            size?: string;
-        };
-        NewCupBody: {
-            /**
-             * Format: uid
-             * @description uid of a recipe to pour; empty for clear plastisol
-             */
-            recipe?: string;
-            /**
-             * @description How the lines of a recipe in another volume are rounded; empty for together, where that comes closer
-             * @enum {string}
-             */
-            rounding?: "lines" | "together" | "weaker";
-            /** @description As typed; empty for the recipe's own, or 1 cup */
-            volume?: string;
-        };
-        NewPinBody: {
-            disc: components["schemas"]["Disc"];
-            /** @enum {string} */
-            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
-            name: string;
-            /**
-             * Format: int64
-             * @description Which bait of a bag; 0 where it is the only one
-             */
-            sample?: number;
-            /**
-             * @description How old the plastic is on the photo; rested where nobody says
-             * @enum {string}
-             */
-            state?: "hot" | "fresh" | "rested";
-            /** Format: double */
-            thicknessMM: number;
-        };
-        NewPremixBody: {
-            /**
-             * Format: double
-             * @description Parts of clear
-             */
-            clear: number;
-            name: string;
-            /** @description Bottles with their parts, in any measure */
-            parts: components["schemas"]["Part"][];
-        };
-        NewReferenceBody: {
-            name: string;
-            /**
-             * Format: uid
-             * @description uid of a photo; empty for a reference that is told
-             */
-            photo: string;
+        NextBottleInBody: {
+            retired?: boolean;
+            /** Format: int64 */
+            seen: number;
         };
         OneMore: {
             /** Format: double */
@@ -3558,6 +3577,27 @@ export interface components {
             /** @enum {string} */
             what: "pour" | "lost";
         };
+        PourCupInBody: {
+            /**
+             * Format: uid
+             * @description uid of a recipe to pour; empty for clear plastisol
+             */
+            recipe?: string;
+            /**
+             * @description How the lines of a recipe in another volume are rounded; empty for together, where that comes closer
+             * @enum {string}
+             */
+            rounding?: "lines" | "together" | "weaker";
+            /** @description As typed; empty for the recipe's own, or 1 cup */
+            volume?: string;
+        };
+        PourMatchesIn2Body: {
+            cups: components["schemas"]["MatchPour"][];
+        };
+        PourMatchesInBody: {
+            /** @description uids of the new cups on the bench */
+            cups: string[];
+        };
         Poured: {
             /**
              * Format: uid
@@ -3566,13 +3606,6 @@ export interface components {
             cup: string;
             /** Format: double */
             pourC: number;
-        };
-        PouredBody: {
-            /** @description uids of the new cups on the bench */
-            cups: string[];
-        };
-        PoursBody: {
-            cups: components["schemas"]["MatchPour"][];
         };
         Powder: {
             /** @description g per ml as it lies in the spoon */
@@ -3827,52 +3860,14 @@ export interface components {
             /** @description uid of the reference of the same bait that this photo was joined to */
             with?: string;
         };
-        RegionBody: {
-            /**
-             * Format: int64
-             * @description The revision of the reference that was seen
-             */
-            seen: number;
-            /** Format: double */
-            x0: number;
-            /** Format: double */
-            x1: number;
-            /** Format: double */
-            y0: number;
-            /** Format: double */
-            y1: number;
+        ReferenceOfCupInBody: {
+            name: string;
         };
-        RenameThingBody: {
+        RenameInBody: {
             /** @description Of a batch: its verdict */
             name: string;
         };
-        ResaveBody: {
-            /**
-             * Format: uid
-             * @description uid of the cup on the bench
-             */
-            cup: string;
-            name: string;
-            /** @description Why this version */
-            note?: string;
-            notes?: string;
-            /**
-             * Format: int64
-             * @description The revision that the cup was poured from
-             */
-            seen: number;
-        };
-        RestockBody: {
-            bought: string;
-            /** @description As typed: 2 fl oz, 30 g, 1/4 cup */
-            left: string;
-            /** Format: double */
-            price: number;
-            reorder: string;
-            /** Format: int64 */
-            seen: number;
-        };
-        RewindBody: {
+        RewindCupInBody: {
             redo: boolean;
             /**
              * Format: int64
@@ -3899,10 +3894,6 @@ export interface components {
             seeThrough?: components["schemas"]["SeeThrough"];
             swatch: components["schemas"]["Swatch"];
             target: components["schemas"]["Target"];
-        };
-        SaidBody: {
-            between?: components["schemas"]["BetweenTwo"];
-            moves?: components["schemas"]["Move"][] | null;
         };
         Sample: {
             /**
@@ -3948,6 +3939,22 @@ export interface components {
             note?: string;
             notes?: string;
         };
+        SaveRecipeVersionInBody: {
+            /**
+             * Format: uid
+             * @description uid of the cup on the bench
+             */
+            cup: string;
+            name: string;
+            /** @description Why this version */
+            note?: string;
+            notes?: string;
+            /**
+             * Format: int64
+             * @description The revision that the cup was poured from
+             */
+            seen: number;
+        };
         SavedRecipe: {
             /** @description Whose idea it was */
             credit?: string;
@@ -3987,6 +3994,10 @@ export interface components {
              * @description Working temperature, °C; 0 for the usual 350 °F
              */
             workC?: number;
+        };
+        SayOfCupInBody: {
+            between?: components["schemas"]["BetweenTwo"];
+            moves?: components["schemas"]["Move"][] | null;
         };
         Scaled: {
             /** @description What to do where no way to round comes close */
@@ -4045,12 +4056,7 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
-        SeenBody: {
-            retired?: boolean;
-            /** Format: int64 */
-            seen: number;
-        };
-        SetAsideBody: {
+        SetBaitAsideInBody: {
             aside: boolean;
             /** Format: int64 */
             sample: number;
@@ -4059,22 +4065,6 @@ export interface components {
              * @description The revision of the reference that was seen
              */
             seen: number;
-        };
-        SetBaitBody: {
-            field: string;
-            /**
-             * Format: uid
-             * @description Of the field cups.N.cup: a recipe to pour a new cup of, instead of one on the bench
-             */
-            recipe?: string;
-            /**
-             * Format: int64
-             * @description The revision that the device last saw
-             */
-            seen: number;
-            /** @description Only shown, not kept: while something is dragged */
-            try?: boolean;
-            typed: string;
         };
         SetKitBody: {
             /**
@@ -4091,7 +4081,7 @@ export interface components {
             /** @description Spoons owned, in teaspoons */
             spoonsTSP: number[];
         };
-        SetMineBody: {
+        SetPinMineInBody: {
             /** @description Differs on purpose: left out of what is scored */
             mine: boolean;
             /**
@@ -4100,16 +4090,7 @@ export interface components {
              */
             seen: number;
         };
-        SetMoldBody: {
-            field: string;
-            /**
-             * Format: int64
-             * @description The revision that the device last saw
-             */
-            seen: number;
-            typed: string;
-        };
-        SetScaleBody: {
+        SetScaleInBody: {
             /** @description px of the photo */
             a: number[] | null;
             b: number[] | null;
@@ -4125,6 +4106,16 @@ export interface components {
             /** @example € */
             currency: string;
             name: string;
+        };
+        SetStockInBody: {
+            bought: string;
+            /** @description As typed: 2 fl oz, 30 g, 1/4 cup */
+            left: string;
+            /** Format: double */
+            price: number;
+            reorder: string;
+            /** Format: int64 */
+            seen: number;
         };
         ShapeCard: {
             about: string;
@@ -4263,7 +4254,7 @@ export interface components {
              */
             wanderMM: number;
         };
-        SplitBody: {
+        SplitCupInBody: {
             /** Format: int64 */
             seen: number;
             /**
@@ -4358,15 +4349,6 @@ export interface components {
             target?: components["schemas"]["Target"];
             /** @description What was typed (add, dose, volume, work, heat, pour, lost, return) */
             typed?: string;
-        };
-        StepBody: {
-            /**
-             * Format: int64
-             * @description The head that the device last saw
-             */
-            seen: number;
-            /** @description All are taken, or none */
-            steps: components["schemas"]["Step"][];
         };
         Stock: {
             /**
@@ -4499,6 +4481,24 @@ export interface components {
             cup: number;
             /** Format: double */
             fromMM: number;
+        };
+        TakeBackBaitVersionInBody: {
+            /**
+             * Format: int64
+             * @description The version that is to count again
+             */
+            revision: number;
+            /** Format: int64 */
+            seen: number;
+        };
+        TakeStepsInBody: {
+            /**
+             * Format: int64
+             * @description The head that the device last saw
+             */
+            seen: number;
+            /** @description All are taken, or none */
+            steps: components["schemas"]["Step"][];
         };
         Target: {
             /**
@@ -4952,7 +4952,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetBaitBody"];
+                "application/json": components["schemas"]["ChangeBaitInBody"];
             };
         };
         responses: {
@@ -5008,7 +5008,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BaitBackBody"];
+                "application/json": components["schemas"]["TakeBackBaitVersionInBody"];
             };
         };
         responses: {
@@ -5433,7 +5433,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewCupBody"];
+                "application/json": components["schemas"]["PourCupInBody"];
             };
         };
         responses: {
@@ -5758,7 +5758,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MergeBody"];
+                "application/json": components["schemas"]["MergeCupsInBody"];
             };
         };
         responses: {
@@ -5816,7 +5816,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeepBody"];
+                "application/json": components["schemas"]["ReferenceOfCupInBody"];
             };
         };
         responses: {
@@ -5873,7 +5873,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RewindBody"];
+                "application/json": components["schemas"]["RewindCupInBody"];
             };
         };
         responses: {
@@ -5926,7 +5926,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SaidBody"];
+                "application/json": components["schemas"]["SayOfCupInBody"];
             };
         };
         responses: {
@@ -6030,7 +6030,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SplitBody"];
+                "application/json": components["schemas"]["SplitCupInBody"];
             };
         };
         responses: {
@@ -6087,7 +6087,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepBody"];
+                "application/json": components["schemas"]["TakeStepsInBody"];
             };
         };
         responses: {
@@ -6360,7 +6360,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeepThingBody"];
+                "application/json": components["schemas"]["KeepInBody"];
             };
         };
         responses: {
@@ -6399,7 +6399,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RenameThingBody"];
+                "application/json": components["schemas"]["RenameInBody"];
             };
         };
         responses: {
@@ -6573,7 +6573,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PoursBody"];
+                "application/json": components["schemas"]["PourMatchesIn2Body"];
             };
         };
         responses: {
@@ -6583,7 +6583,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PouredBody"];
+                    "application/json": components["schemas"]["PourMatchesInBody"];
                 };
             };
             /** @description Error */
@@ -6676,7 +6676,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LookBody"];
+                "application/json": components["schemas"]["LookAtMatchInBody"];
             };
         };
         responses: {
@@ -6743,7 +6743,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBottleBody"];
+                "application/json": components["schemas"]["AddMaterialInBody"];
             };
         };
         responses: {
@@ -6781,7 +6781,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPremixBody"];
+                "application/json": components["schemas"]["AddCutInBody"];
             };
         };
         responses: {
@@ -6884,7 +6884,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChangeBody"];
+                "application/json": components["schemas"]["ChangeMaterialInBody"];
             };
         };
         responses: {
@@ -6924,7 +6924,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SeenBody"];
+                "application/json": components["schemas"]["NextBottleInBody"];
             };
         };
         responses: {
@@ -6964,7 +6964,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SeenBody"];
+                "application/json": components["schemas"]["NextBottleInBody"];
             };
         };
         responses: {
@@ -7004,7 +7004,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RestockBody"];
+                "application/json": components["schemas"]["SetStockInBody"];
             };
         };
         responses: {
@@ -7173,7 +7173,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetMoldBody"];
+                "application/json": components["schemas"]["ChangeMoldInBody"];
             };
         };
         responses: {
@@ -7213,7 +7213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FitMoldBody"];
+                "application/json": components["schemas"]["FitMoldInBody"];
             };
         };
         responses: {
@@ -7470,7 +7470,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ResaveBody"];
+                "application/json": components["schemas"]["SaveRecipeVersionInBody"];
             };
         };
         responses: {
@@ -7510,7 +7510,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AboutBody"];
+                "application/json": components["schemas"]["DescribeRecipeInBody"];
             };
         };
         responses: {
@@ -7583,7 +7583,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ForkBody"];
+                "application/json": components["schemas"]["ForkRecipeInBody"];
             };
         };
         responses: {
@@ -7772,7 +7772,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewReferenceBody"];
+                "application/json": components["schemas"]["AddReferenceInBody"];
             };
         };
         responses: {
@@ -7876,7 +7876,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetAsideBody"];
+                "application/json": components["schemas"]["SetBaitAsideInBody"];
             };
         };
         responses: {
@@ -7916,7 +7916,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RegionBody"];
+                "application/json": components["schemas"]["CountFlakeInBody"];
             };
         };
         responses: {
@@ -7995,7 +7995,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CorrectBody"];
+                "application/json": components["schemas"]["CorrectFlakeCountInBody"];
             };
         };
         responses: {
@@ -8035,7 +8035,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DecideBody"];
+                "application/json": components["schemas"]["DecideFlakeCountInBody"];
             };
         };
         responses: {
@@ -8115,7 +8115,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPinBody"];
+                "application/json": components["schemas"]["AddPinInBody"];
             };
         };
         responses: {
@@ -8193,7 +8193,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetMineBody"];
+                "application/json": components["schemas"]["SetPinMineInBody"];
             };
         };
         responses: {
@@ -8308,7 +8308,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetScaleBody"];
+                "application/json": components["schemas"]["SetScaleInBody"];
             };
         };
         responses: {
@@ -8462,7 +8462,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["JoinPhotoBody"];
+                "application/json": components["schemas"]["JoinReferenceInBody"];
             };
         };
         responses: {
