@@ -164,7 +164,7 @@ func TestInksAndSixteenBits(t *testing.T) {
 	inks, err := os.ReadFile("testdata/cmyk.jpg")
 	require.NoError(t, err)
 	deep := image.NewNRGBA64(image.Rect(0, 0, 64, 48))
-	draw.Draw(deep, deep.Bounds(), image.NewUniform(color.NRGBA{200, 90, 40, 255}), image.Point{}, draw.Src)
+	draw.Draw(deep, deep.Bounds(), image.NewUniform(color.NRGBA{R: 200, G: 90, B: 40, A: 255}), image.Point{}, draw.Src)
 	var b bytes.Buffer
 	require.NoError(t, png.Encode(&b, deep))
 	for name, raw := range map[string][]byte{"CMYK": inks, "16 bit": b.Bytes()} {
@@ -203,7 +203,7 @@ func TestEveryOrientation(t *testing.T) {
 		}
 		for y := range 16 {
 			for x := range 16 {
-				img.Set(cornerX+x, cornerY+y, color.RGBA{255, 0, 0, 255})
+				img.Set(cornerX+x, cornerY+y, color.RGBA{R: 255, G: 0, B: 0, A: 255})
 			}
 		}
 		var b bytes.Buffer
@@ -300,7 +300,7 @@ func twelveMegapixels(t testing.TB) []byte {
 	for y := range 3000 {
 		for x := range 4000 {
 			n := uint8(grain.IntN(7))
-			img.SetRGBA(x, y, color.RGBA{uint8(x/20) + n, uint8(y/15) + n, uint8(60*((x/90+y/70)%3)) + n, 255})
+			img.SetRGBA(x, y, color.RGBA{R: uint8(x/20) + n, G: uint8(y/15) + n, B: uint8(60*((x/90+y/70)%3)) + n, A: 255})
 		}
 	}
 	var b bytes.Buffer
@@ -340,7 +340,7 @@ func TestStripsLeaveNoSeams(t *testing.T) {
 	img := image.NewRGBA(image.Rect(0, 0, 3100, 1500))
 	for y := range 1500 {
 		for x := range 3100 {
-			img.SetRGBA(x, y, color.RGBA{uint8(x / 13), uint8(y / 6), uint8((x + y) / 19), 255})
+			img.SetRGBA(x, y, color.RGBA{R: uint8(x / 13), G: uint8(y / 6), B: uint8((x + y) / 19), A: 255})
 		}
 	}
 	var b bytes.Buffer

@@ -85,12 +85,12 @@ var Kit = measure.StandardKit()
 
 // Tsp is a dose in teaspoons.
 func Tsp(material string, n float64) cup.Dose {
-	return cup.Dose{material, "", measure.Amount{Value: n, Unit: measure.InTeaspoons}}
+	return cup.Dose{Material: material, Typed: "", Amount: measure.Amount{Value: n, Unit: measure.InTeaspoons}}
 }
 
 // ML is a dose in millilitres.
 func ML(material string, n float64) cup.Dose {
-	return cup.Dose{material, "", measure.Amount{Value: n, Unit: measure.InML}}
+	return cup.Dose{Material: material, Typed: "", Amount: measure.Amount{Value: n, Unit: measure.InML}}
 }
 
 // On is seen so thick on a ground.
@@ -128,7 +128,7 @@ func DrawCup(t *rapid.T) cup.Cup {
 		if rapid.IntRange(0, 9).Draw(t, "guess") == 0 {
 			a.High = a.Value * 2
 		}
-		c.Doses = append(c.Doses, cup.Dose{f.Key, a.String(), a})
+		c.Doses = append(c.Doses, cup.Dose{Material: f.Key, Typed: a.String(), Amount: a})
 	}
 	if rapid.Bool().Draw(t, "has a target") {
 		c.Target = &cup.Target{Name: "It", Lab: colour.Lab{L: rapid.Float64Range(0, 100).Draw(t, "L")}, ThicknessMM: 4, Ground: "white"}

@@ -302,7 +302,7 @@ func TestASplitIsFittedFromAShot(t *testing.T) {
 			if along > ends {
 				up = -5.6
 			}
-			seen = append(seen, Seen{along, up})
+			seen = append(seen, Seen{Along: along, UpMM: up})
 		}
 		got, top, err := FitSplit(&s, [][]Seen{seen}, TypicalSplit(false, 4))
 		if err != nil {
@@ -312,7 +312,7 @@ func TestASplitIsFittedFromAShot(t *testing.T) {
 			t.Fatalf("%+v, top %v from at %v, drift %v, ends %v", got, top, at, drift, ends)
 		}
 	})
-	_, _, err := FitSplit(&s, [][]Seen{{{0.1, 0}}}, Split{})
+	_, _, err := FitSplit(&s, [][]Seen{{{Along: 0.1, UpMM: 0}}}, Split{})
 	assert.ErrorContains(t, err, "five places")
 }
 

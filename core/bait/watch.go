@@ -20,12 +20,12 @@ func (mold *Mold) Watch(m *mix.Mix, shelf cup.Shelf) []cup.Watch {
 		}
 		switch p.Grade {
 		case Folds:
-			out = append(out, cup.Watch{"gate", f.Material, name + " is large for this gate: it folds through, and may block an injector.", why})
+			out = append(out, cup.Watch{Kind: "gate", Material: f.Material, Says: name + " is large for this gate: it folds through, and may block an injector.", Why: why})
 		case Block:
-			out = append(out, cup.Watch{"gate", f.Material, name + " will block this gate. Pour it open, or shoot through a wider gate.", why})
+			out = append(out, cup.Watch{Kind: "gate", Material: f.Material, Says: name + " will block this gate. Pour it open, or shoot through a wider gate.", Why: why})
 		}
 		if p.Section != "" {
-			out = append(out, cup.Watch{"thin", f.Material, name + ": " + p.Section + ".", "A piece goes where the plastic is thicker than it is wide."})
+			out = append(out, cup.Watch{Kind: "thin", Material: f.Material, Says: name + ": " + p.Section + ".", Why: "A piece goes where the plastic is thicker than it is wide."})
 		}
 	}
 	return out

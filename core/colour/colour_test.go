@@ -85,7 +85,7 @@ func TestScreenVectors(t *testing.T) {
 		assert.InDeltaSlice(t, r[6:9], []float64{xyz.X, xyz.Y, xyz.Z}, 1e-4)
 		lab := xyz.Lab(XYZ{X: 95.047, Y: 100, Z: 108.883})
 		assert.InDeltaSlice(t, r[9:12], []float64{lab.L, lab.A, lab.B}, 1e-4)
-		assert.Equal(t, SRGB8{uint8(r[0]), uint8(r[1]), uint8(r[2])}, lin.Lab().SRGB(), "there and back")
+		assert.Equal(t, SRGB8{R: uint8(r[0]), G: uint8(r[1]), B: uint8(r[2])}, lin.Lab().SRGB(), "there and back")
 	}
 }
 
@@ -116,7 +116,7 @@ func TestOutOfGamutKeepsHueAndLightness(t *testing.T) {
 		c := anyLab(t, "c")
 		c.L = rapid.Float64Range(15, 90).Draw(t, "L")
 		got := c.SRGB()
-		shown := RGB{Decode(float64(got.R) / 255), Decode(float64(got.G) / 255), Decode(float64(got.B) / 255)}.Lab()
+		shown := RGB{R: Decode(float64(got.R) / 255), G: Decode(float64(got.G) / 255), B: Decode(float64(got.B) / 255)}.Lab()
 		if d := shown.L - c.L; d > 1.2 || d < -1.2 {
 			t.Fatalf("lightness moved by %.2f for %v → %v", d, c, shown)
 		}

@@ -65,7 +65,7 @@ func TestStepsOfTheBench(t *testing.T) {
 	assert.Equal(t, 5.0, start.Doses[0].Amount.Value, "the cup handed in is untouched")
 	c = do(c, Step{Kind: Drip, Material: "carbon-black", Drops: 1})
 	c = do(c, Step{Kind: SetDose, Material: "carbon-black", Typed: "12d"})
-	assert.Equal(t, Dose{"carbon-black", "12d", measure.DropCount(12)}, c.Doses[1], "kept as typed")
+	assert.Equal(t, Dose{Material: "carbon-black", Typed: "12d", Amount: measure.DropCount(12)}, c.Doses[1], "kept as typed")
 	c = do(c, Step{Kind: Drip, Material: "carbon-black", Drops: -20})
 	assert.Equal(t, 0.0, c.Doses[1].Amount.Value, "never below nothing")
 	c = do(c, Step{Kind: Remove, Material: "carbon-black"})

@@ -150,7 +150,7 @@ func TestLiveCup(t *testing.T) {
 	assert.Len(t, other.Heats, 1)
 	fresh := v.WarmthAt(1_000_000)
 	assert.InDelta(t, 176.7, fresh.TempC, 0.1)
-	w := Live{Cup: CupOf(t, "240 ml"), Heats: []Heat{{165, 0}}}
+	w := Live{Cup: CupOf(t, "240 ml"), Heats: []Heat{{TempC: 165, AtMS: 0}}}
 	assert.InDelta(t, 7, 165-w.WarmthAt(60_000).TempC, 0.5, "240 ml lose about 7 K in the first minute")
 	assert.True(t, w.WarmthAt(20*60_000).Reheat)
 	assert.False(t, w.WarmthAt(0).Reheat)

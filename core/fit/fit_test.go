@@ -25,7 +25,7 @@ func rosenbrock(x, r []float64) bool {
 func TestRosenbrocksValley(t *testing.T) {
 	x := []float64{-1.2, 1}
 	s := Least{Rounds: 200}
-	sum := s.Find(Differences{rosenbrock, func(int, float64) float64 { return 1e-7 }}, x, 2)
+	sum := s.Find(Differences{Residuals: rosenbrock, Step: func(int, float64) float64 { return 1e-7 }}, x, 2)
 	assert.InDelta(t, 1, x[0], 1e-4)
 	assert.InDelta(t, 1, x[1], 1e-4)
 	assert.Less(t, sum, 1e-8)
@@ -62,12 +62,12 @@ func TestDosesStayWithinTheirBounds(t *testing.T) {
 		first := x[:held:held]
 		was := append([]float64{}, first...)
 		s := Least{Held: held, Even: even, Most: most}
-		s.Find(Differences{func(x, r []float64) bool {
+		s.Find(Differences{Residuals: func(x, r []float64) bool {
 			for j := range x {
 				r[j] = x[j] - want[j]
 			}
 			return true
-		}, func(int, float64) float64 { return 1e-6 }}, x, n)
+		}, Step: func(int, float64) float64 { return 1e-6 }}, x, n)
 		for j := range x {
 			if j < held {
 				if x[j] != was[j] {
@@ -84,7 +84,7 @@ func TestDosesStayWithinTheirBounds(t *testing.T) {
 
 func TestWhereNothingCanBe(t *testing.T) {
 	var s Least
-	never := Differences{func(_, _ []float64) bool { return false }, nil}
+	never := Differences{Residuals: func(_, _ []float64) bool { return false }, Step: nil}
 	assert.True(t, math.IsInf(s.Find(never, []float64{1}, 1), 1))
 }
 

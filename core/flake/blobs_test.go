@@ -157,7 +157,7 @@ func tiltedDiscs(cosines []float64, lens float64) *image.RGBA {
 	}
 	for i, d := range dark {
 		v := uint8(math.Round(255*colour.Encode(0.6*(1-0.8*min(1, d))) + rng.NormFloat64()))
-		img.SetRGBA(i%w, i/w, color.RGBA{v, v, v, 255})
+		img.SetRGBA(i%w, i/w, color.RGBA{R: v, G: v, B: v, A: 255})
 	}
 	return img
 }

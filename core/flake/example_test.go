@@ -15,9 +15,9 @@ func Example() {
 	img := image.NewRGBA(image.Rect(0, 0, 300, 300))
 	for i := range 300 * 300 {
 		x, y := i%300, i/300
-		c := color.RGBA{210, 150, 60, 255}
+		c := color.RGBA{R: 210, G: 150, B: 60, A: 255}
 		if x%40 > 20 && x%40 < 32 && y%40 > 20 && y%40 < 32 {
-			c = color.RGBA{30, 25, 20, 255}
+			c = color.RGBA{R: 30, G: 25, B: 20, A: 255}
 		}
 		img.Set(x, y, c)
 	}

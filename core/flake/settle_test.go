@@ -80,7 +80,7 @@ func (s *scene) shot(noise float64) image.Image {
 		return uint8(min(255, max(0, math.Round(255*colour.Encode(v)+noise*s.rng.NormFloat64()))))
 	}
 	for i, p := range s.light {
-		img.SetRGBA(i%w, i/w, color.RGBA{step(p.R), step(p.G), step(p.B), 255})
+		img.SetRGBA(i%w, i/w, color.RGBA{R: step(p.R), G: step(p.G), B: step(p.B), A: 255})
 	}
 	return img
 }

@@ -145,7 +145,7 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 		require.NoError(t, err)
 		at := seen(8, optics.White)
 		for _, much := range HowMuches() {
-			s, err := Say(mix, at, []Move{{"too dark", much}})
+			s, err := Say(mix, at, []Move{{What: "too dark", Much: much}})
 			require.NoError(t, err)
 			got, err := Correct(context.Background(), &Wish{Cup: c, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3}, shelf, spoonKit)
 			require.NoError(t, err)
@@ -232,7 +232,7 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	} {
 		last := 0.0
 		for _, much := range HowMuches() {
-			s, err := Say(mix, at, []Move{{c.what, much}})
+			s, err := Say(mix, at, []Move{{What: c.what, Much: much}})
 			require.NoError(t, err)
 			assert.Greater(t, c.goes(s.Lab), 0.0, c.what)
 			d := colour.DeltaE00(is, s.Lab)
@@ -242,7 +242,7 @@ func TestWordsMoveTheTarget(t *testing.T) {
 		}
 	}
 	// What was said is what the next addition does.
-	s, err := Say(mix, at, []Move{{"too pale", "some"}, {"more green", "slight"}})
+	s, err := Say(mix, at, []Move{{What: "too pale", Much: "some"}, {What: "more green", Much: "slight"}})
 	require.NoError(t, err)
 	got, err := Correct(context.Background(), &Wish{Cup: filled, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 2}, shelf, spoonKit)
 	require.NoError(t, err)
@@ -251,17 +251,17 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	assert.Less(t, after.L, is.L)
 	assert.Less(t, after.A, is.A)
 
-	s, err = Say(mix, at, []Move{{"too see-through", "some"}})
+	s, err = Say(mix, at, []Move{{What: "too see-through", Much: "some"}})
 	require.NoError(t, err)
 	assert.Less(t, s.SeeThrough.Share, mix.SeeThrough(8, cup.Rested))
 
-	_, err = Say(mix, at, []Move{{"too dark", "some"}, {"too pale", "lot"}})
+	_, err = Say(mix, at, []Move{{What: "too dark", Much: "some"}, {What: "too pale", Much: "lot"}})
 	assert.ErrorContains(t, err, "contradict")
 	_, err = Say(mix, at, nil)
 	assert.ErrorContains(t, err, "say what is wrong")
-	_, err = Say(mix, at, []Move{{"more sparkle", "some"}})
+	_, err = Say(mix, at, []Move{{What: "more sparkle", Much: "some"}})
 	assert.ErrorContains(t, err, "not known")
-	_, err = Say(mix, at, []Move{{"too dark", "very"}})
+	_, err = Say(mix, at, []Move{{What: "too dark", Much: "very"}})
 	assert.Error(t, err)
 
 	half, err := Between(colour.Lab{L: 40, A: 10}, colour.Lab{L: 60, A: -10}, 0.5)
@@ -269,14 +269,14 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	assert.Equal(t, colour.Lab{L: 50}, half.Lab)
 	_, err = Between(colour.Lab{}, colour.Lab{}, 2)
 	assert.Error(t, err)
-	assert.Equal(t, "slightly too dark, a lot redder", InWords([]Move{{"too dark", "slight"}, {"more red", "lot"}}))
+	assert.Equal(t, "slightly too dark, a lot redder", InWords([]Move{{What: "too dark", Much: "slight"}, {What: "more red", Much: "lot"}}))
 }
 
 // Every word with every degree is a phrase that one says.
 func TestEveryMoveIsSaidAsOneSpeaks(t *testing.T) {
 	for _, what := range Moves() {
 		for _, much := range HowMuches() {
-			says := InWords([]Move{{what, much}})
+			says := InWords([]Move{{What: what, Much: much}})
 			assert.NotRegexp(t, `(?i)a lot too|more more|much more|slight |  |^ | $`, says)
 			assert.Regexp(t, `^(slightly |a lot |much )?(too (dark|pale|see-through|solid)|redder|yellower|greener|bluer|warmer|cooler|cleaner|dirtier)$`, says)
 		}
@@ -310,13 +310,13 @@ func TestWishesThatCanNotBeMet(t *testing.T) {
 		"no readings":         {Wish{Cup: base, Allowed: uids, Most: 3}, "nothing to match yet"},
 		"empty shelf":         {Wish{Cup: base, Readings: []Reading{read(50, white)}, Most: 3}, "no bottle is allowed"},
 		"two on one spot":     {Wish{Cup: base, Readings: []Reading{read(20, white), read(80, white)}, Allowed: uids, Most: 3}, "one plastic can't be both"},
-		"see-through":         {Wish{Cup: base, Readings: []Reading{read(90, seen(8, optics.Against))}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{0.02, 4}}, "contradicts it"},
+		"see-through":         {Wish{Cup: base, Readings: []Reading{read(90, seen(8, optics.Against))}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{Share: 0.02, ThicknessMM: 4}}, "contradicts it"},
 		"all aside":           {Wish{Cup: base, Readings: []Reading{{Name: "spot", At: white}}, Allowed: uids, Most: 3}, "left aside"},
 		"no such bottle":      {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3}, "nothing on the shelf"},
 		"flake as colourant":  {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"glitter"}, Most: 3}, "no colourant and no powder"},
 		"too many":            {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 9}, "bottles in a recipe"},
 		"no plastisol":        {Wish{Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, "ml"},
-		"share out of bounds": {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{2, 4}}, "a share from 0"},
+		"share out of bounds": {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{Share: 2, ThicknessMM: 4}}, "a share from 0"},
 		"not a number":        {Wish{Cup: base, Readings: []Reading{read(math.NaN(), white)}, Allowed: uids, Most: 3}, "accepted"},
 	} {
 		_, err := Search(context.Background(), &c.w, flaked, spoonKit, nil)

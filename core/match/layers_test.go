@@ -41,9 +41,9 @@ func threeLayers(t testing.TB, rng *rand.Rand, shelf cup.Shelf, uids []string) *
 			Reading: Reading{Name: name, Lab: mix.StackColour(stack, at), At: at, Weight: 1}, Behind: behind,
 		})
 	}
-	read(0, "back from above", 3, LayerSlice{1, 4}, LayerSlice{2, 4})
-	read(0, "back from the side", 6, LayerSlice{2, 1})
-	read(1, "flank from the side", 5, LayerSlice{2, 2})
+	read(0, "back from above", 3, LayerSlice{Part: 1, MM: 4}, LayerSlice{Part: 2, MM: 4})
+	read(0, "back from the side", 6, LayerSlice{Part: 2, MM: 1})
+	read(1, "flank from the side", 5, LayerSlice{Part: 2, MM: 2})
 	read(1, "flank, tail", 2)
 	read(2, "belly from the side", 6)
 	read(2, "belly, fin", 1.5)

@@ -172,7 +172,7 @@ func BestGround(m *material.Material) optics.Ground {
 func Alone(m *material.Material, shelf cup.Shelf, dose measure.Amount) (*Mix, string) {
 	const base = "base"
 	own := cup.Shelf{m.UID: *m, base: {Name: "plain", Plastisol: &material.Plastisol{Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase}}}
-	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []cup.Dose{{m.UID, "", dose}}}
+	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Typed: "", Amount: dose}}}
 	words := dose.String() + " a cup"
 	if m.Plastisol != nil {
 		c.Plastisol, c.Doses, words = m.UID, nil, "clear"

@@ -109,7 +109,7 @@ func TestVolumesAgainstVectors(t *testing.T) {
 			m := f.New("m"+string(rune('a'+len(filled.Doses))), "M")
 			refine(&m)
 			shelf[m.UID] = m
-			filled.Doses = append(filled.Doses, cup.Dose{m.UID, "", a})
+			filled.Doses = append(filled.Doses, cup.Dose{Material: m.UID, Typed: "", Amount: a})
 		}
 		for _, l := range c.Liquids {
 			a := measure.Amount{Value: l.ML, Unit: measure.InML}
@@ -266,7 +266,7 @@ func TestFlakeAgainstItsBase(t *testing.T) {
 // in glass hardly changes the colour.
 func TestSaltAgainstGlass(t *testing.T) {
 	grams := func(m string, g float64) cup.Dose {
-		return cup.Dose{m, "", measure.Amount{Value: g, Unit: measure.InGrams}}
+		return cup.Dose{Material: m, Typed: "", Amount: measure.Amount{Value: g, Unit: measure.InGrams}}
 	}
 	for _, pair := range [][2]string{{"salt-fine", "glass-beads"}} {
 		red := cup.DripOf("clear-red", 12)
@@ -441,7 +441,7 @@ func TestFlakeWishes(t *testing.T) {
 		last = a.Value
 		shelf := Bench()
 		shelf["gold"] = gold
-		c := CupOf(t, "1 cup", cup.DripOf("clear-blue", 1), cup.Dose{"gold", "", a})
+		c := CupOf(t, "1 cup", cup.DripOf("clear-blue", 1), cup.Dose{Material: "gold", Typed: "", Amount: a})
 		m, err := Stir(&c, shelf)
 		require.NoError(t, err)
 		assert.Equal(t, wish, m.Legibility(On(8, optics.White))[0].Wish)

@@ -39,19 +39,19 @@ func TestAChangeableTurnsWithThickness(t *testing.T) {
 // Behaviour 7: a dark back seen through a clear belly greys it; red over green is darker than red over yellow.
 func TestWhatLiesBehindShowsThrough(t *testing.T) {
 	clear, dark := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-yellow", 4))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 20)))
-	belly := StackColour([]Slice{{clear, 4}}, On(1, optics.White))
-	backed := StackColour([]Slice{{clear, 4}, {dark, 3}}, On(1, optics.White))
+	belly := StackColour([]Slice{{Mix: clear, MM: 4}}, On(1, optics.White))
+	backed := StackColour([]Slice{{Mix: clear, MM: 4}, {Mix: dark, MM: 3}}, On(1, optics.White))
 	assert.Less(t, backed.L, belly.L-30)
 	assert.Less(t, backed.Chroma(), belly.Chroma())
 	red, green, yellow := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 12))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-green", 6))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20)))
-	assert.Less(t, StackColour([]Slice{{red, 2}, {green, 6}}, On(1, optics.White)).L, StackColour([]Slice{{red, 2}, {yellow, 6}}, On(1, optics.White)).L-5)
+	assert.Less(t, StackColour([]Slice{{Mix: red, MM: 2}, {Mix: green, MM: 6}}, On(1, optics.White)).L, StackColour([]Slice{{Mix: red, MM: 2}, {Mix: yellow, MM: 6}}, On(1, optics.White)).L-5)
 }
 
 func TestAStackOfOneMixIsThatMix(t *testing.T) {
 	m := Stirred(t, CupOf(t, "1 cup", cup.DripOf("glow-lime", 12), Tsp("pearl-silver", 0.125)))
 	at := On(7, optics.White)
 	one := m.Colour(at)
-	cut := StackColour([]Slice{{m, 3}, {nil, 2}, {m, 4}, {m, 0}}, at)
+	cut := StackColour([]Slice{{Mix: m, MM: 3}, {Mix: nil, MM: 2}, {Mix: m, MM: 4}, {Mix: m, MM: 0}}, at)
 	assert.InDelta(t, one.L, cut.L, 1e-9)
 	assert.InDelta(t, one.B, cut.B, 1e-9)
 	bare := StackColour(nil, at)

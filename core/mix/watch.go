@@ -17,7 +17,7 @@ const hotViscosity = 0.3
 func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 	out := []cup.Watch{}
 	add := func(kind, uid, why, says string, args ...any) {
-		out = append(out, cup.Watch{kind, uid, fmt.Sprintf(says, args...), why})
+		out = append(out, cup.Watch{Kind: kind, Material: uid, Says: fmt.Sprintf(says, args...), Why: why})
 	}
 	hot := c.WorkingC()
 	liquid := 0.0
@@ -73,7 +73,7 @@ func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 func watchAdditive(b *material.Material, a *material.Additive, d cup.Dose, c *cup.Cup, m *Mix, l Line) []cup.Watch {
 	var out []cup.Watch
 	add := func(kind, why, says string, args ...any) {
-		out = append(out, cup.Watch{kind, b.UID, fmt.Sprintf(says, args...), why})
+		out = append(out, cup.Watch{Kind: kind, Material: b.UID, Says: fmt.Sprintf(says, args...), Why: why})
 	}
 	_, usual := b.Usual()
 	switch a.Role {
@@ -118,9 +118,9 @@ func StockWatch(c *cup.Cup, m *Mix, shelf cup.Shelf, left, low map[string]float6
 		why := fmt.Sprintf("This cup takes %s %s; %s %s are left.", measure.Number(takes, 1), unit, measure.Number(have, 1), unit)
 		switch {
 		case takes > have:
-			out = append(out, cup.Watch{"stock", uid, b.Name + ": there is not enough of it.", why})
+			out = append(out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + ": there is not enough of it.", Why: why})
 		case have-takes < low[uid]:
-			out = append(out, cup.Watch{"stock", uid, b.Name + " runs low: buy more.", why})
+			out = append(out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + " runs low: buy more.", Why: why})
 		}
 	}
 	check(c.Plastisol, c.Volume.ML, 0)
@@ -163,8 +163,8 @@ func watchGreys(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 			both, ok := alone(p.dose, q.dose)
 			if least := min(p.lab.Chroma(), q.lab.Chroma()); ok && both.Chroma() < greysOut*least {
 				out = append(out, cup.Watch{
-					"greys", q.dose.Material, fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
-					fmt.Sprintf("Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0), measure.Number(both.Chroma(), 0)),
+					Kind: "greys", Material: q.dose.Material, Says: fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
+					Why: fmt.Sprintf("Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0), measure.Number(both.Chroma(), 0)),
 				})
 			}
 		}

@@ -26,7 +26,7 @@ func shot(c colour.SRGB8, noise float64, spoil func(x, y int) (colour.SRGB8, boo
 				p = q
 			}
 			n := func(v uint8) uint8 { return uint8(min(255, max(0, math.Round(float64(v)+noise*r.NormFloat64())))) }
-			img.SetNRGBA(x, y, color.NRGBA{n(p.R), n(p.G), n(p.B), 255})
+			img.SetNRGBA(x, y, color.NRGBA{R: n(p.R), G: n(p.G), B: n(p.B), A: 255})
 		}
 	}
 	return img
@@ -41,7 +41,7 @@ func labOf(c colour.SRGB8) colour.Lab {
 var middle = Disc{X: 100, Y: 80, Radius: 30}
 
 func TestAnEvenSpotReadsAsItself(t *testing.T) {
-	for _, c := range []colour.SRGB8{{200, 60, 40}, {40, 90, 60}, {230, 220, 120}, {120, 120, 120}, {60, 20, 90}} {
+	for _, c := range []colour.SRGB8{{R: 200, G: 60, B: 40}, {R: 40, G: 90, B: 60}, {R: 230, G: 220, B: 120}, {R: 120, G: 120, B: 120}, {R: 60, G: 20, B: 90}} {
 		r, err := Sample(Take(shot(c, 2, clean)), middle, nil)
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.4, "%v → %v", c, r.Lab)
@@ -52,8 +52,8 @@ func TestAnEvenSpotReadsAsItself(t *testing.T) {
 }
 
 func TestGlareIsLeftOut(t *testing.T) {
-	c := colour.SRGB8{70, 110, 60}
-	white := colour.SRGB8{255, 255, 255}
+	c := colour.SRGB8{R: 70, G: 110, B: 60}
+	white := colour.SRGB8{R: 255, G: 255, B: 255}
 	half := func(x, y int) (colour.SRGB8, bool) { return white, x > 104 }
 	soft := func(x, y int) (colour.SRGB8, bool) { // a streak that fades into the colour, nowhere quite white
 		far := math.Abs(float64(y-80)) / 14
@@ -114,14 +114,14 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 }
 
 func TestWarnings(t *testing.T) {
-	full, err := Sample(Take(shot(colour.SRGB8{255, 255, 255}, 0, clean)), middle, nil)
+	full, err := Sample(Take(shot(colour.SRGB8{R: 255, G: 255, B: 255}, 0, clean)), middle, nil)
 	require.NoError(t, err)
 	assert.Contains(t, full.Warning, "darker shot")
-	dark, err := Sample(Take(shot(colour.SRGB8{6, 5, 7}, 1, clean)), middle, nil)
+	dark, err := Sample(Take(shot(colour.SRGB8{R: 6, G: 5, B: 7}, 1, clean)), middle, nil)
 	require.NoError(t, err)
 	assert.Contains(t, dark.Warning, "brighter shot")
 	patchwork, err := Sample(Take(shot(colour.SRGB8{}, 0, func(x, y int) (colour.SRGB8, bool) {
-		palette := []colour.SRGB8{{200, 30, 30}, {30, 200, 30}, {30, 30, 200}, {200, 200, 30}}
+		palette := []colour.SRGB8{{R: 200, G: 30, B: 30}, {R: 30, G: 200, B: 30}, {R: 30, G: 30, B: 200}, {R: 200, G: 200, B: 30}}
 		return palette[(x/10+y/10)%4], true
 	})), middle, nil)
 	require.NoError(t, err)
@@ -151,18 +151,18 @@ func TestAPaintedArea(t *testing.T) {
 }
 
 func TestPinsOutsideAreRefused(t *testing.T) {
-	img := Take(shot(colour.SRGB8{90, 90, 90}, 0, clean))
+	img := Take(shot(colour.SRGB8{R: 90, G: 90, B: 90}, 0, clean))
 	for _, d := range []Disc{{X: -1, Y: 5, Radius: 5}, {X: 200, Y: 5, Radius: 5}, {X: 5, Y: math.NaN(), Radius: 5}, {X: 5, Y: 5, Radius: 0}, {X: 5, Y: 5, Radius: 1e9}} {
 		_, err := Sample(img, d, nil)
 		assert.Error(t, err, "%+v", d)
 	}
 	corner, err := Sample(img, Disc{X: 0, Y: 0, Radius: 20}, nil)
 	assert.NoError(t, err, "a pin may hang over the edge")
-	assert.InDelta(t, labOf(colour.SRGB8{90, 90, 90}).L, corner.Lab.L, 0.01)
+	assert.InDelta(t, labOf(colour.SRGB8{R: 90, G: 90, B: 90}).L, corner.Lab.L, 0.01)
 }
 
 func BenchmarkSample(b *testing.B) {
-	img := Take(shot(colour.SRGB8{70, 110, 60}, 2, clean))
+	img := Take(shot(colour.SRGB8{R: 70, G: 110, B: 60}, 2, clean))
 	for b.Loop() {
 		if _, err := Sample(img, Disc{X: 100, Y: 80, Radius: 70}, nil); err != nil {
 			b.Fatal(err)

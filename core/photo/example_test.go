@@ -12,7 +12,7 @@ import (
 func Example() {
 	img := image.NewRGBA(image.Rect(0, 0, 60, 60))
 	for i := range 60 * 60 {
-		img.Set(i%60, i/60, color.RGBA{200, 120, 40, 255})
+		img.Set(i%60, i/60, color.RGBA{R: 200, G: 120, B: 40, A: 255})
 	}
 	reading, _ := photo.Sample(photo.Take(img), photo.Disc{X: 30, Y: 30, Radius: 10}, nil)
 	fmt.Printf("%.0f %.0f %.0f, light undone: %t\n", reading.Lab.L, reading.Lab.A, reading.Lab.B, !reading.Unlit)

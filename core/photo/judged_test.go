@@ -33,7 +33,7 @@ func TestLightOfPhotosThatNothingWasChosenBy(t *testing.T) {
 			default:
 				var white, grey Thing
 				for _, p := range s.Patches {
-					thing := Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+					thing := Thing{Disc: shots.Disc(p.Center, p.Radius*0.8), Lab: shots.Lab(p.Lab)}
 					if p.Kind == "white" {
 						white = thing
 					} else {

@@ -23,7 +23,7 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 	for _, s := range shots.In(t, "testdata/shots/", "wg") {
 		var white, grey Thing
 		for _, p := range s.Patches {
-			thing := Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+			thing := Thing{Disc: shots.Disc(p.Center, p.Radius*0.8), Lab: shots.Lab(p.Lab)}
 			if p.Kind == "white" {
 				white = thing
 			} else {

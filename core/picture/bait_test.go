@@ -168,7 +168,7 @@ func leaveDiff(t *testing.T, is *image.RGBA, was image.Image) string {
 			out.Set(x, y, p)
 			out.Set(x, y+b.Dy(), q)
 			plain := func(a, b uint8) uint8 { return uint8(min(255, 8*max(int(a)-int(b), int(b)-int(a)))) }
-			out.Set(x, y+2*b.Dy(), color.RGBA{plain(p.R, q.R), plain(p.G, q.G), plain(p.B, q.B), 255})
+			out.Set(x, y+2*b.Dy(), color.RGBA{R: plain(p.R, q.R), G: plain(p.G, q.G), B: plain(p.B, q.B), A: 255})
 		}
 	}
 	file := filepath.Join(os.TempDir(), "diff-"+filepath.Base(t.Name())+".png")

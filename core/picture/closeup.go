@@ -211,7 +211,7 @@ func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Fl
 		}
 	}
 	r.ClosePath()
-	fill := image.NewUniform(color.RGBA{encode8(rgb.R), encode8(rgb.G), encode8(rgb.B), 255})
+	fill := image.NewUniform(color.RGBA{R: encode8(rgb.R), G: encode8(rgb.G), B: encode8(rgb.B), A: 255})
 	under := image.Rect(x0, y0, x0+w, y0+h)
 	r.Draw(img, under, fill, image.Point{})
 	return under

@@ -129,7 +129,7 @@ func BestBases(flake *material.Material, cups []NamedCup, shelf cup.Shelf, most 
 		base := c.Cup
 		base.Doses = slices.DeleteFunc(slices.Clone(base.Doses), func(d cup.Dose) bool { m := shelf[d.Material]; return m.Flake != nil })
 		dose := flake.Middling().Times(base.Volume.ML / measure.CupML)
-		base.Doses = append(base.Doses, cup.Dose{flake.UID, "", dose})
+		base.Doses = append(base.Doses, cup.Dose{Material: flake.UID, Typed: "", Amount: dose})
 		mixed, err := mix.Stir(&base, shelf)
 		if err != nil {
 			continue

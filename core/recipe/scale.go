@@ -109,7 +109,7 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 	exact.Volume, exact.Doses = to, make([]cup.Dose, len(c.Doses))
 	for i, d := range c.Doses {
 		a := d.Amount.Times(out.Ratio)
-		exact.Doses[i] = cup.Dose{d.Material, a.String(), a}
+		exact.Doses[i] = cup.Dose{Material: d.Material, Typed: a.String(), Amount: a}
 	}
 	off := func(i int, a measure.Amount) (Rounding, error) {
 		if a == exact.Doses[i].Amount {
@@ -145,7 +145,7 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 			}
 		}
 		out.Lines[i] = line
-		out.Cup.Doses[i] = cup.Dose{d.Material, line.Take.String(), line.Take}
+		out.Cup.Doses[i] = cup.Dose{Material: d.Material, Typed: line.Take.String(), Amount: line.Take}
 	}
 	taken, err := mix.Stir(&out.Cup, shelf)
 	if err != nil {

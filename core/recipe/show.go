@@ -126,8 +126,8 @@ func Apart(a, b *mix.Mix) (colour.Difference, string) {
 // Behind is how what lies behind changes a layer, each half of a bait so thick.
 func Behind(front, behind *mix.Mix, mm float64) colour.Difference {
 	at := seenAt(mix.BodyMM, optics.White)
-	alone := mix.StackColour([]mix.Slice{{front, mm / 2}}, at)
-	backed := mix.StackColour([]mix.Slice{{front, mm / 2}, {behind, mm / 2}}, at)
+	alone := mix.StackColour([]mix.Slice{{Mix: front, MM: mm / 2}}, at)
+	backed := mix.StackColour([]mix.Slice{{Mix: front, MM: mm / 2}, {Mix: behind, MM: mm / 2}}, at)
 	return colour.Compare(backed, alone)
 }
 

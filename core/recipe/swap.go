@@ -167,7 +167,7 @@ func Replace(c *cup.Cup, swap InPlace, shelf cup.Shelf, kit measure.Kit) (*Swapp
 	}
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
-	try.Doses[at] = cup.Dose{swap.New, "", bottle.Middling().Times(c.Volume.ML / measure.CupML)}
+	try.Doses[at] = cup.Dose{Material: swap.New, Typed: "", Amount: bottle.Middling().Times(c.Volume.ML / measure.CupML)}
 	old := shelf[swap.Old]
 	if old.Flake == nil || bottle.Flake == nil {
 		out, err := keepLook(c, &try, []int{at}, looks(), shelf, kit)
@@ -232,7 +232,7 @@ func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (
 	}
 	try := *c
 	try.Doses = slices.DeleteFunc(slices.Clone(c.Doses), func(d cup.Dose) bool { return d.Material == uid })
-	try.Doses = append(try.Doses, cup.Dose{uid, typed, a})
+	try.Doses = append(try.Doses, cup.Dose{Material: uid, Typed: typed, Amount: a})
 	before, err := mix.Stir(c, shelf)
 	if err != nil {
 		return nil, err
@@ -247,7 +247,7 @@ func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (
 	for _, l := range before.Legibility(at) {
 		flake := shelf[l.Material]
 		if i := slices.IndexFunc(try.Doses, func(d cup.Dose) bool { return d.Material == l.Material }); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
-			counted, lines = append(counted, mix.Counted{&flake, l.CountPerCM2}), append(lines, i)
+			counted, lines = append(counted, mix.Counted{Flake: &flake, PerCM2: l.CountPerCM2}), append(lines, i)
 		}
 	}
 	doses, _ := after.DosesSeen(counted, at)

@@ -196,7 +196,7 @@ func TestTwoBottlesAtEqualStrength(t *testing.T) {
 		assert.Equal(t, want, Clarity(&m, shelf), key)
 	}
 	gold := shelf["flake-gold"]
-	best := BestBases(&gold, []NamedCup{{"own", CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-brown", 4))}, {"blue", CupOf(t, "1 cup", cup.DripOf("clear-blue", 3))}}, shelf, 5)
+	best := BestBases(&gold, []NamedCup{{Name: "own", Cup: CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-brown", 4))}, {Name: "blue", Cup: CupOf(t, "1 cup", cup.DripOf("clear-blue", 3))}}, shelf, 5)
 	require.Len(t, best, 2)
 	assert.Equal(t, "blue", best[0].Name)
 }

@@ -189,7 +189,7 @@ func weaker(c *cup.Cup, shelf cup.Shelf) (*cup.Cup, bool) {
 		if best == "" {
 			continue
 		}
-		out.Doses[i] = cup.Dose{best, "", measure.DropCount(drops)}
+		out.Doses[i] = cup.Dose{Material: best, Typed: "", Amount: measure.DropCount(drops)}
 		changed = true
 	}
 	return &out, changed

@@ -19,7 +19,7 @@ func aBag(rng *rand.Rand, samples int, sd float64, odd int, by float64) []Sample
 			if n == odd {
 				l.L -= by
 			}
-			all = append(all, Sampled{n, part, l})
+			all = append(all, Sampled{Sample: n, Part: part, Lab: l})
 		}
 	}
 	return all

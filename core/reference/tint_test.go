@@ -39,9 +39,9 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 		var white, grey photo.Thing
 		for _, p := range s.Patches {
 			if p.Kind == "white" {
-				white = photo.Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+				white = photo.Thing{Disc: shots.Disc(p.Center, p.Radius*0.8), Lab: shots.Lab(p.Lab)}
 			} else {
-				grey = photo.Thing{shots.Disc(p.Center, p.Radius*0.8), shots.Lab(p.Lab)}
+				grey = photo.Thing{Disc: shots.Disc(p.Center, p.Radius*0.8), Lab: shots.Lab(p.Lab)}
 			}
 		}
 		l, err := photo.ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
@@ -50,7 +50,7 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 		for i, r := range s.Regions {
 			got, err := photo.Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
-			looks = append(looks, Look{got.Lab, r.MM, truth.See.Y[i], truth.See.Behind[i] == "back", got.Error})
+			looks = append(looks, Look{Lab: got.Lab, MM: r.MM, Ground: truth.See.Y[i], Backed: truth.See.Behind[i] == "back", Error: got.Error})
 		}
 		v, err := ThroughOrThere(looks[0], looks[1])
 		require.NoError(t, err)
@@ -95,8 +95,8 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 		}
 		for _, nothing := range []bool{false, true} { // the second spot thinner, or with nothing behind
 			for answer, pair := range map[string][2]Look{
-				Tinted:    {{tinted(x1), x1, 0.88, true, 1.5}, {tinted(x2), x2, 0.88, !nothing, 1.5}},
-				ClearOver: {{over(x1, true), x1, 0.88, true, 1.5}, {over(x2, !nothing), x2, 0.88, !nothing, 1.5}},
+				Tinted:    {{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, {Lab: tinted(x2), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5}},
+				ClearOver: {{Lab: over(x1, true), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, {Lab: over(x2, !nothing), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5}},
 			} {
 				v, err := ThroughOrThere(pair[0], pair[1])
 				require.NoError(t, err)
@@ -107,13 +107,13 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 				assert.Contains(t, []string{answer, CannotTell}, v.Answer, "%s; %v and %v", v.Says, pair[0], pair[1])
 			}
 		}
-		paper, err := ThroughOrThere(Look{tinted(x1), x1, 0.88, true, 1.5}, Look{tinted(x1), x1, 0.04, true, 1.5})
+		paper, err := ThroughOrThere(Look{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, Look{Lab: tinted(x1), MM: x1, Ground: 0.04, Backed: true, Error: 1.5})
 		require.NoError(t, err)
 		assert.Equal(t, CannotTell, paper.Answer)
 		assert.Contains(t, paper.Next, "nothing behind")
 	}
 	// A pale yellow and a deep blue: no tint and no clear plastic makes one of the other.
-	v, err := ThroughOrThere(Look{colour.Lab{L: 85, A: -5, B: 60}, 8, 0.88, true, 1.5}, Look{colour.Lab{L: 25, A: 10, B: -45}, 3, 0.88, true, 1.5})
+	v, err := ThroughOrThere(Look{Lab: colour.Lab{L: 85, A: -5, B: 60}, MM: 8, Ground: 0.88, Backed: true, Error: 1.5}, Look{Lab: colour.Lab{L: 25, A: 10, B: -45}, MM: 3, Ground: 0.88, Backed: true, Error: 1.5})
 	require.NoError(t, err)
 	assert.Equal(t, Neither, v.Answer, v.Says)
 	assert.Contains(t, v.Says, "Neither fits")

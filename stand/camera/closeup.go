@@ -57,7 +57,7 @@ func (c CloseUp) Shoot() (*image.RGBA, []picture.Lain) {
 				e := colour.Encode(min(1, light[ch][y*w+x]*gain))
 				out[ch] = uint8(min(255, max(0, math.Round(255*e+c.Noise*rng.NormFloat64()))))
 			}
-			img.SetRGBA(x, y, color.RGBA{out[0], out[1], out[2], 255})
+			img.SetRGBA(x, y, color.RGBA{R: out[0], G: out[1], B: out[2], A: 255})
 		}
 	}
 	var seen []picture.Lain

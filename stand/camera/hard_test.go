@@ -73,7 +73,7 @@ func treated(t testing.TB, img *image.RGBA, rng *rand.Rand) *photo.Picture {
 				for ch := range c {
 					c[ch] = uint8(min(255, max(0, math.Round(f(from, x, y, ch)))))
 				}
-				out.SetRGBA(x, y, color.RGBA{c[0], c[1], c[2], 255})
+				out.SetRGBA(x, y, color.RGBA{R: c[0], G: c[1], B: c[2], A: 255})
 			}
 		}
 	}

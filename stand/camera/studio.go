@@ -288,7 +288,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 				e := curve[int(min(1, max(0, v))*curveSteps+0.5)]
 				out[ch] = uint8(min(255, max(0, math.Round(255*e+s.Noise*rng.NormFloat64()))))
 			}
-			img.SetRGBA(px, py, color.RGBA{out[0], out[1], out[2], 255})
+			img.SetRGBA(px, py, color.RGBA{R: out[0], G: out[1], B: out[2], A: 255})
 		}
 	}
 	return img, s.spots(view)
