@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"cloudburst/core/fit"
 )
 
 // RGB are linear-light sRGB values, 0..1 inside the gamut.
@@ -71,16 +73,11 @@ func (c Lab) SRGB() SRGB8 {
 	lin, ok := c.linear()
 	if !ok {
 		inside := Lab{L: min(max(c.L, 0), 100)}
-		lo, hi := 0.0, 1.0
-		for range 12 { // 1/4096 of the chroma: far below one step of a channel
-			mid := (lo + hi) / 2
-			if _, in := (Lab{inside.L, c.A * mid, c.B * mid}).linear(); in {
-				lo = mid
-			} else {
-				hi = mid
-			}
-		}
-		lin, _ = Lab{inside.L, c.A * lo, c.B * lo}.linear()
+		share, _ := fit.Between(0, 1, 12, func(share float64) bool { // 1/4096 of the chroma: far below one step of a channel
+			_, in := (Lab{inside.L, c.A * share, c.B * share}).linear()
+			return !in
+		})
+		lin, _ = Lab{inside.L, c.A * share, c.B * share}.linear()
 	}
 	return SRGB8{encode8(lin.R), encode8(lin.G), encode8(lin.B)}
 }

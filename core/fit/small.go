@@ -5,6 +5,12 @@ import "gonum.org/v1/gonum/mat"
 // Halve narrows down, so many times, where enough turns true between low, where it is not, and high, where it is; the middle of what
 // is left.
 func Halve(low, high float64, times int, enough func(x float64) bool) float64 {
+	low, high = Between(low, high, times, enough)
+	return (low + high) / 2
+}
+
+// Between is the same, and gives what is left: the last that was too little, and the first that was enough.
+func Between(low, high float64, times int, enough func(x float64) bool) (tooLittle, first float64) {
 	for range times {
 		if mid := (low + high) / 2; enough(mid) {
 			high = mid
@@ -12,7 +18,7 @@ func Halve(low, high float64, times int, enough func(x float64) bool) float64 {
 			low = mid
 		}
 	}
-	return (low + high) / 2
+	return low, high
 }
 
 // Solve solves a·x = b for a square matrix, given by rows; false where it is (all but) singular.

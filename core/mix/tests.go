@@ -3,6 +3,7 @@ package mix
 import (
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 )
@@ -102,17 +103,9 @@ func (m *Mix) StickDepth(s cup.State) float64 {
 		seen := optics.InAir.Joined(&st, &white)
 		return colour.DeltaE00(colour.D65.Lab(&seen), around) > leastStick
 	}
-	low, high := 0.0, float64(stickMM)
-	if shows(high) {
-		return high
+	if shows(stickMM) {
+		return stickMM
 	}
-	for range 30 {
-		mid := (low + high) / 2
-		if shows(mid) {
-			low = mid
-		} else {
-			high = mid
-		}
-	}
-	return low
+	deepest, _ := fit.Between(0, stickMM, 30, func(mm float64) bool { return !shows(mm) })
+	return deepest
 }

@@ -6,6 +6,7 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/fit"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
@@ -81,17 +82,11 @@ func Shows(body *mix.Mix, spot *cup.Cup, lie Lie, shelf cup.Shelf, kit measure.K
 			e, _, err := contrast(&c)
 			return c, e, err
 		}
-		low, high := math.Log(from), math.Log(to)
-		for range 24 {
-			mid := (low + high) / 2
-			_, e, err := try(math.Exp(mid))
-			if err == nil && e < wanted { // more than a cup takes is too much
-				low = mid
-			} else {
-				high = mid
-			}
-		}
-		c, e, err := try(math.Exp(high))
+		factor := fit.Halve(math.Log(from), math.Log(to), 24, func(ln float64) bool {
+			_, e, err := try(math.Exp(ln))
+			return err != nil || e >= wanted // more than a cup takes is too much
+		})
+		c, e, err := try(math.Exp(factor))
 		if err != nil || math.Abs(e-wanted) > 1.5 {
 			return nil, nil //nolint:nilerr // no dose that a cup takes gets there
 		}

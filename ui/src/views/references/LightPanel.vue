@@ -93,8 +93,9 @@ async function file(e: Event) {
         Undone by
         {{ { 'white-grey': 'white and grey', card: 'a card', bare: 'the bare light' }[reference.light.kind] }}; what is
         left there: ΔE00 <span class="figure">{{ reference.light.residual.toFixed(1) }}</span>.
+        {{ reference.lightSays[0] }}
       </p>
-      <p v-for="w in reference.lightSays" :key="w" class="says">{{ w }}</p>
+      <p v-for="w in reference.lightSays.slice(1)" :key="w" class="says">{{ w }}</p>
     </template>
     <p v-else class="says">
       The light is not undone: colours are as the camera wrote them, and only differences within this photo mean
