@@ -24,7 +24,7 @@ export default defineConfig([
     rules: { 'no-undef': 'off', '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }] },
   },
   {
-    files: ['*.{js,mjs}', 'vite.config.ts'],
+    files: ['*.{js,mjs}', 'vite.config.ts', 'vitest.config.ts'],
     extends: [ts.configs.disableTypeChecked],
     languageOptions: { globals: globals.node },
   },

@@ -11,7 +11,10 @@ type Keyless<P> = {
   }
 }
 
-export const api = createClient<Keyless<paths>>({ baseUrl: '/api/v1' })
+export const api = createClient<Keyless<paths>>({
+  baseUrl: `${location.origin}/api/v1`,
+  fetch: (request) => fetch(request),
+})
 
 export const keyHeader = 'Idempotency-Key'
 

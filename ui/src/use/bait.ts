@@ -4,6 +4,8 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BaitPage } from '@/api/client'
 
+import { serial } from './serial'
+
 export type FieldProblem = Problem & { at: string }
 
 /** A bait's design: how it is looked at stands in the address, what is changed is kept at once. What is dragged or turned
@@ -32,33 +34,7 @@ export function useBait(uid: Ref<string>) {
   const path = computed(() => ({ bait: uid.value }))
   const see = (change: Record<string, string>) => router.replace({ query: { ...route.query, ...change } })
 
-  // What is changed is kept in its order; of what is only to be shown, the newest wish is answered and those between are
-  // left out.
-  const queue: (() => Promise<void>)[] = []
-  let wish: (() => Promise<void>) | undefined
-  let busy = false
-  async function work() {
-    if (busy) return
-    busy = true
-    for (;;) {
-      let now = queue.shift()
-      if (!now) {
-        now = wish
-        wish = undefined
-      }
-      if (!now) break
-      await now()
-    }
-    busy = false
-  }
-  const keep = (change: () => Promise<void>) => {
-    queue.push(change)
-    return work()
-  }
-  const show = (picture: () => Promise<void>) => {
-    wish = picture
-    return work()
-  }
+  const { keep, show } = serial()
 
   async function load() {
     try {
@@ -70,9 +46,9 @@ export function useBait(uid: Ref<string>) {
   }
   watch([uid, () => JSON.stringify(look.value)], ([now], [was]) => {
     if (now !== was) back.value = []
-    void show(load)
+    show(load)
   })
-  void show(load)
+  show(load)
 
   /** Shows the main picture under a changed look or measure, without keeping anything. */
   const glance = (change: Record<string, number>, field?: string, typed?: string) =>

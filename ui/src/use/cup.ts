@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { api, ask, keyHeader, newKey, Problem, type BenchState, type Step } from '@/api/client'
@@ -168,11 +169,8 @@ export function useCup(cup: Ref<string>, view: Ref<View>) {
       void pump()
     }
   }
-  document.addEventListener('visibilitychange', refresh)
-  onScopeDispose(() => {
-    ended = true
-    document.removeEventListener('visibilitychange', refresh)
-  })
+  useEventListener(document, 'visibilitychange', refresh)
+  onScopeDispose(() => (ended = true))
 
   return {
     state,

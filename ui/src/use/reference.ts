@@ -1,12 +1,14 @@
 import { api, ask, Problem, type ReferenceCard } from '@/api/client'
 
+import { serial } from './serial'
+
 /** Changes of a reference, one after the other, each from the revision that the one before left: two devices never overwrite each
  * other in silence. After a conflict the reference is read anew and shown as it stands. */
 export function useReferenceChange(now: () => ReferenceCard, show: (reference: ReferenceCard) => void) {
-  let last: Promise<unknown> = Promise.resolve()
+  const { keep } = serial()
   let latest: ReferenceCard | undefined
-  return (work: (seen: number) => Parameters<typeof ask<ReferenceCard>>[0]): Promise<ReferenceCard> => {
-    const mine = last.then(async () => {
+  return (work: (seen: number) => Parameters<typeof ask<ReferenceCard>>[0]): Promise<ReferenceCard> =>
+    keep(async () => {
       const from = latest && latest.uid === now().uid && latest.revision > now().revision ? latest : now()
       try {
         latest = await ask(work(from.revision))
@@ -20,7 +22,4 @@ export function useReferenceChange(now: () => ReferenceCard, show: (reference: R
         throw e
       }
     })
-    last = mine.catch(() => undefined)
-    return mine
-  }
 }

@@ -34,11 +34,11 @@ const whole = computed(() =>
 
 function roll(degrees: number, done: boolean) {
   if (done) void see({ roll: String(degrees) })
-  else void glance({ roll: degrees })
+  else glance({ roll: degrees })
 }
 function move(field: string, typed: string, done: boolean) {
   if (done) void set(field, typed)
-  else void glance({}, field, typed)
+  else glance({}, field, typed)
 }
 async function passes(material: string, grade: string) {
   const m = await ask(api.GET('/molds/{mold}', { params: { path: { mold: mold.value } } }))
@@ -48,7 +48,7 @@ async function passes(material: string, grade: string) {
       body: { field: `passes.${material}`, typed: grade, seen: m.revision },
     }),
   )
-  await refresh()
+  refresh()
 }
 const saysAt = (key: string) => (problem.value?.at === key ? problem.value.message : undefined)
 </script>

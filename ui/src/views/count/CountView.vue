@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useEventListener, useLocalStorage, useWakeLock } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
@@ -48,8 +49,7 @@ const drip = (drops: number) => {
 
 // For eyes that are on the bottle: a tick for each drop, or the count spoken.
 const signals = ['silent', 'tick', 'voice'] as const
-const signalled = ref(localStorage.getItem('signal') ?? 'silent')
-watch(signalled, (s) => localStorage.setItem('signal', s))
+const signalled = useLocalStorage<string>('signal', 'silent')
 let sound: AudioContext | undefined
 function signal() {
   if (signalled.value === 'tick') {
@@ -91,7 +91,7 @@ watch(
 )
 
 // Space, Enter and the pedal's own key count, where nothing else has the focus; every other key keeps its work.
-const pedal = ref(localStorage.getItem('pedal') ?? 'PageDown')
+const pedal = useLocalStorage<string>('pedal', 'PageDown')
 const learning = ref(false)
 function key(e: KeyboardEvent) {
   const at = document.activeElement
@@ -101,7 +101,6 @@ function key(e: KeyboardEvent) {
     learning.value = false
     if (e.key === 'Escape') return
     pedal.value = e.code || e.key
-    localStorage.setItem('pedal', pedal.value)
     return
   }
   if (at && at !== document.body && !at.closest('[data-testid="count-area"]')) return
@@ -114,20 +113,12 @@ function key(e: KeyboardEvent) {
 const release = (e: MouseEvent) => {
   if (e.detail > 0) (e.currentTarget as HTMLElement).blur()
 }
-window.addEventListener('keydown', key)
-onScopeDispose(() => window.removeEventListener('keydown', key))
+useEventListener('keydown', key)
 
 // The screen stays on while drops are counted.
-let lock: WakeLockSentinel | undefined
-const awake = async () => {
-  try {
-    lock = await navigator.wakeLock?.request('screen')
-  } catch {
-    // it may be refused, as on a low battery; counting goes on
-  }
-}
-void awake()
-onScopeDispose(() => void lock?.release())
+const awake = useWakeLock()
+if (awake.isSupported.value) awake.request('screen').catch(() => undefined) // refused, as on a low battery: counting goes on
+onScopeDispose(() => void awake.release())
 
 // By weight: the bottle before and after.
 const before = ref<number>()
