@@ -184,30 +184,42 @@ func (c *area) weigh(k *kind) {
 
 // found sorts the pieces by colour, and measures them.
 func (c *area) found() *Found {
+	few := max(3, len(c.parts)/25)
+	kinds := slices.DeleteFunc(c.byHue(), func(k kind) bool { return len(k.members) < few || k.sizeMM == 0 })
+	var parted []kind
+	for _, k := range kinds {
+		parted = append(parted, c.parted(k, few)...)
+	}
+	parted = slices.DeleteFunc(parted, func(k kind) bool { return k.sizeMM == 0 })
+	kinds = c.again(c.merged(parted, few))
+	c.settle(kinds)
+	c.adopt(kinds)
+	kinds = c.look(slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few }))
+	f := c.counted(kinds)
+	if other, why := c.doubt(kinds, f); why != "" {
+		f.Unsure, f.Other = why, c.counted(other)
+	}
+	return f
+}
+
+// byHue gathers pieces that differ from the base in about the same way, the plainest first.
+func (c *area) byHue() []kind {
+	strength := func(i int) float64 {
+		m := c.parts[i].mean
+		return math.Sqrt(dot3(m, m)) * math.Sqrt(float64(len(c.parts[i].at)))
+	}
 	order := make([]int, len(c.parts))
 	for i := range order {
 		order[i] = i
 	}
-	strength := func(i int) float64 {
-		m := c.parts[i].mean
-		return math.Sqrt(m[0]*m[0]+m[1]*m[1]+m[2]*m[2]) * math.Sqrt(float64(len(c.parts[i].at)))
-	}
-	slices.SortFunc(order, func(a, b int) int {
-		switch sa, sb := strength(a), strength(b); {
-		case sa > sb:
-			return -1
-		case sa < sb:
-			return 1
-		}
-		return a - b
-	})
+	slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(strength(b), strength(a)), a-b) })
+	const alike = 0.8 // cosine
 	var kinds []kind
 	for _, i := range order {
 		u := unit(c.parts[i].mean)
-		best, cos := -1, 0.8
+		best, cos := -1, alike
 		for k := range kinds {
-			d := unit(kinds[k].dir)
-			if v := dot3(u, d); v > cos {
+			if v := dot3(u, unit(kinds[k].dir)); v > cos {
 				best, cos = k, v
 			}
 		}
@@ -221,78 +233,71 @@ func (c *area) found() *Found {
 		}
 		k.members = append(k.members, i)
 	}
-	few := max(3, len(c.parts)/25)
-	// Each kind with its size and contrast, the plainest first.
 	for i := range kinds {
 		c.weigh(&kinds[i])
 	}
-	kinds = slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few || k.sizeMM == 0 })
-	var parted []kind
-	for _, k := range kinds {
-		parted = append(parted, c.parted(k, few)...)
-	}
-	kinds = slices.DeleteFunc(parted, func(k kind) bool { return k.sizeMM == 0 })
+	return kinds
+}
+
+// merged puts together what is one flake, and leaves out what is none: the plainest kinds first, since a faint one can be a plain one's
+// deep pieces or its rims, never the other way round.
+func (c *area) merged(kinds []kind, few int) []kind {
 	slices.SortStableFunc(kinds, func(a, b kind) int {
-		switch wa, wb := a.contrast*float64(len(a.members)), b.contrast*float64(len(b.members)); {
-		case wa > wb:
-			return -1
-		case wa < wb:
-			return 1
-		}
-		return 0
+		return cmp.Compare(b.contrast*float64(len(b.members)), a.contrast*float64(len(a.members)))
 	})
-	var merged []kind
+	var out []kind
 	for _, k := range kinds {
-		same := slices.IndexFunc(merged, func(m kind) bool {
-			apart := math.Abs(math.Log(k.sizeMM / m.sizeMM))
-			// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
-			return apart < alikeSize && (sameHue(k.dir, m.dir) || opposite(k.dir, m.dir))
-		})
-		if same < 0 { // a tinted base: the deeper, the nearer to its hue, without a gap
-			same = slices.IndexFunc(merged, func(m kind) bool {
-				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.25 && dot3(unit(k.dir), unit(m.dir)) > 0.6 && len(c.parted(together(k, m), few)) == 1
-			})
-		}
-		if same < 0 { // a few of another's hue that are larger, by less than twice, are two of it each
-			same = slices.IndexFunc(merged, func(m kind) bool {
-				return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && (sameHue(k.dir, m.dir) || opposite(k.dir, m.dir))
-			})
-		}
-		if same < 0 && slices.ContainsFunc(merged, func(m kind) bool { return sameHue(k.dir, m.dir) }) {
-			// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
-			same = slices.IndexFunc(merged, func(m kind) bool {
-				return math.Abs(math.Log(k.sizeMM/m.sizeMM)) < alikeSize && 6*len(k.members) < len(m.members)
-			})
-		}
-		if same < 0 { // a mirror about as light as its base differs from it in any way, and hardly
-			same = slices.IndexFunc(merged, func(m kind) bool {
-				return m.mirror() && math.Abs(math.Log(k.sizeMM/m.sizeMM)) < 0.3 && k.contrast < 0.25*m.contrast
-			})
-		}
-		rims := slices.ContainsFunc(merged, func(m kind) bool {
-			specks := k.sizeMM < 0.5*m.sizeMM && (k.sizeMM*c.px < leastPiecePX+spotPX || 6*len(k.members) < len(m.members)) // a fine flake comes in numbers
-			// A rim differs as its piece does; sheen any way, but in few places, and noise hardly.
-			rim := dot3(unit(k.dir), unit(m.dir)) > 0 || 2*len(k.members) < len(m.members)
-			return specks || k.sizeMM < 0.95*m.sizeMM && k.contrast < 0.2*m.contrast || k.sizeMM < 0.75*m.sizeMM && rim && k.contrast < 0.45*m.contrast
-		})
-		switch {
-		case same >= 0:
-			merged[same].members = append(merged[same].members, k.members...)
-			merged[same].hues = append(merged[same].hues, unit(k.dir))
-		case !rims: // nor what shows of hidden pieces
+		if same := c.sameAs(k, out, few); same >= 0 {
+			out[same].members = append(out[same].members, k.members...)
+			out[same].hues = append(out[same].hues, unit(k.dir))
+		} else if !slices.ContainsFunc(out, func(m kind) bool { return c.rimOf(k, m) }) {
 			k.hues = [][3]float64{unit(k.dir)}
-			merged = append(merged, k)
+			out = append(out, k)
 		}
 	}
-	kinds = c.again(merged)
-	c.settle(kinds)
-	c.adopt(kinds)
-	kinds = c.look(slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few }))
-	f := c.counted(kinds)
-	if other, why := c.doubt(kinds, f); why != "" {
-		f.Unsure, f.Other = why, c.counted(other)
+	return out
+}
+
+// sameAs is the kind that another is more of; -1 for none. The reasons in the order of how sure they are.
+func (c *area) sameAs(k kind, kinds []kind, few int) int {
+	apart := func(m kind) float64 { return math.Abs(math.Log(k.sizeMM / m.sizeMM)) }
+	hue := func(m kind) bool { return sameHue(k.dir, m.dir) || opposite(k.dir, m.dir) }
+	const tinted, tintedSize, faint, faintSize = 0.6, 0.25, 0.25, 0.3
+	for _, same := range []func(m kind) bool{
+		// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
+		func(m kind) bool { return apart(m) < alikeSize && hue(m) },
+		// In a tinted base: the deeper, the nearer to its hue, without a gap.
+		func(m kind) bool {
+			return apart(m) < tintedSize && dot3(unit(k.dir), unit(m.dir)) > tinted && len(c.parted(together(k, m), few)) == 1
+		},
+		// A few of another's hue that are larger, by less than twice, are two of it each.
+		func(m kind) bool {
+			return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && hue(m)
+		},
+		// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
+		func(m kind) bool {
+			return apart(m) < alikeSize && 6*len(k.members) < len(m.members) &&
+				slices.ContainsFunc(kinds, func(o kind) bool { return sameHue(k.dir, o.dir) })
+		},
+		// A mirror about as light as its base differs from it in any way, and hardly.
+		func(m kind) bool { return m.mirror() && apart(m) < faintSize && k.contrast < faint*m.contrast },
+	} {
+		if i := slices.IndexFunc(kinds, same); i >= 0 {
+			return i
+		}
 	}
-	return f
+	return -1
+}
+
+// rimOf says whether pieces are what shows of another kind's hidden ones, or their rims. A rim differs as its piece does; sheen any way,
+// but in few places, and noise hardly; and a fine flake comes in numbers.
+func (c *area) rimOf(k, m kind) bool {
+	const speck, half, nearly, three = 0.5, 0.45, 0.95, 0.75
+	few := 6*len(k.members) < len(m.members)
+	rim := dot3(unit(k.dir), unit(m.dir)) > 0 || 2*len(k.members) < len(m.members)
+	return k.sizeMM < speck*m.sizeMM && (k.sizeMM*c.px < leastPiecePX+spotPX || few) ||
+		k.sizeMM < nearly*m.sizeMM && k.contrast < 0.2*m.contrast ||
+		k.sizeMM < three*m.sizeMM && rim && k.contrast < half*m.contrast
 }
 
 // counted counts and measures the pieces of kinds.
