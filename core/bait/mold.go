@@ -83,7 +83,43 @@ func (m *Mold) Check() error {
 	if len(m.Notes) > 4000 {
 		return measure.Faulty("notes", "notes have up to 4,000 letters")
 	}
-	// Rather named here than found out by a picture.
+	if err := m.checkSize(); err != nil {
+		return err
+	}
+	switch {
+	case m.Shape == Own && m.ThickestMM > max(m.WidthMM, m.HeightMM):
+		return measure.Faulty("thickestMM", "a section is not thicker than the bait itself, %s mm", measure.Number(max(m.WidthMM, m.HeightMM), 1))
+	case m.Cavities < 1 || m.Cavities > 200:
+		return measure.Faulty("cavities", "a mold has 1 to 200 cavities")
+	case !(m.BaitML >= 0 && m.BaitML <= 500):
+		return measure.Faulty("baitML", "a bait has more than 0 and up to 500 ml")
+	case !(m.SprueML >= 0 && m.SprueML <= 500):
+		return measure.Faulty("sprueML", "a sprue takes 0 to 500 ml")
+	case !(m.PlugML >= 0 && m.PlugML <= 500):
+		return measure.Faulty("plugML", "a plug takes 0 to 500 ml")
+	case !(m.GateMM >= 0 && m.GateMM <= 60):
+		return measure.Faulty("gateMM", "a gate is 0 (open) to 60 mm wide")
+	case m.Material != Aluminium && m.Material != Silicone && m.Material != Composite:
+		return measure.Faulty("material", "a mold is of aluminium, silicone or composite")
+	case m.Poured != (m.Lies == BackDown || m.Lies == BellyDown) || m.Lies.Words() == "":
+		return measure.Faulty("lies", "say where the back lies: at the bottom or top of an open mold, left or right in one that is shot")
+	}
+	if err := m.Split.Check(); err != nil {
+		return err
+	}
+	if err := m.checkSlots(); err != nil {
+		return err
+	}
+	for uid, g := range m.Passes {
+		if len(uid) > 64 || g.Words() == "" || len(m.Passes) > 300 {
+			return measure.Faulty("passes", "flake fits, folds through, or blocks")
+		}
+	}
+	return nil
+}
+
+// checkSize says what is wrong with a mold's measures: rather named here than found out by a picture.
+func (m *Mold) checkSize() error {
 	size := func(field, what string, v, most float64, may0 bool) error {
 		switch {
 		case may0 && v == 0:
@@ -134,27 +170,11 @@ func (m *Mold) Check() error {
 			}
 		}
 	}
-	switch {
-	case own && m.ThickestMM > max(m.WidthMM, m.HeightMM):
-		return measure.Faulty("thickestMM", "a section is not thicker than the bait itself, %s mm", measure.Number(max(m.WidthMM, m.HeightMM), 1))
-	case m.Cavities < 1 || m.Cavities > 200:
-		return measure.Faulty("cavities", "a mold has 1 to 200 cavities")
-	case !(m.BaitML >= 0 && m.BaitML <= 500):
-		return measure.Faulty("baitML", "a bait has more than 0 and up to 500 ml")
-	case !(m.SprueML >= 0 && m.SprueML <= 500):
-		return measure.Faulty("sprueML", "a sprue takes 0 to 500 ml")
-	case !(m.PlugML >= 0 && m.PlugML <= 500):
-		return measure.Faulty("plugML", "a plug takes 0 to 500 ml")
-	case !(m.GateMM >= 0 && m.GateMM <= 60):
-		return measure.Faulty("gateMM", "a gate is 0 (open) to 60 mm wide")
-	case m.Material != Aluminium && m.Material != Silicone && m.Material != Composite:
-		return measure.Faulty("material", "a mold is of aluminium, silicone or composite")
-	case m.Poured != (m.Lies == BackDown || m.Lies == BellyDown) || m.Lies.Words() == "":
-		return measure.Faulty("lies", "say where the back lies: at the bottom or top of an open mold, left or right in one that is shot")
-	}
-	if err := m.Split.Check(); err != nil {
-		return err
-	}
+	return nil
+}
+
+// checkSlots says what is wrong with its hook slots and its rod.
+func (m *Mold) checkSlots() error {
 	s := m.bare()
 	_, width := s.Size()
 	for i, t := range m.Slots {
@@ -171,11 +191,6 @@ func (m *Mold) Check() error {
 	}
 	if most := 2 * s.bodyHalfWidth(); m.RodMM != 0 && !(m.RodMM > 0 && m.RodMM < most) {
 		return measure.Faulty("rodMM", "a rod goes into the bait: thicker than 0 and thinner than %s mm", measure.Number(most, 1))
-	}
-	for uid, g := range m.Passes {
-		if len(uid) > 64 || g.Words() == "" || len(m.Passes) > 300 {
-			return measure.Faulty("passes", "flake fits, folds through, or blocks")
-		}
 	}
 	return nil
 }

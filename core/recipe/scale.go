@@ -111,41 +111,14 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 		a := d.Amount.Times(out.Ratio)
 		exact.Doses[i] = cup.Dose{Material: d.Material, Typed: a.String(), Amount: a}
 	}
-	off := func(i int, a measure.Amount) (Rounding, error) {
-		if a == exact.Doses[i].Amount {
-			return Rounding{a, a.String(), 0}, nil
-		}
-		try := exact
-		try.Doses = append([]cup.Dose(nil), exact.Doses...)
-		try.Doses[i].Amount = a
-		m, err := mix.Stir(&try, shelf)
-		if err != nil {
-			return Rounding{}, err
-		}
-		return Rounding{a, a.String(), colour.DeltaE00(wanted, m.Colour(at))}, nil
-	}
 	out.Cup = exact
 	out.Cup.Doses = make([]cup.Dose, len(c.Doses))
-	for i, d := range exact.Doses {
-		line := ScaledLine{Material: d.Material, Was: c.Doses[i].Amount, Exact: d.Amount}
-		down, up := around(line.Exact, kit)
-		if line.Down, err = off(i, down); err != nil {
+	for i := range exact.Doses {
+		if out.Lines[i], err = scaledLine(c, &exact, i, wanted, at, shelf, kit); err != nil {
 			return nil, err
 		}
-		if line.Up, err = off(i, up); err != nil {
-			return nil, err
-		}
-		line.take()
-		line.Working = fmt.Sprintf("%s × %s ÷ %s = %s", line.Was, to, c.Volume, line.Exact)
-		if line.Take.Unit == measure.InTeaspoons && line.Take.Value < measure.TeaspoonsPerCup/4 {
-			best, few := kit.Round(line.Take.Value)
-			line.Scoops = best.String()
-			if few != nil && few.Scoops < best.Scoops {
-				line.Fewer = fmt.Sprintf("%s, off by %s %%", few, measure.Number(100*few.ErrorTSP/line.Exact.Value, 1))
-			}
-		}
-		out.Lines[i] = line
-		out.Cup.Doses[i] = cup.Dose{Material: d.Material, Typed: line.Take.String(), Amount: line.Take}
+		take := out.Lines[i].Take
+		out.Cup.Doses[i] = cup.Dose{Material: exact.Doses[i].Material, Typed: take.String(), Amount: take}
 	}
 	taken, err := mix.Stir(&out.Cup, shelf)
 	if err != nil {
@@ -157,23 +130,64 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 	if out.DeltaE00 < enough {
 		return out, nil
 	}
-	if out.Together, err = together(&exact, wanted, at, shelf, kit, out.DeltaE00); err != nil {
-		return nil, err
+	return out, out.others(&exact, wanted, at, shelf, kit)
+}
+
+// scaledLine brings one line to the other volume, and looks at what rounding it down or up by itself does.
+func scaledLine(c, exact *cup.Cup, i int, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit) (ScaledLine, error) {
+	off := func(a measure.Amount) (Rounding, error) {
+		if a == exact.Doses[i].Amount {
+			return Rounding{a, a.String(), 0}, nil
+		}
+		try := *exact
+		try.Doses = slices.Clone(exact.Doses)
+		try.Doses[i].Amount = a
+		m, err := mix.Stir(&try, shelf)
+		if err != nil {
+			return Rounding{}, err
+		}
+		return Rounding{a, a.String(), colour.DeltaE00(wanted, m.Colour(at))}, nil
+	}
+	line := ScaledLine{Material: exact.Doses[i].Material, Was: c.Doses[i].Amount, Exact: exact.Doses[i].Amount}
+	down, up := around(line.Exact, kit)
+	var err error
+	if line.Down, err = off(down); err != nil {
+		return line, err
+	}
+	if line.Up, err = off(up); err != nil {
+		return line, err
+	}
+	line.take()
+	line.Working = fmt.Sprintf("%s × %s ÷ %s = %s", line.Was, exact.Volume, c.Volume, line.Exact)
+	if line.Take.Unit == measure.InTeaspoons && line.Take.Value < measure.TeaspoonsPerCup/4 {
+		best, few := kit.Round(line.Take.Value)
+		line.Scoops = best.String()
+		if few != nil && few.Scoops < best.Scoops {
+			line.Fewer = fmt.Sprintf("%s, off by %s %%", few, measure.Number(100*few.ErrorTSP/line.Exact.Value, 1))
+		}
+	}
+	return line, nil
+}
+
+// others are the ways that come closer than line by line: all lines together, weaker cuts, a volume near by; and what to do where none does.
+func (out *Scaled) others(exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit) (err error) {
+	if out.Together, err = together(exact, wanted, at, shelf, kit, out.DeltaE00); err != nil {
+		return err
 	}
 	best := out.DeltaE00
 	if out.Together != nil {
 		best = out.Together.DeltaE00
 		out.Together.Says = "Taken together: " + strings.Join(otherwise(&out.Cup, &out.Together.Cup, shelf), ", ")
 	}
-	if cut, ok := weaker(&exact, shelf); ok {
+	if cut, ok := weaker(exact, shelf); ok {
 		if out.Weaker, err = together(cut, wanted, at, shelf, kit, best); err != nil {
-			return nil, err
+			return err
 		}
 		if out.Weaker != nil {
 			out.Weaker.Says = "With weaker cuts: " + strings.Join(otherwise(&out.Cup, &out.Weaker.Cup, shelf), ", ")
 		}
 	}
-	out.Even = evenVolumes(c, to, kit)
+	out.Even = evenVolumes(exact, out.To, kit)
 	if out.Weaker != nil {
 		best = out.Weaker.DeltaE00
 	}
@@ -187,7 +201,7 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 			out.Advice += ", or make a weaker cut of " + m.Name + " first"
 		}
 	}
-	return out, nil
+	return nil
 }
 
 // enough is the ΔE00 that no eye sees, and the least by which another way to round must be closer to be shown.
