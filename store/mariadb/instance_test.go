@@ -47,10 +47,14 @@ func count(t *testing.T, i *mariadb.Instance) (n int) {
 
 func pid(t *testing.T, dir string) int {
 	t.Helper()
-	raw, err := os.ReadFile(filepath.Join(dir, "pid"))
-	require.NoError(t, err)
-	n, err := strconv.Atoi(strings.TrimSpace(string(raw)))
-	require.NoError(t, err)
+	var n int
+	require.Eventually(t, func() bool { // a busy server writes it a little after it answers
+		raw, err := os.ReadFile(filepath.Join(dir, "pid"))
+		if err == nil {
+			n, err = strconv.Atoi(strings.TrimSpace(string(raw)))
+		}
+		return err == nil
+	}, 10*time.Second, 20*time.Millisecond)
 	return n
 }
 
