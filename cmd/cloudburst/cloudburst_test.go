@@ -266,3 +266,32 @@ func TestClaimWritesItsVersionAndLetsGo(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, os.FileMode(0o700), info.Mode().Perm())
 }
+
+// A cube of 20 mm, by hand, comes out of a file and back into one.
+func TestABodyFromATerminal(t *testing.T) {
+	const cube = "v 0 0 0\nv 20 0 0\nv 20 20 0\nv 0 20 0\nv 0 0 20\nv 20 0 20\nv 20 20 20\nv 0 20 20\n" +
+		"f 1 4 3 2\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
+	type body struct {
+		Triangles int
+		SizeMM    [3]float64
+		VolumeML  float64
+	}
+	stl := filepath.Join(t.TempDir(), "cube.stl")
+	var got body
+	out, says, ok := run(t, nil, cube, "body", "-", "--length", "10", "--out", stl)
+	require.True(t, ok, says)
+	require.NoError(t, json.Unmarshal([]byte(out), &got))
+	assert.Equal(t, body{12, [3]float64{10, 10, 10}, 1}, got)
+	out, says, ok = run(t, nil, "", "body", stl)
+	require.True(t, ok, says)
+	require.NoError(t, json.Unmarshal([]byte(out), &got))
+	assert.InDelta(t, 1, got.VolumeML, 1e-9)
+	for in, want := range map[string]string{"a lure": "no STL and no OBJ", cube + "v 9 9 40\nf 1 2 9\n": "three sheets"} {
+		_, says, ok = run(t, nil, in, "body", "-")
+		assert.False(t, ok)
+		assert.Contains(t, says, want)
+	}
+	_, says, ok = run(t, nil, cube, "body", "-", "--length=-3")
+	assert.False(t, ok)
+	assert.Contains(t, says, "up to 1000 mm")
+}

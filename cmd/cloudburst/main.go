@@ -19,6 +19,7 @@ var cli struct {
 	Match   matchCmd   `cmd:"" help:"What to drip for a recipe file's target, from the materials that the file holds, as JSON. Needs no database."`
 	Predict predictCmd `cmd:"" help:"Colours of a recipe file at thicknesses, grounds and lights, as JSON. Needs no database."`
 	Optics  opticsCmd  `cmd:"" help:"Light through layers of known K and S: R, T and Lab, as JSON. Needs no database."`
+	Body    bodyCmd    `cmd:"" help:"An STL or OBJ body measured: size, volume, what was mended, as JSON. Needs no database."`
 	OpenAPI openAPICmd `cmd:"" name:"openapi" hidden:""`
 	Schema  schemaCmd  `cmd:"" hidden:""`
 }
