@@ -13,6 +13,7 @@ func (a Vec) Long() float64       { return math.Sqrt(a.Dot(a)) }
 func (a Vec) Cross(b Vec) Vec {
 	return Vec{a[1]*b[2] - a[2]*b[1], a[2]*b[0] - a[0]*b[2], a[0]*b[1] - a[1]*b[0]}
 }
+
 func (a Vec) each(b Vec, f func(x, y float64) float64) Vec {
 	return Vec{f(a[0], b[0]), f(a[1], b[1]), f(a[2], b[2])}
 }
