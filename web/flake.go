@@ -10,6 +10,7 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
+	"cloudburst/store"
 )
 
 func (a *api) flakeRoutes() {
@@ -86,21 +87,28 @@ type correctFlakeCountIn struct {
 }
 
 func (a *api) correctFlakeCount(ctx context.Context, in *correctFlakeCountIn) (*referenceAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	return a.changeFlake(ctx, in.UID, in.Body.Seen, "class", func(r *store.Reference) (flake.Found, error) {
+		return r.Flake.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
+	})
+}
+
+// changeFlake puts a count right by hand: field is what is at fault where nothing was counted yet.
+func (a *api) changeFlake(ctx context.Context, uid string, seen int, field string, change func(*store.Reference) (flake.Found, error)) (*referenceAnswer, error) {
+	r, err := a.shop.Reference(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	if _, done, err := a.shop.Done(ctx); done || err != nil {
-		return a.reference(ctx, in.UID, err)
+		return a.reference(ctx, uid, err)
 	}
 	if r.Flake == nil {
-		return nil, problem(measure.Faulty("class", "count the flake first"), "")
+		return nil, problem(measure.Faulty(field, "count the flake first"), "")
 	}
-	found, err := r.Flake.Correct(in.Body.X, in.Body.Y, r.PxPerMM, in.Body.Class)
+	found, err := change(&r)
 	if err == nil {
-		err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, &found)
+		err = a.shop.SetFlake(ctx, uid, seen, &found)
 	}
-	return a.reference(ctx, in.UID, err)
+	return a.reference(ctx, uid, err)
 }
 
 type decideFlakeCountIn struct {
@@ -112,21 +120,9 @@ type decideFlakeCountIn struct {
 }
 
 func (a *api) decideFlakeCount(ctx context.Context, in *decideFlakeCountIn) (*referenceAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
-	if err != nil {
-		return nil, problem(err, "")
-	}
-	if _, done, err := a.shop.Done(ctx); done || err != nil {
-		return a.reference(ctx, in.UID, err)
-	}
-	if r.Flake == nil {
-		return nil, problem(measure.Faulty("other", "count the flake first"), "")
-	}
-	found, err := r.Flake.Decide(in.Body.Other)
-	if err == nil {
-		err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, &found)
-	}
-	return a.reference(ctx, in.UID, err)
+	return a.changeFlake(ctx, in.UID, in.Body.Seen, "other", func(r *store.Reference) (flake.Found, error) {
+		return r.Flake.Decide(in.Body.Other)
+	})
 }
 
 type flakeSpoonsIn struct {

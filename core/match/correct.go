@@ -348,12 +348,8 @@ func freshCup(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, re
 
 // Targets turns a cup's own target into a reading.
 func Targets(t *cup.Target) Reading {
-	state := t.State
-	if state == "" {
-		state = cup.Rested
-	}
 	return Reading{
 		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: cup.Off(t.Error, t.Exact),
-		At: mix.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: state},
+		At: mix.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: cmp.Or(t.State, cup.Rested)},
 	}
 }
