@@ -58,10 +58,10 @@ func TestABaitOnTheBench(t *testing.T) {
 	w.press("Paddle-tail minnow")
 	w.choose("Grub")
 	w.changes("bait", was)
-	w.says("thin 1.3 mm")
+	w.says("thin 0.8 mm")
 	w.press("Same look in another bait")
 	w.press("Choose a bait…")
-	w.choose("Flat drop-shot minnow")
+	w.choose("Fork-tail minnow")
 	w.until(`document.querySelector('[data-testid="swapped"]')`)
 	w.press("Keep the fins")
 	w.says("body over white")
@@ -127,8 +127,8 @@ func TestTheBaitInTheHand(t *testing.T) {
 	w.until(`!document.body.innerText.includes('more than 0 and up to 60')`)
 
 	was = w.src("bait-main")
-	w.dragFrom(`[data-testid="bait-box"]`, 0.85, 0, 60) // beside the handles: it rolls
-	w.until("location.search.includes('roll=30')")
+	w.dragFrom(`[data-testid="bait-box"]`, 0.85, 30, 60) // beside the handles: it turns
+	w.until("location.search.includes('view=0.9')")
 	w.changes("bait-main", was)
 	was = w.src("bait-main")
 	w.press("overcast daylight")
@@ -152,7 +152,13 @@ func TestTheBaitInTheHand(t *testing.T) {
 	w.holds(`[data-field="layers.0.top"] input`, higher)
 	w.holds(`[data-field="spots.1.at"] input`, place)
 	w.says("as seen from below")
-	assert.Contains(t, eval[string](w, "location.search"), "roll=30")
+	assert.Contains(t, eval[string](w, "location.search"), "view=0.9")
+	was = w.src("bait-main")
+	w.press("Judge")
+	w.changes("bait-main", was)
+	was = w.src("bait-main")
+	w.press("Three-quarter")
+	w.changes("bait-main", was)
 	// A verdict on flake, given at the bait, is the mold's from then on.
 	w.visit("/recipes/wave-back")
 	w.press("Pour it on the bench")

@@ -45,7 +45,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.says("is no unit of volume here; use cup, fl oz, ml")
 	w.holds(`[aria-label="Volume of plastisol"]`, "12 buckets") // what was typed stays
 	w.enter(`[aria-label="Volume of plastisol"]`, "8 fl oz")
-	w.says("236.6 ml in")
+	w.says("236.6 ml cold")
 	wedge := func() string {
 		return eval[string](w, `getComputedStyle(document.querySelector('[data-strip="white"]')).backgroundImage`)
 	}
@@ -59,7 +59,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.click(`[aria-label="One drop less of Rowan red"]`)
 	w.holds(dose("rowan-red"), "3 drops")
 	w.enter(dose("rowan-red"), "12d")
-	w.says("236.6 ml in, 237.2 ml finished")
+	w.says("236.6 ml cold, 237.2 ml finished")
 	w.click(`[data-bottle="peat-black"]`)
 	w.enter(dose("peat-black"), "9000")
 	w.says("is more than any cup takes")

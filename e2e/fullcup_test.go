@@ -84,7 +84,7 @@ func TestAFullCupUndoneAndDoneAgain(t *testing.T) {
 	assert.Equal(t, full, w.cupText(), "holding adds nothing")
 
 	undone := 0
-	for eval[bool](w, `![...document.querySelectorAll('button')].find((b) => b.innerText === 'Undo').disabled`) && undone < 100 {
+	for eval[bool](w, `!document.querySelector('[aria-label="Undo"]').disabled`) && undone < 100 {
 		head := w.cupText()
 		w.press("Undo")
 		undone++

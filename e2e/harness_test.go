@@ -322,10 +322,10 @@ func (w *page) click(css string) {
 	w.do(chromedp.Click(chromedp.CSS(css)))
 }
 
-// press clicks the button or link that says exactly this.
+// press clicks the button or link that says exactly this, or is called so.
 func (w *page) press(words string) {
 	w.t.Helper()
-	w.pressAt(fmt.Sprintf(`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%q]`, words))
+	w.pressAt(fmt.Sprintf(`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%[1]q or @aria-label=%[1]q]`, words))
 }
 
 // choose clicks what an open list offers.

@@ -14,23 +14,23 @@ import (
 func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 	const margin = 8
 	height, _ := s.Size()
+	top := s.To[1]
 	if s.Lying {
 		_, height = s.Size()
+		top = -s.From[2]
 	}
 	w, h := s.ToX+2*margin, height+2*margin+22
-	middle := margin + height/2
+	middle := margin + top
 	var b bytes.Buffer
 	p := func(form string, args ...any) { fmt.Fprintf(&b, form+"\n", args...) }
 	p(`<svg xmlns="http://www.w3.org/2000/svg" width="%.1fmm" height="%.1fmm" viewBox="0 0 %.1f %.1f" font-family="sans-serif" font-size="3">`, w, h, w, h)
 	p(`<title>%s: bars and spots in true size</title>`, html.EscapeString(name))
 	p(`<g fill="none" stroke="#000" stroke-width="0.2">`)
 	// The outline, by where the column reaches to.
-	var col bait.Column
 	for _, side := range []float64{1, -1} {
 		path := ""
 		for x := s.FromX; x <= s.ToX+1e-9; x += 0.5 {
-			s.Column(x, s.Main(), &col)
-			low, high, ok := col.Reach()
+			low, high, ok := s.Outline(x)
 			if !ok {
 				continue
 			}
@@ -50,8 +50,7 @@ func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 	cutter := bait.NewCutter(s, st, bait.Split{}, 0)
 	p(`<g fill="#000" fill-opacity="0.3" stroke="#000" stroke-width="0.15">`)
 	for _, bar := range st.Bars {
-		s.Column(math.Min(s.ToX, bar.AtMM), bait.Side, &col)
-		_, high, _ := col.Reach()
+		_, high, _ := s.Outline(math.Min(s.ToX, bar.AtMM))
 		down := cutter.YOf(bar.Down)
 		p(`<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, margin+bar.AtMM-bar.WideMM/2, middle-high, bar.WideMM, math.Max(0.5, high-down))
 	}

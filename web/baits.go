@@ -31,6 +31,8 @@ type BaitImage struct {
 	WidthPX  int     `json:"widthPX"`
 	HeightPX int     `json:"heightPX"`
 	NoseMM   float64 `json:"noseMM" doc:"Where the left edge lies: so far before the nose, below 0"`
+	MiddleMM float64 `json:"middleMM" doc:"How high the picture's middle lies over the bait's axis"`
+	Paper    string  `json:"paper" doc:"The ground beside the bait, as #rrggbb"`
 }
 
 // BaitCard is a design in a list.
@@ -95,40 +97,42 @@ type sized struct{ width, height int }
 
 // The pictures: on the bench at every tap, on a bait's own page large and small, in lists, and as a file.
 var (
-	benchBait  = sized{520, 176}
-	pageBait   = sized{816, 330}
+	benchBait  = sized{760, 264}
+	pageBait   = sized{960, 400}
 	smallBait  = sized{400, 150}
 	listBait   = sized{320, 128}
 	exportBait = sized{960, 480}
+	turnedBait = sized{480, 240} // while it is turned
 )
 
 // BaitQuery says in which bait a cup is shown, and from where.
 type BaitQuery struct {
 	Bait     string `query:"bait" maxLength:"64" format:"uid" doc:"Which bait it is shown in: a mold's uid or a shape's key; empty for the usual"`
-	BaitView string `query:"baitView" enum:"main,side,back,belly" default:"main"`
+	BaitView string `query:"baitView" maxLength:"60" pattern:"^(|main|side|back|belly|quarter|-?[0-9.]{1,12}(,-?[0-9.]{1,12}){3})$" doc:"How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view"`
+	Judge    bool   `query:"judge" doc:"Even colours to be judged; else as it looks in the hand"`
 }
 
-func (q BaitQuery) view(s *bait.Shape) bait.View {
-	switch q.BaitView {
-	case "side":
-		return bait.Side
-	case "back":
-		return bait.Back
-	case "belly":
-		return bait.Belly
+// plan lays a plain bait of one cup out, as it is asked for.
+func (a *api) plan(m *shaped, q BaitQuery, at mix.Condition, size sized) (*picture.BaitPicture, error) {
+	s := m.Bait()
+	view, err := s.ParseView(q.BaitView)
+	if err != nil {
+		return nil, err
 	}
-	return s.Main()
+	return &picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, view, size, at.Water != ""), Structure: plainStructure, Judge: q.Judge}, nil
 }
 
 func drawBait(p *picture.BaitPicture, at mix.Condition) (BaitImage, error) {
 	png, err := dataURL(p.Draw(at))
 	nose, _ := p.Place(0, 0)
-	return BaitImage{png, p.PxPerMM, p.Width, p.Height, nose}, err
+	_, middle := p.Place(0, float64(p.Height)/2)
+	return BaitImage{png, p.PxPerMM, p.Width, p.Height, nose, middle, p.Paper(at).Hex()}, err
 }
 
 // BaitLook says how a bait is looked at.
 type BaitLook struct {
-	Roll      float64 `query:"roll" minimum:"-180" maximum:"180" doc:"Degrees about its length: 0 from the side, 90 from the back"`
+	View      string  `query:"view" maxLength:"60" pattern:"^(|main|side|back|belly|quarter|-?[0-9.]{1,12}(,-?[0-9.]{1,12}){3})$" doc:"How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view"`
+	Even      bool    `query:"even" doc:"Even colours to be judged; else as it looks in the hand"`
 	Ground    string  `query:"ground" enum:"white,dark,grey,against,metal,hand" default:"white"`
 	Light     string  `query:"light" enum:"D65,D50,D75,A,LED3000S,F2,F11" default:"D65"`
 	TiltDeg   float64 `query:"tilt" minimum:"0" maximum:"60"`
@@ -188,6 +192,8 @@ type CupName struct {
 // baitFiles are what a bait is taken along as.
 func (a *api) baitFiles() {
 	file(a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows", a.baitPicture)
+	file(a, "turnBait", "/baits/{bait}/turn", "image/jpeg", "The bait in a hurry, while it is turned", a.turnBait)
+	file(a, "turnCup", "/cups/{cup}/turn", "image/jpeg", "A bait of a cup in a hurry, while it is turned", a.turnCup)
 	file(a, "baitStrip", "/baits/{bait}/strip", "image/svg+xml", "Bars and spots in true size, to lay beside the mold", a.baitStrip)
 }
 
@@ -208,10 +214,24 @@ func (a *api) holdAt(ctx context.Context, in *BaitPath, size sized) (*holding, e
 		return nil, err
 	}
 	h, err := a.hold(ctx, b, size, in.Cavity)
-	if err == nil {
-		h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(in.Roll), size)
+	if err != nil {
+		return nil, err
 	}
+	h.picture, err = a.held(h, &in.BaitLook, in.View, size)
 	return h, err
+}
+
+// held is the bait's picture as it is looked at.
+func (a *api) held(h *holding, look *BaitLook, view string, size sized) (picture.BaitPicture, error) {
+	p := h.picture
+	v, err := h.shape.ParseView(view)
+	if err != nil {
+		return p, err
+	}
+	p.Judge = look.Even
+	p.BaitPlan = a.plans.get(h.shape, h.mold.key, v, size, look.Water != "")
+	p.Laid = a.plans.laid(&p)
+	return p, nil
 }
 
 // hold stirs the cups of a design. One that is not there is stood in for by plain smoke.
@@ -289,7 +309,7 @@ func (a *api) baitCard(ctx context.Context, b store.SavedBait, mark string) (Bai
 	img, kept := a.cards.Get(key)
 	if !kept {
 		img, err = dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
-			h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, h.shape.Main(), listBait)
+			h.picture.BaitPlan = a.plans.get(h.shape, h.mold.key, h.shape.Main(), listBait, false)
 			return drawBait(&h.picture, bodyLook)
 		})
 		if err != nil {
@@ -330,7 +350,7 @@ func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, 
 			return nil, err
 		}
 		s := m.Bait()
-		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}
+		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait, false), Structure: plainStructure, Cups: []*mix.Mix{mixed}}
 		var out bytes.Buffer
 		err = picture.EncodePNG(&out, p.Draw(bodyLook))
 		return out.Bytes(), err
@@ -358,30 +378,33 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		page.Latest = newest.Revision
 	}
 	if look.Quick {
-		p := h.picture
-		p.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(look.Roll), pageBait)
+		p, err := a.held(h, look, look.View, pageBait)
+		if err != nil {
+			return nil, problem(err, "")
+		}
 		page.Main, err = drawBait(&p, look.at())
 		page.Cups, page.Parts, page.Views, page.Order, page.HookSet = h.cups, []BaitPart{}, []NamedPicture{}, []string{}, []bait.Field{}
 		return &baitAnswer{"identity", page}, problem(err, "")
 	}
 	var drawing cores.Group
 	drawing.Go(func() (err error) {
-		p := h.picture
-		p.BaitPlan = a.plans.get(h.shape, h.mold.key, bait.View(look.Roll), pageBait)
+		p, err := a.held(h, look, look.View, pageBait)
+		if err != nil {
+			return err
+		}
 		page.Main, err = drawBait(&p, look.at())
 		return err
 	})
-	views := []struct {
-		name string
-		view bait.View
-	}{{"From the side", bait.Side}, {"From the back", bait.Back}, {"From the belly", bait.Belly}}
+	views := []Choice{{"side", "From the side"}, {"back", "From the back"}, {"belly", "From the belly"}, {"quarter", "Three-quarter"}}
 	page.Views = make([]NamedPicture, len(views))
 	for i, v := range views {
 		drawing.Go(func() error {
-			p := h.picture
-			p.BaitPlan = a.plans.get(h.shape, h.mold.key, v.view, smallBait)
+			p, err := a.held(h, look, v.Key, smallBait)
+			if err != nil {
+				return err
+			}
 			img, err := drawBait(&p, look.at())
-			page.Views[i] = NamedPicture{img, v.name, fmt.Sprint(float64(v.view))}
+			page.Views[i] = NamedPicture{img, v.Name, v.Key}
 			return err
 		})
 	}

@@ -80,12 +80,12 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	require.NotNil(t, shown)
 	assert.NotEmpty(t, shown.Says)
 	assert.Contains(t, spots.Fresh.Says, " by ")
-	tilted := get[baitPage](s, "GET", "/baits/"+one.UID+"?roll=40", nil)
+	tilted := get[baitPage](s, "GET", "/baits/"+one.UID+"?view=0.94,0.34,0,0", nil)
 	assert.NotEqual(t, spots.Main.PNG, tilted.Main.PNG)
 	for _, view := range []string{"water=green&depth=2", "water=green&depth=2&from=below", "ground=hand", "ground=against&light=A", "cavity=2"} {
 		assert.NotEqual(t, spots.Main.PNG, get[baitPage](s, "GET", "/baits/"+one.UID+"?"+view, nil).Main.PNG, view)
 	}
-	tried := get[baitPage](s, "PATCH", "/baits/"+one.UID+"?roll=0", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true})
+	tried := get[baitPage](s, "PATCH", "/baits/"+one.UID+"?view=side", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true})
 	assert.Equal(t, spots.Revision, tried.Revision, "a try is not kept")
 	assert.NotEqual(t, spots.Main.PNG, tried.Main.PNG)
 

@@ -188,16 +188,18 @@ func (a *api) show(state *BenchState, shelf cup.Shelf, kit measure.Kit, left, lo
 	state.Look.Watch = append(state.Look.Watch, mix.StockWatch(cup, m, shelf, left, low)...)
 	state.Look.Watch = append(state.Look.Watch, mold.Watch(m, shelf)...)
 	state.Baits = mold.Makes(m.FinishedML)
-	shape := mold.Bait()
 	var drawing cores.Group // the pictures at once; a tap waits for all of them
 	drawing.Go(func() (err error) {
 		state.CloseUp, err = drawCloseUp(m, at, picture.BenchCloseUp)
 		return err
 	})
 	drawing.Go(func() (err error) {
-		state.Bait, err = drawBait(&picture.BaitPicture{
-			BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*mix.Mix{m},
-		}, at)
+		p, err := a.plan(&mold, q.BaitQuery, at, benchBait)
+		if err != nil {
+			return err
+		}
+		p.Cups = []*mix.Mix{m}
+		state.Bait, err = drawBait(p, at)
 		return err
 	})
 	drawing.Go(func() (err error) {

@@ -21,7 +21,6 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/picture"
 	"cloudburst/store"
 )
 
@@ -125,10 +124,13 @@ func (a *api) plainBait(ctx context.Context, m *mix.Mix, q BaitQuery) (BaitImage
 	if err != nil {
 		return BaitImage{}, err
 	}
-	shape := mold.Bait()
-	return drawBait(&picture.BaitPicture{
-		BaitPlan: a.plans.get(shape, mold.key, q.view(&shape), benchBait), Structure: plainStructure, Cups: []*mix.Mix{m},
-	}, mix.Condition{ThicknessMM: mix.BodyMM, Ground: optics.White, Light: colour.D65, State: cup.Rested})
+	at := mix.Condition{ThicknessMM: mix.BodyMM, Ground: optics.White, Light: colour.D65, State: cup.Rested}
+	p, err := a.plan(&mold, q, at, benchBait)
+	if err != nil {
+		return BaitImage{}, err
+	}
+	p.Cups = []*mix.Mix{m}
+	return drawBait(p, at)
 }
 
 // wish makes a wish of what was asked, from the shelf as it is.

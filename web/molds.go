@@ -24,7 +24,7 @@ type ShapeCard struct {
 	VolumeML   float64 `json:"volumeML"`
 	ThinnestMM float64 `json:"thinnestMM"`
 	ThickestMM float64 `json:"thickestMM"`
-	MainView   float64 `json:"mainView" doc:"Roll at which it is looked at: 0 from the side, 90 from the back"`
+	MainView   string  `json:"mainView" enum:"side,back" doc:"How it is looked at"`
 }
 
 // MoldCard is a mold in a list.
@@ -73,8 +73,8 @@ func (a *api) mold(ctx context.Context, key string) (shaped, error) {
 	if key == "" {
 		key = defaultBait
 	}
-	if s, err := bait.Find(key); err == nil {
-		return shaped{key, bait.NewMold(s.Name, key), false}, nil
+	if name, known := bait.NameOf(key); known {
+		return shaped{key, bait.NewMold(name, key), false}, nil
 	}
 	m, err := a.shop.Mold(ctx, key)
 	if errors.Is(err, store.ErrNotFound) {
@@ -93,11 +93,24 @@ var usualMold = bait.NewMold("A usual mold", defaultBait)
 
 func cardOfMold(key string, m *bait.Mold, own bool) ShapeCard {
 	s := m.Bait()
-	about := s.About
-	return ShapeCard{
-		Key: key, Name: m.Name, About: about, Own: own, LengthMM: s.ToX, VolumeML: m.VolumeML(), ThinnestMM: s.ThinnestMM(),
-		ThickestMM: s.ThickestMM(), MainView: float64(s.Main()),
+	c := ShapeCard{
+		Key: key, Name: m.Name, About: s.About, Own: own, LengthMM: s.ToX, VolumeML: m.VolumeML(), ThinnestMM: s.ThinnestMM(),
+		ThickestMM: s.ThickestMM(), MainView: "side",
 	}
+	if s.Lying {
+		c.MainView = "back"
+	}
+	return c
+}
+
+// cardOfShape is the card of one of our shapes in its usual size, which needs not be made for it.
+func cardOfShape(key, name string) ShapeCard {
+	f, _ := bait.FactsOf(key)
+	c := ShapeCard{Key: key, Name: name, About: f.About, LengthMM: f.LengthMM, VolumeML: f.ML, ThinnestMM: f.ThinMM, ThickestMM: f.ThickMM, MainView: "side"}
+	if f.Lying {
+		c.MainView = "back"
+	}
+	return c
 }
 
 const staleMold = "This mold was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
@@ -161,7 +174,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 	for _, v := range []struct {
 		name string
 		view bait.View
-	}{{"side", bait.Side}, {"back", bait.Back}, {"belly", bait.Belly}} {
+	}{{"side", bait.Side}, {"back", bait.Back}, {"belly", bait.Belly}, {"quarter", bait.Quarter}} {
 		size := smallBait
 		if v.view == s.Main() {
 			size = pageBait
@@ -178,8 +191,8 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 	for _, mat := range []bait.Material{bait.Aluminium, bait.Silicone, bait.Composite} {
 		page.MaterialChoices = append(page.MaterialChoices, Choice{string(mat), string(mat)})
 	}
-	for _, sh := range bait.Shapes() {
-		page.ShapeChoices = append(page.ShapeChoices, Choice{sh.Key, sh.Name})
+	for _, sh := range bait.Names() {
+		page.ShapeChoices = append(page.ShapeChoices, Choice{sh[0], sh[1]})
 	}
 	page.ShapeChoices = append(page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"})
 	list, err := a.shop.Materials(ctx)
@@ -215,7 +228,7 @@ var fog = func() *mix.Mix {
 }()
 
 func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPicture {
-	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size), Structure: plainStructure, Cups: []*mix.Mix{fog}}
+	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size, false), Structure: plainStructure, Cups: []*mix.Mix{fog}}
 }
 
 // plainStructure is all of one cup.
@@ -237,9 +250,8 @@ func (a *api) listShapes(ctx context.Context, _ *struct{}) (*struct {
 			out.Body = append(out.Body, cardOfMold(m.UID, &m.Mold, true))
 		}
 	}
-	for _, s := range bait.Shapes() {
-		m := bait.NewMold(s.Name, s.Key)
-		out.Body = append(out.Body, cardOfMold(s.Key, &m, false))
+	for _, s := range bait.Names() {
+		out.Body = append(out.Body, cardOfShape(s[0], s[1]))
 	}
 	return out, nil
 }

@@ -67,6 +67,8 @@ func (a *api) baitInWaters(ctx context.Context, in *BaitPath) (*sheetAnswer, err
 		p := h.picture
 		at := in.at()
 		at.Water = waters[i]
+		p.BaitPlan = a.plans.get(h.shape, h.mold.key, p.View, smallBait, true)
+		p.Laid = a.plans.laid(&p)
 		img, err := drawBait(&p, at)
 		return SheetPicture{NamedPicture{img, waters[i].Name(), string(waters[i])}, ""}, err
 	})
@@ -97,12 +99,12 @@ func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error
 			all = append(all, shapedMold(m))
 		}
 	}
-	for _, s := range bait.Shapes() {
-		all = append(all, shaped{s.Key, bait.NewMold(s.Name, s.Key), false})
+	for _, s := range bait.Names() {
+		all = append(all, shaped{s[0], bait.NewMold(s[1], s[0]), false})
 	}
 	return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
 		s := all[i].Bait()
-		img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait), Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
+		img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait, in.Water != ""), Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even}, in.at())
 		return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
 	})
 }
@@ -127,14 +129,16 @@ func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer,
 		return nil, problem(err, "")
 	}
 	recipes := list.Items
-	s := m.Bait()
-	plan := a.plans.get(s, m.key, in.view(&s), listBait)
+	plan, err := a.plan(&m, in.BaitQuery, in.at(), listBait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
 	return a.drawAll(ctx, m.Name, list.Next, len(recipes), func(i int) (SheetPicture, error) {
 		mixed, err := mix.Stir(&recipes[i].Cup, shelf)
 		if err != nil {
 			return SheetPicture{}, err
 		}
-		img, err := drawBait(&picture.BaitPicture{BaitPlan: plan, Structure: plainStructure, Cups: []*mix.Mix{mixed}}, in.at())
+		img, err := drawBait(&picture.BaitPicture{BaitPlan: plan.BaitPlan, Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even}, in.at())
 		return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
 	})
 }

@@ -81,6 +81,7 @@ type api struct {
 	photos   *photoCache
 	tooled   Tools
 	plans    *planCache
+	hands    *hands
 	cards    *lru.Cache[string, BaitImage]
 	pictures *lru.Cache[string, []byte]
 	budget   *budget
@@ -89,7 +90,7 @@ type api struct {
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
 	h.UseMiddleware(timed, finite(h), once(h))
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
+	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), hands: newHands(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()

@@ -10,17 +10,16 @@ import (
 
 	. "cloudburst/core/bait"
 	"cloudburst/core/measure"
+	"cloudburst/core/mesh"
 )
 
-// integral adds a view's thickness up, ml.
-func integral(s *Shape, view View) float64 {
-	const step = 0.1
+// integral adds the main view's thickness up, ml.
+func integral(s *Shape) float64 {
+	const step = 0.25
 	sum := 0.0
-	var col Column
-	for x := s.FromX + step/2; x < s.ToX; x += step {
-		s.Column(x, view, &col)
-		for u := -s.HalfY - 10; u < s.HalfY+10; u += step {
-			sum += col.At(u).MM * step * step
+	for x := s.FromX - 1 + step/2; x < s.ToX+1; x += step {
+		for u := -s.HalfY - 1; u < s.HalfY+1; u += step {
+			sum += s.At(x, u) * step * step
 		}
 	}
 	return sum / 1000
@@ -28,20 +27,20 @@ func integral(s *Shape, view View) float64 {
 
 func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	shapes := Shapes()
-	require.GreaterOrEqual(t, len(shapes), 9)
+	require.Len(t, shapes, 12)
 	shapes = append(shapes, Sized(90, 20, 14, 2), StepChip([]float64{1, 2, 4, 8}), shapes[0].With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2}),
-		shapes[3].Scaled(120, 20, 22))
+		shapes[3].Scaled(120, 40, 22))
 	for _, s := range shapes {
 		v := s.VolumeML()
 		assert.True(t, v > 0.5 && v < 60, "%s: %.1f ml", s.Key, v)
-		assert.InEpsilon(t, v, integral(&s, s.Main()), 0.01, s.Key)
-		assert.Less(t, s.ThinnestMM(), s.ThickestMM()+1e-9, s.Key)
+		assert.InEpsilon(t, v, integral(&s), 0.01, s.Key)
+		assert.LessOrEqual(t, s.ThinnestMM(), s.ThickestMM(), s.Key)
 	}
 	_, err := Find("spoon")
 	assert.ErrorContains(t, err, "no bait is called")
 	paddle, _ := Find("paddle-minnow")
-	assert.Less(t, paddle.At(94, -1, Side).MM, 0.3*paddle.At(25, 0, Side).MM, "a paddle is thinner than its body")
-	assert.InDelta(t, 22.0, paddle.At(25, 0, Back).MM, 1, "from the back one looks through its height")
+	assert.Less(t, paddle.At(48, 10.2), 0.3*paddle.At(25, 0), "a fin is thinner than its body")
+	assert.InDelta(t, 13.0, paddle.At(25, 0), 0.2)
 	one := paddle.VolumeML()
 	assert.Equal(t, 2, (&Mold{Shape: "paddle-minnow", Cavities: 1}).Makes(2.9*one))
 	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills twice; the bait
@@ -51,34 +50,48 @@ func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	assert.Equal(t, 9, four.Makes(10.5*one+1e-6))
 	assert.Equal(t, 0, four.Makes(1.4*one))
 	slotted := paddle.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2})
-	assert.InDelta(t, 2, paddle.At(30, -6, Side).MM-slotted.At(30, -6, Side).MM, 1e-9, "a slot thins the wall")
+	assert.InDelta(t, 2, paddle.At(30, -6)-slotted.At(30, -6), 1e-6, "a slot thins the wall")
+	assert.InDelta(t, 30*9*2/1000.0, paddle.VolumeML()-slotted.VolumeML(), 0.06)
 	tube, _ := Find("tube")
-	assert.InDelta(t, 3.2, tube.At(40, 0, Side).MM, 1e-9, "two walls")
-	big := paddle.Scaled(200, 2*22, 2*13)
-	assert.InEpsilon(t, 8, big.VolumeML()/paddle.VolumeML(), 0.1, "twice as large all round")
+	assert.InDelta(t, 3.2, tube.At(40, 0), 0.35, "two walls")
+	h, w := paddle.Size()
+	big := paddle.Scaled(2*paddle.ToX, 2*h, 2*w)
+	assert.InEpsilon(t, 8, big.VolumeML()/paddle.VolumeML(), 1e-6, "twice as large all round")
 }
 
-// Rolled or not, the same plastic: a round or flat body of one part keeps its volume from every side, and none of it
-// leaves the picture.
-func TestRollingKeepsThePlastic(t *testing.T) {
-	shapes := Shapes()
-	rapid.Check(t, func(t *rapid.T) {
-		s := rapid.SampledFrom(shapes).Draw(t, "shape")
-		view := View(rapid.Float64Range(-180, 180).Draw(t, "roll"))
-		x := rapid.Float64Range(s.FromX, s.ToX).Draw(t, "x")
-		var col Column
-		s.Column(x, view, &col)
-		if col.At(s.HalfY).MM > 0 || col.At(-s.HalfY).MM > 0 {
-			t.Fatalf("%s leaves its picture at %v, rolled by %v", s.Key, x, view)
+// What lists say of our shapes without making them is what they are.
+func TestFactsAreTheShapes(t *testing.T) {
+	for _, s := range Shapes() {
+		f, ok := FactsOf(s.Key)
+		require.True(t, ok, s.Key)
+		assert.InEpsilon(t, s.VolumeML(), f.ML, 0.005, s.Key)
+		assert.InDelta(t, s.ToX, f.LengthMM, 0.2, s.Key)
+		assert.InDelta(t, s.ThinnestMM(), f.ThinMM, 0.1, s.Key)
+		assert.InDelta(t, s.ThickestMM(), f.ThickMM, 0.1, s.Key)
+		assert.Equal(t, s.Lying, f.Lying, s.Key)
+	}
+}
+
+// A sphere and a cylinder of known size, as a maker's file would give them.
+func TestThicknessOfKnownBodies(t *testing.T) {
+	const r = 8.0
+	for name, f := range map[string]mesh.Field{
+		"sphere":   func(p Vec) float64 { return math.Hypot(math.Hypot(p[0]-r, p[1]), p[2]) - r },
+		"cylinder": func(p Vec) float64 { return max(math.Hypot(p[1], p[2])-r, math.Abs(p[0]-20)-20) },
+	} {
+		m, err := mesh.Over(t.Context(), f, Vec{-2, -r - 2, -r - 2}, Vec{42, r + 2, r + 2}, 0.34)
+		require.NoError(t, err)
+		s := Imported("own", m, false)
+		for u := -0.9 * r; u < 0.9*r; u += 0.7 {
+			x := r
+			want := 2 * math.Sqrt(r*r-u*u)
+			assert.InEpsilon(t, want, s.At(x, u), 0.01, "%s at %v", name, u)
 		}
-	})
-	chip := StepChip([]float64{8, 8})
-	stick, _ := Find("stick")
-	for _, s := range []Shape{chip, stick} {
-		want := integral(&s, Side)
-		for _, roll := range []View{10, 37, 90, -45} {
-			assert.InEpsilon(t, want, integral(&s, roll), 0.01, "%s rolled by %v", s.Key, roll)
+		want := 4 * math.Pi / 3 * r * r * r / 1000
+		if name == "cylinder" {
+			want = math.Pi * r * r * 40 / 1000
 		}
+		assert.InEpsilon(t, want, s.VolumeML(), 0.005, name)
 	}
 }
 
@@ -106,28 +119,56 @@ func anyStructure(t *rapid.T, s *Shape) Structure {
 }
 
 func TestRunsFillTheRay(t *testing.T) {
-	shapes := Shapes()
+	shapes := []string{"paddle-minnow", "grub", "craw"}
 	rapid.Check(t, func(t *rapid.T) {
-		s := rapid.SampledFrom(shapes).Draw(t, "shape")
+		s, _ := Find(rapid.SampledFrom(shapes).Draw(t, "shape"))
 		st := anyStructure(t, &s)
 		if err := st.Check(&s); err != nil {
 			t.Fatal(err)
 		}
-		view := View(rapid.SampledFrom([]float64{0, 90, -90, 30, -75, 0.5}).Draw(t, "roll"))
-		var col Column
-		s.Column(rapid.Float64Range(s.FromX, s.ToX).Draw(t, "x"), view, &col)
-		u := rapid.Float64Range(-s.HalfY, s.HalfY).Draw(t, "u")
-		p := col.At(u)
+		// From any side.
+		way := Vec{rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"), rapid.Float64Range(-1, 1).Draw(t, "z")}
+		if way.Long() < 0.1 {
+			t.Skip("no way")
+		}
+		r := Ray{From: Vec{rapid.Float64Range(s.FromX, s.ToX).Draw(t, "at"), rapid.Float64Range(-9, 9).Draw(t, "up"), 0}, Way: way.Times(1 / way.Long())}
+		p := Stretch{In: rapid.Float64Range(-10, 0).Draw(t, "in"), Out: rapid.Float64Range(0.01, 15).Draw(t, "out"), InCos: rapid.Float64Range(0, 1).Draw(t, "steep"), OutCos: 0.7}
 		c := NewCutter(&s, &st, Split{ReachPct: []float64{60}, DriftMM: 3, WanderMM: 1}, rapid.IntRange(0, 5).Draw(t, "cavity"))
 		sum, parts := 0.0, len(st.Parts())
-		for _, r := range c.Cut(&col, u, &p) {
+		for _, r := range c.Cut(&r, p) {
 			sum += r.MM
 			if r.MM < 0 || r.Part < 0 || r.Part >= parts || r.Other >= parts || r.Share < 0 || r.Share > 1 {
 				t.Fatalf("%+v", r)
 			}
 		}
-		if math.Abs(sum-p.MM) > 5e-3 { // runs too thin to be seen are left out
-			t.Fatalf("%s at %v, %v: runs of %v mm in %v mm", s.Key, col.X, u, sum, p.MM)
+		if math.Abs(sum-p.Length()) > 5e-3 { // runs too thin to be seen are left out
+			t.Fatalf("%s: runs of %v mm in %v mm", s.Key, sum, p.Length())
+		}
+	})
+}
+
+// A place belongs to one part, from whichever side a ray comes to it.
+func TestAPlaceIsOfOnePartFromEverySide(t *testing.T) {
+	s, _ := Find("paddle-minnow")
+	st := Structure{Layers: []Layer{{Name: "belly", Top: 0.1}, {Name: "back", Cup: 1, Top: 1}}, Core: &Core{Cup: 2, WideMM: 5, FromMM: 10, ToMM: 70}, Tail: &Tail{Cup: 3, FromMM: 80}}
+	c := NewCutter(&s, &st, Split{DriftMM: 4}, 0)
+	rapid.Check(t, func(t *rapid.T) {
+		at := Vec{rapid.Float64Range(5, 95).Draw(t, "x"), rapid.Float64Range(-6, 6).Draw(t, "y"), rapid.Float64Range(-4, 4).Draw(t, "z")}
+		parts := map[int]bool{}
+		for range 3 {
+			way := Vec{rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"), rapid.Float64Range(-1, 1).Draw(t, "z")}
+			if way.Long() < 0.1 {
+				t.Skip("no way")
+			}
+			const reach = 0.002
+			runs := c.Cut(&Ray{From: at, Way: way.Times(1 / way.Long())}, Stretch{In: -reach, Out: reach, InCos: 1, OutCos: 1})
+			if len(runs) != 1 {
+				t.Skip("on a boundary")
+			}
+			parts[runs[0].Part] = true
+		}
+		if len(parts) != 1 {
+			t.Fatalf("%v is of parts %v", at, parts)
 		}
 	})
 }
@@ -161,24 +202,24 @@ func TestBadStructuresAreNamed(t *testing.T) {
 	s, _ := Find("paddle-minnow")
 	layers := []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}
 	for says, st := range map[string]Structure{
-		"one to 4 layers":                 {},
-		"come to more than the bait":      {Layers: []Layer{{Top: 1.4}, {Top: 1}}},
-		"must end above":                  {Layers: []Layer{{Top: 0.5}, {Name: "vein", Top: 0.2}, {Top: 1}}},
-		"fills what is left":              {Layers: []Layer{{Top: 0.5}}},
-		"0 to 20 mm":                      {Layers: []Layer{{Top: 0, BlurMM: -1}, {Top: 1}}},
-		"outside it":                      {Layers: []Layer{{Top: math.NaN()}, {Top: 1}}},
-		"wider than its bait":             {Layers: layers, Core: &Core{WideMM: 15, ToMM: 50}},
-		"wider than 0":                    {Layers: layers, Core: &Core{WideMM: 0, ToMM: 50}},
-		"lies inside the bait":            {Layers: layers, Core: &Core{WideMM: 5, ToMM: 500}},
-		"set-in tail begins":              {Layers: layers, Tail: &Tail{FromMM: 130}},
-		"bar lies on the bait":            {Layers: layers, Bars: []Bar{{AtMM: -4, WideMM: 3, DeepMM: 1}}},
-		"spot is more than 0":             {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 0, DeepMM: 1}}},
-		"more than the bait, which is 13": {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 3, DeepMM: 9}}},
-		"has no cup":                      {Layers: []Layer{{Cup: 9, Top: 1}}},
+		"one to 4 layers":                   {},
+		"come to more than the bait":        {Layers: []Layer{{Top: 1.4}, {Top: 1}}},
+		"must end above":                    {Layers: []Layer{{Top: 0.5}, {Name: "vein", Top: 0.2}, {Top: 1}}},
+		"fills what is left":                {Layers: []Layer{{Top: 0.5}}},
+		"0 to 20 mm":                        {Layers: []Layer{{Top: 0, BlurMM: -1}, {Top: 1}}},
+		"outside it":                        {Layers: []Layer{{Top: math.NaN()}, {Top: 1}}},
+		"wider than its bait":               {Layers: layers, Core: &Core{WideMM: 15, ToMM: 50}},
+		"wider than 0":                      {Layers: layers, Core: &Core{WideMM: 0, ToMM: 50}},
+		"lies inside the bait":              {Layers: layers, Core: &Core{WideMM: 5, ToMM: 500}},
+		"set-in tail begins":                {Layers: layers, Tail: &Tail{FromMM: 130}},
+		"bar lies on the bait":              {Layers: layers, Bars: []Bar{{AtMM: -4, WideMM: 3, DeepMM: 1}}},
+		"spot is more than 0":               {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 0, DeepMM: 1}}},
+		"more than the bait, which is 15.6": {Layers: layers, Spots: []Spot{{AtMM: 20, AcrossMM: 3, DeepMM: 9}}},
+		"has no cup":                        {Layers: []Layer{{Cup: 9, Top: 1}}},
 	} {
 		assert.ErrorContains(t, st.Check(&s), says)
 	}
-	thick := Structure{Layers: layers, Spots: []Spot{{Cup: 1, AtMM: 72, AcrossMM: 3, DeepMM: 1}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}}}
+	thick := Structure{Layers: layers, Spots: []Spot{{Cup: 1, AtMM: 86, UpMM: 2, AcrossMM: 3, DeepMM: 1.4}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}}}
 	room := s.Room(&thick)
 	require.Len(t, room, 1, "only the one in the thin wrist")
 	assert.Contains(t, room[0], "Spot 1 leaves")
@@ -226,7 +267,7 @@ func TestBadMoldsAreNamed(t *testing.T) {
 		"lies in the body":         func(m *Mold) { m.Slots = []Slot{{FromMM: 50, ToMM: 40, DeepMM: 3, WideMM: 1}} },
 		"less deep than the body":  func(m *Mold) { m.Slots = []Slot{{FromMM: 20, ToMM: 40, DeepMM: 40, WideMM: 1}} },
 		"narrower than the bait":   func(m *Mold) { m.Slots = []Slot{{FromMM: 20, ToMM: 40, DeepMM: 4, WideMM: 20}} },
-		"thinner than 13":          func(m *Mold) { m.RodMM = 14 },
+		"thinner than 13":          func(m *Mold) { m.RodMM = 15 },
 		"two steps or more":        func(m *Mold) { m.Shape, m.StepsMM = Chip, []float64{2} },
 		"a step is more than 0 mm": func(m *Mold) { m.Shape, m.StepsMM = Chip, []float64{2, 0} },
 		"drifts by up to":          func(m *Mold) { m.Split.DriftMM = math.NaN() },
@@ -259,7 +300,9 @@ func TestABaitsVolumeIsReadAsTyped(t *testing.T) {
 func TestFillHeightsAreReadAsTyped(t *testing.T) {
 	s, _ := Find("paddle-minnow")
 	s = s.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 8, WideMM: 2})
-	for typed, want := range map[string]float64{"40 %": -0.2, "half": 0, "to the top": 1, "11mm": 0, "to the slot": 2*8/22.0 - 1} {
+	high := s.FillMM(1) // of the body, without its fins
+	assert.InDelta(t, 17.5, high, 0.3)
+	for typed, want := range map[string]float64{"40 %": -0.2, "half": 0, "to the top": 1, "11mm": 2*11/high - 1, "to the slot": 2*8/high - 1} {
 		got, err := s.ParseFill(typed)
 		require.NoError(t, err, typed)
 		assert.InDelta(t, want, got, 0.01, typed)
@@ -271,7 +314,7 @@ func TestFillHeightsAreReadAsTyped(t *testing.T) {
 	plain, _ := Find("stick")
 	_, err := plain.ParseFill("to the slot")
 	assert.ErrorContains(t, err, "no hook slot")
-	assert.InDelta(t, 11, s.FillMM(0), 0.01)
+	assert.InDelta(t, high/2, s.FillMM(0), 0.01)
 }
 
 func TestFlakeAgainstAGate(t *testing.T) {
@@ -300,7 +343,7 @@ func TestASplitIsFittedFromAShot(t *testing.T) {
 			along := (float64(k) + 0.5) / 20
 			up := at + drift*(along-0.5)
 			if along > ends {
-				up = -5.6
+				up = -s.FillMM(1) / 2
 			}
 			seen = append(seen, Seen{Along: along, UpMM: up})
 		}
@@ -308,7 +351,7 @@ func TestASplitIsFittedFromAShot(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if math.Abs(got.DriftMM-drift) > 0.06 || math.Abs(got.ReachPct[0]-100*ends) > 3.5 || math.Abs(s.FillMM(top)-5.6-at) > 0.05 || got.WanderMM > 0.1 || got.Origin != Fitted {
+		if math.Abs(got.DriftMM-drift) > 0.06 || math.Abs(got.ReachPct[0]-100*ends) > 3.5 || math.Abs(s.FillMM(top)-s.FillMM(1)/2-at) > 0.05 || got.WanderMM > 0.1 || got.Origin != Fitted {
 			t.Fatalf("%+v, top %v from at %v, drift %v, ends %v", got, top, at, drift, ends)
 		}
 	})
@@ -320,12 +363,9 @@ func TestASplitMovesTheLayers(t *testing.T) {
 	s, _ := Find("stick")
 	st := Structure{Layers: []Layer{{Name: "belly", Top: 0}, {Name: "back", Cup: 1, Top: 1}}}
 	belly := func(split Split, cavity int, x float64) float64 {
-		var col Column
-		s.Column(x, Back, &col)
-		p := col.At(0)
 		c := NewCutter(&s, &st, split, cavity)
 		mm := 0.0
-		for _, r := range c.Cut(&col, 0, &p) {
+		for _, r := range c.Cut(&Ray{From: Vec{x, 5.6, 0}, Way: Vec{0, -1, 0}}, Stretch{Out: 11.2, InCos: 1, OutCos: 1}) { // down from the back
 			if r.Part == 0 {
 				mm += r.MM
 			}
@@ -447,11 +487,11 @@ func TestPlacesAreReadOffAPhoto(t *testing.T) {
 	got, err := SeenOn(&s, [2]float64{100, 200}, [2]float64{100 + 254, 200}, [][2]float64{{227, 196}, {354, 204}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.5, got[0].Along, 1e-9)
-	assert.InDelta(t, 2, got[0].UpMM, 1e-9, "2 px a mm, and y goes down in a photo")
-	assert.InDelta(t, -2, got[1].UpMM, 1e-9)
+	assert.InDelta(t, 2, got[0].UpMM, 1e-3, "2 px a mm, and y goes down in a photo")
+	assert.InDelta(t, -2, got[1].UpMM, 1e-3)
 	back, err := SeenOn(&s, [2]float64{354, 200}, [2]float64{100, 200}, [][2]float64{{227, 196}})
 	require.NoError(t, err)
-	assert.InDelta(t, 2, back[0].UpMM, 1e-9, "nose to the right")
+	assert.InDelta(t, 2, back[0].UpMM, 1e-3, "nose to the right")
 	_, err = SeenOn(&s, [2]float64{0, 0}, [2]float64{3, 0}, nil)
 	assert.ErrorContains(t, err, "too close")
 	_, err = SeenOn(&s, [2]float64{0, 0}, [2]float64{200, 0}, [][2]float64{{900, 0}})

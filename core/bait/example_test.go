@@ -11,5 +11,5 @@ func Example() {
 	mold := bait.NewMold("Lagoon minnow", "paddle-minnow")
 	fmt.Printf("%.1f ml a bait\n", mold.VolumeML())
 	// Output:
-	// 10.2 ml a bait
+	// 9.7 ml a bait
 }

@@ -81,7 +81,7 @@ func (d *Design) Fields(m *Mold) []PartFields {
 		key := fmt.Sprintf("spots.%d", i)
 		out = append(out, PartFields{
 			Key: key, Name: fmt.Sprintf("spot %d", i+1), Cup: p.Cup, Loose: true, Dragged: "spot", AtMM: p.AtMM, UpMM: p.UpMM, SizeMM: p.AcrossMM,
-			OutMM: s.At(p.AtMM, p.UpMM, s.Main()).MM / 2,
+			OutMM: s.At(p.AtMM, p.UpMM) / 2,
 			Fields: []Field{
 				{key + ".at", "At", mm(p.AtMM), "From the nose"},
 				{key + ".up", "Up", mm(p.UpMM), "From the axis"},

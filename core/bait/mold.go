@@ -156,7 +156,7 @@ func (m *Mold) checkSize() error {
 			return measure.Faulty("thinnestMM", "the thinnest section is not thicker than the thickest, %s mm", measure.Number(m.ThickestMM, 1))
 		}
 	default:
-		if _, err := Find(m.Shape); err != nil {
+		if _, known := NameOf(m.Shape); !known {
 			return measure.Faulty("shape", "no shape is called %q; choose one of the list", m.Shape)
 		}
 	}
@@ -181,8 +181,8 @@ func (m *Mold) checkSlots() error {
 		field := fmt.Sprintf("slots.%d.", i)
 		body := s.bodyHeight()
 		switch {
-		case !(t.FromMM >= 0 && t.ToMM > t.FromMM && t.ToMM <= s.parts[0].to):
-			return measure.Faulty(field+"toMM", "a hook's slot lies in the body: from 0 to %s mm", measure.Number(s.parts[0].to, 0))
+		case !(t.FromMM >= 0 && t.ToMM > t.FromMM && t.ToMM <= s.bodyTo):
+			return measure.Faulty(field+"toMM", "a hook's slot lies in the body: from 0 to %s mm", measure.Number(s.bodyTo, 0))
 		case !(t.DeepMM > 0 && t.DeepMM < body.length()):
 			return measure.Faulty(field+"deepMM", "a slot is deeper than 0 and less deep than the body, %s mm", measure.Number(body.length(), 1))
 		case !(t.WideMM > 0 && t.WideMM < width):

@@ -134,7 +134,7 @@ func (m *Mold) Set(field, typed string) error {
 		}
 		s := m.bare()
 		body := s.bodyHeight().length()
-		m.Slots = []Slot{{FromMM: rounded(0.25*s.parts[0].to, 1), ToMM: rounded(0.65*s.parts[0].to, 1), DeepMM: rounded(0.4*body, 2), WideMM: rounded(max(1, 0.15*2*s.bodyHalfWidth()), 2)}}
+		m.Slots = []Slot{{FromMM: rounded(0.25*s.bodyTo, 1), ToMM: rounded(0.65*s.bodyTo, 1), DeepMM: rounded(0.4*body, 2), WideMM: rounded(max(1, 0.15*2*s.bodyHalfWidth()), 2)}}
 	case "slots":
 		if len(m.Slots) == 0 {
 			return measure.Faulty(field, "there is no hook slot in this mold")

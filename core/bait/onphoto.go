@@ -23,7 +23,7 @@ func (s *Shape) ThicknessAt(nose, tail, at [2]float64) (float64, error) {
 	mmPerPX := (s.ToX - s.FromX) / long
 	x := s.FromX + ((at[0]-nose[0])*dx+(at[1]-nose[1])*dy)*mmPerPX
 	u := ((at[0]-nose[0])*upX + (at[1]-nose[1])*upY) * mmPerPX
-	mm := s.At(x, u, s.Main()).MM
+	mm := s.At(x, u)
 	if !(mm > 0) {
 		return 0, measure.Faulty("at", "this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?")
 	}

@@ -15,7 +15,7 @@ func TestThicknessOffAPhoto(t *testing.T) {
 	for _, s := range Shapes() {
 		x := s.FromX + 0.35*(s.ToX-s.FromX)
 		for _, u := range []float64{0, 0.8} {
-			really := s.At(x, u, s.Main()).MM
+			really := s.At(x, u)
 			if really == 0 {
 				continue
 			}

@@ -125,7 +125,7 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 		out = *was
 	}
 	long := s.ToX
-	body := s.parts[0].to
+	body := s.bodyTo
 	thin := min(2*s.bodyHalfWidth(), s.bodyHeight().length())
 	layers := func(names ...string) {
 		out.Layers = nil
@@ -154,7 +154,7 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 		out.Skin = &Skin{Cup: cup, ToMM: rounded(0.22*long, 1), DeepMM: 1}
 	case "tail":
 		from := body
-		if len(s.parts) == 1 {
+		if body > 0.9*long {
 			from = 0.75 * long
 		}
 		out.Tail = &Tail{Cup: cup, FromMM: rounded(from, 1)}

@@ -220,17 +220,6 @@ func deep(field string, mm, under, width float64) error {
 	return nil
 }
 
-func (s *Shape) bodyHalfWidth() float64 {
-	most := 0.0
-	p := &s.parts[0]
-	for k := 0; k <= 200; k++ {
-		if c, ok := p.at(p.from+(p.to-p.from)*float64(k)/200, s.Lying); ok {
-			most = max(most, c.hz)
-		}
-	}
-	return most
-}
-
 // Place is how a bar or spot lies in the body: in which layer, under how much of it, in a section how thick.
 type Place struct {
 	Layer                  int
@@ -247,8 +236,11 @@ func (st *Structure) LieOf(key string, s *Shape) (p Place, ok bool) {
 		body := s.bodyHeight()
 		x, p.OverMM, p.DeepMM = b.AtMM, b.UnderMM, b.DeepMM
 		y = body.from + body.length()*((b.Down+1)/2+1)/2 // half way up the bar
-		if c, in := s.parts[0].at(x, s.Lying); in {
+		if c := s.at(x); c.hy > 0 {
 			y = min(y, c.cy+0.6*c.hy)
+		}
+		if s.Lying { // from above, at the middle
+			y = 0
 		}
 	case scan(key, "spots.%d", &i) && i < len(st.Spots):
 		q := st.Spots[i]
@@ -256,11 +248,7 @@ func (st *Structure) LieOf(key string, s *Shape) (p Place, ok bool) {
 	default:
 		return p, false
 	}
-	view := Side
-	if s.Lying {
-		view = Back
-	}
-	p.BodyMM = max(s.At(x, y, view).MM, p.OverMM+p.DeepMM)
+	p.BodyMM = max(s.At(x, y), p.OverMM+p.DeepMM)
 	if s.Lying {
 		y = s.bodyHeight().to
 	}
@@ -290,7 +278,7 @@ func (st *Structure) Refit(m *Mold) {
 	if c := st.Core; c != nil {
 		body := s.bodyHeight()
 		c.WideMM = min(c.WideMM, rounded(0.9*2*min(-body.from, body.to, s.bodyHalfWidth()), 10))
-		c.ToMM = min(c.ToMM, rounded(s.parts[0].to, 1))
+		c.ToMM = min(c.ToMM, rounded(s.bodyTo, 1))
 		c.FromMM = min(c.FromMM, 0.5*c.ToMM)
 	}
 	if k := st.Skin; k != nil {

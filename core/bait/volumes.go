@@ -21,39 +21,30 @@ func (s *Shape) Volumes(st *Structure, split Split) []Filled {
 	for i := range out {
 		out[i].Part = parts[i]
 	}
-	const step = 0.5
+	const every = 2 // rays of the grid
 	c := NewCutter(s, st, split, 0)
-	var col Column
-	view := s.Main() // in which parts hide each other least
 	sum := 0.0
-	for x := s.FromX + step/2; x < s.ToX; x += step {
-		s.Column(x, view, &col)
-		for u := -s.HalfY + step/2; u < s.HalfY; u += step {
-			t := col.At(u)
-			if t.MM <= 0 {
-				continue
-			}
-			c.column(x)
-			c.pieces(&col, u, &t)
-			from := t.From
-			for _, p := range c.line {
-				mm, mid := p.to-from, (p.to+from)/2
-				from = p.to
-				if p.part < 0 || mm <= 0 {
-					continue
+	var all []Stretch
+	add := func(part int, mm float64, mid Vec) {
+		f := &out[part]
+		f.ML += mm
+		f.X += mid[0] * mm
+		f.Y += mid[1] * mm
+	}
+	for gx := 1; gx < s.grid.Wide; gx += every {
+		for gy := 1; gy < s.grid.High; gy += every {
+			all = s.stretches(gx, gy, farMM, all[:0])
+			x, u := s.FromX+float64(gx-1)*gridMM, s.high()-float64(gy-1)*gridMM
+			r := s.rayAt(x, u)
+			for _, p := range s.Cut(&r, all) {
+				at := p.In
+				for _, run := range c.Cut(&r, p) {
+					mid := r.At(at + run.MM/2)
+					at += run.MM
+					sum += run.MM
+					add(run.Part, run.MM*(1-run.Share), mid)
+					add(run.Other, run.MM*run.Share, mid)
 				}
-				y := u*col.cos - mid*col.sin
-				add := func(part int, mm float64) {
-					f := &out[part]
-					f.ML += mm
-					f.X += x * mm
-					f.Y += y * mm
-				}
-				add(p.part, mm*(1-p.share))
-				if p.share > 0 {
-					add(p.other, mm*p.share)
-				}
-				sum += mm
 			}
 		}
 	}
@@ -149,7 +140,7 @@ const leastRoomMM = 1.2
 func (s *Shape) Room(st *Structure) []string {
 	var out []string
 	tell := func(what string, x, y, taken float64) {
-		across := s.At(x, y, s.Main()).MM
+		across := s.At(x, y)
 		if left := across - 2*taken; across > 0 && left < leastRoomMM {
 			out = append(out, fmt.Sprintf("%s leaves %s mm for the body between the two sides, %s mm from the nose; hot plastic wants %s mm to fill. Lay it thinner, or where the bait is thicker.",
 				what, measure.Number(max(0, left), 1), measure.Number(x, 0), measure.Number(leastRoomMM, 1)))

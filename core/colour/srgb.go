@@ -70,6 +70,12 @@ func Encode(v float64) float64 {
 // SRGB is the nearest screen colour of the same hue and lightness: out of gamut, chroma alone gives way.
 // A Lab colour seen under another light is shown as it would look to an eye used to that light.
 func (c Lab) SRGB() SRGB8 {
+	lin := c.Shown()
+	return SRGB8{encode8(lin.R), encode8(lin.G), encode8(lin.B)}
+}
+
+// Shown is the same in linear light, before it is rounded to steps of a screen.
+func (c Lab) Shown() RGB {
 	lin, ok := c.linear()
 	if !ok {
 		inside := Lab{L: min(max(c.L, 0), 100)}
@@ -79,7 +85,7 @@ func (c Lab) SRGB() SRGB8 {
 		})
 		lin, _ = Lab{inside.L, c.A * share, c.B * share}.linear()
 	}
-	return SRGB8{encode8(lin.R), encode8(lin.G), encode8(lin.B)}
+	return lin
 }
 
 // Linear is the colour in linear sRGB, in or out of gamut.

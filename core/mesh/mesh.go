@@ -21,6 +21,7 @@ func (a Vec) each(b Vec, f func(x, y float64) float64) Vec {
 // Mesh is triangles between corners.
 type Mesh struct {
 	V []Vec
+	N []Vec // which way the surface looks at each corner; may be missing
 	T [][3]int32
 }
 
@@ -65,6 +66,16 @@ func (m *Mesh) Scale(by float64) {
 	}
 }
 
+// FitLength moves its end to x = 0 and makes it so long, alike every way.
+func (m *Mesh) FitLength(mm float64) {
+	from, to := m.Bounds()
+	by := mm / (to[0] - from[0])
+	for i := range m.V {
+		m.V[i][0] -= from[0]
+		m.V[i] = m.V[i].Times(by)
+	}
+}
+
 // edge is a side of a triangle, from one corner to the next.
 type edge struct{ from, to int32 }
 
@@ -88,4 +99,18 @@ func (m *Mesh) Closed() bool {
 		}
 	}
 	return len(m.T) > 0
+}
+
+// Open counts sides of triangles without a neighbour that runs against them, and sides that more than two triangles share.
+func (m *Mesh) Open() (open, crowded int) {
+	all := m.edges()
+	for e, n := range all {
+		if all[edge{e.to, e.from}] != n {
+			open++
+		}
+		if n > 1 {
+			crowded++
+		}
+	}
+	return open, crowded
 }

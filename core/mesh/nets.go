@@ -13,6 +13,20 @@ import (
 // than the distance is.
 type Field func(p Vec) float64
 
+// Solid is a body given by its field.
+type Solid interface {
+	// Field is the distance to its surface.
+	Field(p Vec) float64
+	// Near is a field with the same surface within a box, which may be sooner worked out; what it says elsewhere does not matter.
+	Near(from, to Vec) Field
+}
+
+// Field is a solid itself.
+func (f Field) Field(p Vec) float64 { return f(p) }
+
+// Near is the whole field.
+func (f Field) Near(Vec, Vec) Field { return f }
+
 // blockCells are the cells of a block's side: blocks that lie wholly on one side are passed over.
 const blockCells = 16
 
@@ -22,7 +36,7 @@ type block [3]int
 // Over lays a mesh over a field within a box, by surface nets on a grid of so many mm: a corner in every cell that the surface goes through,
 // a face across every side of the grid that it cuts. It is closed where the surface keeps a cell away from the box's sides. Two runs give
 // the same mesh.
-func Over(ctx context.Context, f Field, from, to Vec, step float64) (*Mesh, error) {
+func Over(ctx context.Context, body Solid, from, to Vec, step float64) (*Mesh, error) {
 	var count block
 	for k := range 3 {
 		count[k] = int(math.Ceil((to[k] - from[k]) / step / blockCells))
@@ -33,25 +47,44 @@ func Over(ctx context.Context, f Field, from, to Vec, step float64) (*Mesh, erro
 		for y := range count[1] {
 			for x := range count[0] {
 				middle := Vec{float64(x) + 0.5, float64(y) + 0.5, float64(z) + 0.5}.Times(step * blockCells).Plus(from)
-				if math.Abs(f(middle)) <= reach+2*step {
+				if math.Abs(body.Field(middle)) <= reach+2*step {
 					all = append(all, block{x, y, z})
 				}
 			}
 		}
 	}
-	nets := make([]net, len(all))
-	if err := cores.Each(ctx, len(all), func(i int) error {
-		nets[i] = netOf(f, from, step, all[i])
-		return nil
-	}); err != nil {
-		return nil, err
+	listed := map[block]bool{}
+	for _, b := range all {
+		listed[b] = true
+	}
+	// Where the surface leaves a block, the next one is asked, too: a field that says too much may have hidden it.
+	nets := make([]net, 0, len(all))
+	for len(nets) < len(all) {
+		done := len(nets)
+		nets = append(nets, make([]net, len(all)-done)...)
+		if err := cores.Each(ctx, len(nets)-done, func(i int) error {
+			nets[done+i] = netOf(body, from, step, all[done+i])
+			return nil
+		}); err != nil {
+			return nil, err
+		}
+		for i := done; i < len(nets); i++ {
+			for side, leaves := range nets[i].leaves {
+				next := all[i]
+				next[side/2] += 2*(side%2) - 1
+				if leaves && !listed[next] && next[side/2] >= 0 && next[side/2] < count[side/2] {
+					listed[next] = true
+					all = append(all, next)
+				}
+			}
+		}
 	}
 	m := &Mesh{}
 	at := map[[3]int32]int32{} // corners by their cell
 	for i := range nets {
 		for k, cell := range nets[i].cells {
 			at[cell] = int32(len(m.V))
-			m.V = append(m.V, nets[i].corners[k])
+			m.V, m.N = append(m.V, nets[i].corners[k]), append(m.N, nets[i].outs[k])
 		}
 	}
 	for i := range nets {
@@ -70,21 +103,59 @@ func Over(ctx context.Context, f Field, from, to Vec, step float64) (*Mesh, erro
 type net struct {
 	cells   [][3]int32
 	corners []Vec
+	outs    []Vec // which way the surface looks there
 	faces   [][4][3]int32
+	leaves  [6]bool // through which of its sides the surface goes: low and high of each axis
 }
 
-func netOf(f Field, from Vec, step float64, b block) (out net) {
+func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	const n = blockCells + 1 // grid points of a side
 	var d [n * n * n]float64
 	place := func(x, y, z int) Vec {
 		return Vec{float64(b[0]*blockCells + x), float64(b[1]*blockCells + y), float64(b[2]*blockCells + z)}.Times(step).Plus(from)
 	}
+	margin := Vec{2 * step, 2 * step, 2 * step}
+	f := body.Near(place(0, 0, 0).Minus(margin), place(blockCells, blockCells, blockCells).Plus(margin))
 	at := func(x, y, z int) float64 { return d[(z*n+y)*n+x] }
-	for z := range n {
-		for y := range n {
-			for x := range n {
-				d[(z*n+y)*n+x] = f(place(x, y, z))
+	// Small blocks that lie wholly on one side take the distance of their middle; it is asked generously, since a field may say too much.
+	const small = 4
+	reach := small * step * math.Sqrt(3) / 2
+	var known [n * n * n]bool
+	var skipped []block
+	for z := 0; z < blockCells; z += small {
+		for y := 0; y < blockCells; y += small {
+			for x := 0; x < blockCells; x += small {
+				half := Vec{small, small, small}.Times(step / 2)
+				if far := f(place(x, y, z).Plus(half)); math.Abs(far) > 2.6*reach+step {
+					skipped = append(skipped, block{x, y, z})
+					d[(z*n+y)*n+x] = far
+					continue
+				}
+				for k := range (small + 1) * (small + 1) * (small + 1) {
+					px, py, pz := x+k%(small+1), y+k/(small+1)%(small+1), z+k/(small+1)/(small+1)
+					if i := (pz*n+py)*n + px; !known[i] {
+						d[i], known[i] = f(place(px, py, pz)), true
+					}
+				}
 			}
+		}
+	}
+	for _, b := range skipped {
+		far := d[(b[2]*n+b[1])*n+b[0]]
+		for k := range (small + 1) * (small + 1) * (small + 1) {
+			if i := ((b[2]+k/(small+1)/(small+1))*n+b[1]+k/(small+1)%(small+1))*n + b[0] + k%(small+1); !known[i] {
+				d[i] = far
+			}
+		}
+	}
+	for side := range out.leaves {
+		axis, u, v := side/2, (side/2+1)%3, (side/2+2)%3
+		var p [3]int
+		p[axis] = side % 2 * blockCells
+		first := at(p[0], p[1], p[2]) < 0
+		for k := range n * n {
+			p[u], p[v] = k%n, k/n
+			out.leaves[side] = out.leaves[side] || (at(p[0], p[1], p[2]) < 0) != first
 		}
 	}
 	cell := func(x, y, z int) [3]int32 {
@@ -127,7 +198,8 @@ func netOf(f Field, from Vec, step float64, b block) (out net) {
 					}
 				}
 				if cuts > 0 {
-					out.cells, out.corners = append(out.cells, cell(x, y, z)), append(out.corners, settle(f, sum.Times(1/cuts), step))
+					corner, way := settle(f, sum.Times(1/cuts), step)
+					out.cells, out.corners, out.outs = append(out.cells, cell(x, y, z)), append(out.corners, corner), append(out.outs, way)
 				}
 			}
 		}
@@ -136,24 +208,22 @@ func netOf(f Field, from Vec, step float64, b block) (out net) {
 	return out
 }
 
-// settle takes a corner onto the surface by one of Newton's steps, no further than half of a cell.
-func settle(f Field, p Vec, step float64) Vec {
-	h := step / 8
-	var g Vec
+// settle takes a corner onto the surface by one of Newton's steps, no further than half of a cell, and says which way the surface looks.
+func settle(f Field, p Vec, step float64) (at, out Vec) {
+	h := step * 0.4
 	for k := range 3 {
-		q := p
+		q, r := p, p
 		q[k] += h
-		r := p
 		r[k] -= h
-		g[k] = (f(q) - f(r)) / (2 * h)
+		out[k] = (f(q) - f(r)) / (2 * h)
 	}
-	size := g.Dot(g)
+	size := out.Dot(out)
 	if size < 1e-9 {
-		return p
+		return p, Vec{0, 0, 1}
 	}
-	by := g.Times(-f(p) / size)
+	by := out.Times(-f(p) / size)
 	if l := by.Long(); l > step/2 {
 		by = by.Times(step / 2 / l)
 	}
-	return p.Plus(by)
+	return p.Plus(by), out.Times(1 / math.Sqrt(size))
 }

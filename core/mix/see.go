@@ -133,6 +133,16 @@ func (m *Mix) Body() *Mix {
 	return &b
 }
 
+// Thinned is the mix with so much of its flake's own colour: 0 is what lies between the pieces, 1 all of it.
+func (m *Mix) Thinned(share float64) *Mix {
+	b := *m
+	b.Flakes = nil
+	for i := range b.K {
+		b.K[i], b.S[i] = m.BodyK[i]+share*(m.K[i]-m.BodyK[i]), m.BodyS[i]+share*(m.S[i]-m.BodyS[i])
+	}
+	return &b
+}
+
 func (m *Mix) see(l *optics.Layer, at Condition) colour.Spectrum {
 	return m.hold(l, at).over(at.Ground)
 }

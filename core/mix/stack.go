@@ -15,9 +15,46 @@ type Slice struct {
 const leastSliceMM = 1e-3
 
 // StackColour is the colour of slices laid on each other, front to back, under a condition (whose own thickness does not
-// count). Powders glint in the front slice only, and a fluorescent colour glows only where it fills the whole thickness:
-// in a stack its glow is left out, so that a thin layer of it looks duller than it is.
+// count). Powders glint in the front slice only.
 func StackColour(slices []Slice, at Condition) colour.Lab {
+	h := holdStack(slices, at)
+	if h == nil {
+		return bare(at)
+	}
+	seen := h.over(at.Ground)
+	return at.Light.Lab(&seen)
+}
+
+// StackParts is the same with its part that comes from inside the plastic, as it would be over nothing at all: what is left is the
+// ground's, or the light's behind it.
+func StackParts(slices []Slice, at Condition) (whole, body colour.Lab) {
+	h := holdStack(slices, at)
+	if h == nil {
+		return bare(at), colour.Lab{}
+	}
+	seen := h.over(at.Ground)
+	whole = at.Light.Lab(&seen)
+	if at.Ground == optics.Against {
+		return whole, colour.Lab{}
+	}
+	own := h.over(optics.Nothing)
+	return whole, at.Light.Lab(&own)
+}
+
+// bare is the ground beside the plastic.
+func bare(at Condition) colour.Lab {
+	if at.Water != "" {
+		return Open(at)
+	}
+	bare := at.Ground.Reflectance()
+	if at.Ground == optics.Against {
+		bare = colour.Flat(1)
+	}
+	return at.Light.Lab(&bare)
+}
+
+// holdStack works slices out as far as they do not hang on the ground; nil where there is nothing to see.
+func holdStack(slices []Slice, at Condition) *held {
 	var kept []Slice
 	for _, s := range slices {
 		switch last := len(kept) - 1; {
@@ -28,37 +65,30 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 			kept = append(kept, s)
 		}
 	}
-	switch len(kept) {
-	case 0:
-		if at.Water != "" {
-			return Open(at)
-		}
-		bare := at.Ground.Reflectance()
-		if at.Ground == optics.Against {
-			bare = colour.Flat(1)
-		}
-		return at.Light.Lab(&bare)
-	case 1:
-		at.ThicknessMM = kept[0].MM
-		return kept[0].Mix.Colour(at)
+	if len(kept) == 0 {
+		return nil
+	}
+	layers := make([]optics.Layer, len(kept))
+	for i, s := range kept {
+		layers[i] = s.Mix.Layer(s.MM, at.State)
+	}
+	if len(kept) == 1 {
+		return kept[0].Mix.hold(&layers[0], at)
 	}
 	surface := optics.InAir
 	if at.Water != "" {
 		surface = optics.InWater
 	}
-	st := optics.Pile()
-	var front optics.Layer
-	for i, s := range kept {
-		l := s.Mix.Layer(s.MM, at.State)
-		if i == 0 {
-			front = l
-		}
-		st.Add(&l)
-	}
+	st := optics.Pile(layers...)
 	h := &held{at: at, piece: surface.Enclose(&st)}
-	h.glint(kept[0].Mix, &front)
-	seen := h.over(at.Ground)
-	return at.Light.Lab(&seen)
+	h.glint(kept[0].Mix, &layers[0])
+	light := at.Light.Power()
+	for i, s := range kept {
+		for k := range s.Mix.glows {
+			h.fields = append(h.fields, surface.GlowsIn(layers, i, &s.Mix.glows[k], &light))
+		}
+	}
+	return h
 }
 
 // ShowThrough is the contrast of a spot or bar, so thick and of one mix, under so much of a body over it and the rest of

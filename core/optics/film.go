@@ -9,6 +9,9 @@ import (
 // HostIndex is the refractive index of the plastic.
 const HostIndex = 1.50
 
+// WaterIndex is that of water.
+const WaterIndex = 1.33
+
 // Film is a thin layer that reflects one hue and lets its complement through: the coat of an interference powder or
 // a clear interference flake. Either the indices are given, and the amplitudes follow from Fresnel's equations, or
 // signed amplitudes R1 and R2 are given as they are (strong shifters with a metal core).

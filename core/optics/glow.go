@@ -20,7 +20,7 @@ const glowSteps = 10
 // leastGiven is the share of the emission below which a band is left out.
 const leastGiven = 1e-3
 
-// GlowField is a fluorescent colourant in one even layer, worked out as far as it does not hang on the ground.
+// GlowField is a fluorescent colourant in one even layer of a stack, worked out as far as it does not hang on the ground.
 type GlowField struct {
 	surface  Surface
 	light    *colour.Spectrum
@@ -34,34 +34,64 @@ type GlowField struct {
 	emit     []halves
 }
 
-// halves are the parts of a layer above and below each depth.
-type halves [glowSteps + 1]struct{ r0, t0, r1, t1 float64 }
+// part is what a part of a stack does to light: thrown back from its front and from its rear, and let through.
+type part struct{ front, rear, through float64 }
 
-func (h *halves) fill(k, s, x float64, depth *[glowSteps + 1]float64) {
+// slab is an even layer as a part.
+func slab(k, s, x float64) part {
+	r, t := Slab(k, s, x)
+	return part{r, r, t}
+}
+
+// over lays a part on another one.
+func (p part) over(q part) part {
+	d := 1 - p.rear*q.front
+	return part{p.front + p.through*p.through*q.front/d, q.rear + q.through*q.through*p.rear/d, p.through * q.through / d}
+}
+
+// halves are the parts of a stack above and below each depth of a layer.
+type halves [glowSteps + 1]struct{ above, below part }
+
+func (h *halves) fill(k, s, x float64, depth *[glowSteps + 1]float64, before, after part) {
 	for i, z := range depth {
-		h[i].r0, h[i].t0 = Slab(k, s, z)
-		h[i].r1, h[i].t1 = Slab(k, s, x-z)
+		h[i].above = before.over(slab(k, s, z))
+		h[i].below = slab(k, s, x-z).over(after)
 	}
 }
 
-// Glows works out the field of a colourant in a layer, in a light of that power. The bands that excite are treated as
-// one, weighed by the light's power times what the colourant takes.
+// unhindered lets everything through.
+var unhindered = part{0, 0, 1}
+
+// Glows works out the field of a colourant in a layer by itself, in a light of that power.
 func (s Surface) Glows(l *Layer, g *Glow, light *colour.Spectrum) *GlowField {
+	return s.GlowsIn([]Layer{*l}, 0, g, light)
+}
+
+// GlowsIn works out the field of a colourant in one layer of a stack, front to back. The bands that excite are treated as
+// one, weighed by the light's power times what the colourant takes.
+func (s Surface) GlowsIn(layers []Layer, which int, g *Glow, light *colour.Spectrum) *GlowField {
 	f := &GlowField{surface: s, light: light, glow: g}
-	var kEx, sEx float64
+	l := &layers[which]
+	kEx, sEx := make([]float64, len(layers)), make([]float64, len(layers))
 	for b, k := range g.Takes {
 		w := light[b] * k
 		f.taken += w
-		kEx += w * l.K[b]
-		sEx += w * l.S[b]
+		for i := range layers {
+			kEx[i] += w * layers[i].K[b]
+			sEx[i] += w * layers[i].S[b]
+		}
 	}
 	if f.taken <= 0 {
 		return f
 	}
-	kEx, sEx = kEx/f.taken, sEx/f.taken
+	straight := 0.0
+	for i := range layers {
+		kEx[i], sEx[i] = kEx[i]/f.taken, sEx[i]/f.taken
+		straight += (kEx[i] + 2*sEx[i]) * layers[i].ThicknessMM
+	}
+	f.straight = math.Exp(-2 * straight)
 	x := l.ThicknessMM
-	reach := min(x, 14/(kEx+sEx+1e-9)) // deeper than this nothing is excited
-	f.straight = math.Exp(-2 * (kEx + 2*sEx) * x)
+	reach := min(x, 14/(kEx[which]+sEx[which]+1e-9)) // deeper than this nothing is excited
 	for i := range f.depth {
 		v := float64(i) / glowSteps
 		f.depth[i] = reach * v * v
@@ -74,14 +104,29 @@ func (s Surface) Glows(l *Layer, g *Glow, light *colour.Spectrum) *GlowField {
 		}
 		f.weight[i] = simpson / (3 * glowSteps) * 2 * reach * v // dz = 2·reach·v dv
 	}
-	f.excite.fill(kEx, sEx, x, &f.depth)
+	// about are the parts before and after the layer, by its coefficients in each.
+	about := func(k, sc func(i int) float64) (before, after part) {
+		before, after = unhindered, unhindered
+		for i := range layers {
+			switch q := slab(k(i), sc(i), layers[i].ThicknessMM); {
+			case i < which:
+				before = before.over(q)
+			case i > which:
+				after = after.over(q)
+			}
+		}
+		return before, after
+	}
+	before, after := about(func(i int) float64 { return kEx[i] }, func(i int) float64 { return sEx[i] })
+	f.excite.fill(kEx[which], sEx[which], x, &f.depth, before, after)
 	for b, shape := range g.Gives {
 		if shape < leastGiven || light[b] <= 0 {
 			continue
 		}
+		before, after := about(func(i int) float64 { return layers[i].K[b] }, func(i int) float64 { return layers[i].S[b] })
 		f.bands = append(f.bands, b)
 		f.emit = append(f.emit, halves{})
-		f.emit[len(f.emit)-1].fill(l.K[b], l.S[b], x, &f.depth)
+		f.emit[len(f.emit)-1].fill(l.K[b], l.S[b], x, &f.depth, before, after)
 	}
 	return f
 }
@@ -106,11 +151,12 @@ func (f *GlowField) Over(rg *colour.Spectrum) (front, back colour.Spectrum) {
 	var excites [glowSteps + 1]float64
 	for i := range excites {
 		h := &f.excite[i]
-		below := h.r1 + h.t1*h.t1*behindEx/(1-h.r1*behindEx)
+		up, down := &h.above, &h.below
+		below := down.front + down.through*down.through*behindEx/(1-down.rear*behindEx)
 		// Flux at the depth: F goes in below the face, D and U run down and up.
-		// U = below·D;  D = t0·F + r0·U;  F = (1−k1) + inside·(r0·F + t0·U)
-		d := h.t0 / (1 - h.r0*below)
-		in := (1 - s.Directional) / (1 - inside*(h.r0+h.t0*below*d))
+		// U = below·D;  D = t·F + rear·U;  F = (1−k1) + inside·(front·F + t·U)
+		d := up.through / (1 - up.rear*below)
+		in := (1 - s.Directional) / (1 - inside*(up.front+up.through*below*d))
 		excites[i] = d * in * (1 + below) * f.weight[i]
 	}
 	out := 1 - s.Inside
@@ -119,11 +165,12 @@ func (f *GlowField) Over(rg *colour.Spectrum) (front, back colour.Spectrum) {
 		behind := s.behind(s.Inside, rg[b])
 		for i := range excites {
 			h := &f.emit[j][i]
-			up := h.r0 + h.t0*h.t0*s.Inside/(1-h.r0*s.Inside) // what the part above sends back down
-			down := h.r1 + h.t1*h.t1*behind/(1-h.r1*behind)   // what the part below sends back up
-			run := source * excites[i] / (1 - up*down)        // half each way, going to and fro
-			front[b] += run * (1 + down) * h.t0 * out / (1 - h.r0*s.Inside)
-			back[b] += run * (1 + up) * h.t1 * out / (1 - h.r1*behind)
+			a, c := &h.above, &h.below
+			up := a.rear + a.through*a.through*s.Inside/(1-a.front*s.Inside) // what the part above sends back down
+			down := c.front + c.through*c.through*behind/(1-c.rear*behind)   // what the part below sends back up
+			run := source * excites[i] / (1 - up*down)                       // half each way, going to and fro
+			front[b] += run * (1 + down) * a.through * out / (1 - a.front*s.Inside)
+			back[b] += run * (1 + up) * c.through * out / (1 - c.rear*behind)
 		}
 	}
 	return front, back

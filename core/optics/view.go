@@ -20,6 +20,9 @@ const (
 	Hand    Ground = "hand"
 )
 
+// Nothing throws no light back at all: what comes from a piece over it comes from inside.
+const Nothing Ground = "nothing"
+
 // Grounds lists every ground, in the order in which a maker tries them.
 func Grounds() []Ground { return []Ground{White, Dark, Against, Grey, Metal, Hand} }
 
@@ -59,7 +62,7 @@ func (g Ground) Reflectance() colour.Spectrum {
 			skin[b] = 0.18 + 0.34/(1+math.Exp(-(nm-590)/22)) + 0.08*(nm-380)/350 - 0.045*dip(542, 12) - 0.05*dip(577, 9) - 0.06*dip(418, 18)
 		}
 		return skin
-	case Against:
+	case Against, Nothing:
 		return colour.Spectrum{}
 	default:
 		return colour.Flat(0.88)

@@ -1,17 +1,14 @@
 package picture
 
 import (
-	"cmp"
+	"context"
 	"image"
-	"image/draw"
 	"math"
-	"math/rand/v2"
-	"slices"
-
-	"golang.org/x/image/vector"
+	"sync"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 )
@@ -24,79 +21,360 @@ type BaitPicture struct {
 	Split     bait.Split
 	Cavity    int // which of the mold's cavities, with its own chance; 0 is the typical one
 	Seed      uint64
+	Laid      *Laid    // the structure laid into the plan, where it is at hand
+	Palette   *Palette // of the same cups in the same light, where it is at hand
+	Judge     bool     // even colours, to be judged: no gloss, no shading, no shadow
 }
 
-// Draw draws the bait on its ground: at each point the thickness and the plastics there, their colour by table, a soft
-// shading that changes no hue, and the flake in true size and number. Under water it hangs in the open. The same input
-// gives the same picture, byte for byte.
-func (p *BaitPicture) Draw(at mix.Condition) *image.RGBA {
+// Draw draws the bait on its ground: at each point the plastics that the light goes through, its gloss and shade, what the ground adds, and
+// the flake in true size and number. Under water it hangs in the open. The same input gives the same picture, byte for byte.
+func (p *BaitPicture) Draw(at mix.Condition) *image.RGBA { return p.draw(at, nil) }
+
+// Paper is the ground beside the bait.
+func (p *BaitPicture) Paper(at mix.Condition) colour.SRGB8 {
+	return mix.StackColour(nil, grounded(at)).SRGB()
+}
+
+// grounded is the condition with what lies behind a bait: under water it hangs in the open.
+func grounded(at mix.Condition) mix.Condition {
 	if at.Water != "" {
 		at.Ground = optics.Dark
 		if at.From == optics.FromBelow {
 			at.Ground = optics.Against
 		}
 	}
+	return at
+}
+
+// canvas is a picture in linear light while it is drawn.
+type canvas struct {
+	wide, high int
+	pix        []colour.RGB
+	cover      []float32 // how much of a pixel the bait covers
+	gloss      []float32 // what it mirrors there, laid on last
+	first      []inside
+	blocked    []colour.RGB
+}
+
+// canvases are used again: each is tens of megabytes.
+var canvases = sync.Pool{New: func() any { return new(canvas) }}
+
+func sized[T any](s []T, n int) []T {
+	if cap(s) < n {
+		return make([]T, n)
+	}
+	return s[:n]
+}
+
+// draw shows the picture in linear light, too, to who wants to see it.
+func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
+	at = grounded(at)
+	paper := mix.StackColour(nil, at).Shown()
+	laid := p.Laid
+	if laid == nil {
+		laid = Lay(p.BaitPlan, &p.Structure, p.Split, p.Cavity)
+	}
+	d := &drawing{
+		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at),
+		cups: make([]int, len(laid.parts)), inv: colour.RGB{R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B)},
+	}
+	for i, part := range laid.parts {
+		d.cups[i] = part.Cup
+	}
+	palette := p.Palette
+	if palette == nil {
+		palette = NewPalette(p.Cups, at)
+	}
+	d.tables = palette.upTo(p.mostMM)
+	if !p.Judge {
+		d.skin = p.skinIn(d.studio)
+	}
+	const rows = 4 * shadowStep // a whole number of the shadow's pixels
+	d.blockedWide = (p.Width + shadowStep - 1) / shadowStep
+	c := canvases.Get().(*canvas)
+	defer canvases.Put(c)
+	n := p.Width * p.Height
+	c.wide, c.high = p.Width, p.Height
+	c.pix, c.cover, c.gloss, c.first = sized(c.pix, n), sized(c.cover, n), sized(c.gloss, n), sized(c.first, len(p.cells))
+	c.blocked = sized(c.blocked, d.blockedWide*((p.Height+shadowStep-1)/shadowStep))
+	clear(c.gloss)
+	clear(c.blocked)
+	d.blocked, d.first = c.blocked, c.first
+	bands := (p.Height + rows - 1) / rows
+	each := func(f func(b *brush, from, to int)) {
+		_ = cores.EachWith(context.Background(), bands, func() *brush {
+			return &brush{drawing: d, tables: stackReader{stacks: d.tables}}
+		}, func(b *brush, i int) error {
+			f(b, i*rows*p.Width, min(p.Height, (i+1)*rows)*p.Width)
+			return nil
+		})
+	}
+	each((*brush).plastic)
+	d.shadow()
+	each(func(b *brush, from, to int) { b.compose(c, from, to) })
+	d.flake(c)
 	img := image.NewRGBA(image.Rect(0, 0, p.Width, p.Height))
-	paper := mix.StackColour(nil, at).SRGB()
-	fill(img, paper)
-	ground := linearOf(paper)
-	cutter := bait.NewCutter(&p.Shape, &p.Structure, p.Split, p.Cavity)
-	parts := p.Structure.Parts()
-	table := &stacks{cups: p.Cups, at: at, mostMM: p.mostMM, blends: map[[3]int]*mix.Mix{}}
-	order := make([]strip, 0, 16)
-	plain := p.Structure.Plain()
-	look := func(cell *planCell) (colour.RGB, *stackTable) {
-		if plain {
-			order = append(order[:0], strip{a: parts[0].Cup, b: parts[0].Cup, mm: float64(cell.mm)})
-		} else {
-			t := cell.through()
-			order = strips(cutter.Cut(&p.columns[cell.column], float64(cell.u), &t), parts, order)
-		}
-		return table.colour(order)
-	}
-	put := func(cell *planCell, c colour.RGB) {
-		shade := 0.9 + 0.1*float64(cell.round)
-		c = mixRGB(ground, colour.RGB{R: c.R * shade, G: c.G * shade, B: c.B * shade}, float64(cell.cover))
-		o := 4 * cell.pixel
-		img.Pix[o], img.Pix[o+1], img.Pix[o+2] = encode8(c.R), encode8(c.G), encode8(c.B)
-	}
-	var ahead colour.RGB
-	var aheadOf *stackTable
-	known := -1
-	for i := 0; i < len(p.cells); {
-		c, of := ahead, aheadOf
-		if i != known {
-			c, of = look(&p.cells[i])
-		}
-		put(&p.cells[i], c)
-		// Down a column, away from edges, colour changes smoothly while the same plastics follow each other.
-		next := i + 1
-		if j := i + stride; !of.blends() && p.even(i, j) {
-			ahead, aheadOf = look(&p.cells[j])
-			known = j
-			if aheadOf == of {
-				for ; next < j; next++ {
-					put(&p.cells[next], mixRGB(c, ahead, float64(next-i)/stride))
-				}
+	each(func(_ *brush, from, to int) {
+		for k := from; k < to; k++ {
+			q := &c.pix[k]
+			if g := float64(c.gloss[k]); g > 1e-4 {
+				q.R, q.G, q.B = lay(q.R, g), lay(q.G, g), lay(q.B, g)
 			}
+			img.Pix[4*k], img.Pix[4*k+1], img.Pix[4*k+2], img.Pix[4*k+3] = encode8(q.R), encode8(q.G), encode8(q.B), 255
 		}
-		i = next
+	})
+	if show != nil {
+		show(c)
 	}
-	p.flake(img, at, cutter, parts)
 	return img
 }
 
-// stride is how many pixels of a column are worked out at once where that can be.
-const stride = 4
+// drawing is a bait while it is drawn.
+type drawing struct {
+	*BaitPicture
+	at     mix.Condition
+	paper  colour.RGB
+	inv    colour.RGB // 1 / paper
+	laid   *Laid
+	cups   []int // by part
+	tables *stacks
+	studio studio
+	skin   []skinLight
+	first  []inside // by cell: the plastic that is seen first
+	// What the bait keeps of the light, and what is left of it on the ground, on a coarser picture.
+	blocked, dark []colour.RGB
+	blockedWide   int
+}
 
-// even says whether two cells lie in one column of a body that is seen face on, with nothing but it between them.
-func (p *BaitPlan) even(i, j int) bool {
-	if j >= len(p.cells) {
-		return false
+// brush is what one of several needs to draw.
+type brush struct {
+	*drawing
+	tables stackReader
+	order  []strip
+	apart  []strip
+	one    [1]strip
+}
+
+// plastic works out what comes from the first plastic under each pixel of a stretch.
+func (b *brush) plastic(from, to int) {
+	for i := b.start[from]; i < b.start[to]; i++ {
+		b.first[i] = b.parts(int(i), 0)
+		if b.casts() {
+			b.block(&b.cells[i], &b.first[i])
+		}
 	}
-	a, b := &p.cells[i], &p.cells[j]
-	return a.column == b.column && a.section == b.section && int(b.pixel-a.pixel) == stride*p.Width && min(a.round, b.round) > 0.55 && min(a.cover, b.cover) == 1 &&
-		math.Abs(float64(a.mm-b.mm)) < 0.06*float64(a.mm) // no slot ends between them
+}
+
+// casts says whether the bait throws a shadow.
+func (d *drawing) casts() bool { return !d.Judge && d.studio.paper }
+
+// compose lays plastic, gloss and ground together.
+func (b *brush) compose(c *canvas, from, to int) {
+	for pixel := from; pixel < to; pixel++ {
+		ground := b.paper
+		shadow := colour.RGB{R: 1, G: 1, B: 1}
+		if b.casts() {
+			if shadow = b.shadowAt(pixel%b.Width, pixel/b.Width); shadow.G < 1 {
+				ground = colour.RGB{R: ground.R * shadow.R, G: ground.G * shadow.G, B: ground.B * shadow.B}
+			}
+		}
+		var sum colour.RGB
+		bare := 1.0
+		for i := b.start[pixel]; i < b.start[pixel+1]; i++ {
+			cell := &b.cells[i]
+			w := float64(cell.cover)
+			q := b.look(cell, int(i), &shadow)
+			if !b.Judge {
+				c.gloss[pixel] += float32(w) * b.skin[i].gloss
+			}
+			sum.R, sum.G, sum.B = sum.R+w*q.R, sum.G+w*q.G, sum.B+w*q.B
+			bare -= w
+		}
+		c.cover[pixel] = float32(1 - bare)
+		c.pix[pixel] = colour.RGB{R: sum.R + bare*ground.R, G: sum.G + bare*ground.G, B: sum.B + bare*ground.B}
+	}
+}
+
+// Where the plastic is thin, the shadow of what lies beside it is seen through it; where it is thick, its own light falls there.
+const shadedToMM = 2.5
+
+// look is the colour of a cell.
+func (b *brush) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
+	ground := b.paper
+	if !b.Judge {
+		f := float64(b.skin[i].ground)
+		thin := 0.0
+		if b.studio.paper {
+			thin = 1 - smooth(0.4, shadedToMM, float64(cell.mm))
+		}
+		ground = colour.RGB{R: ground.R * f * (1 - thin*(1-shadow.R)), G: ground.G * f * (1 - thin*(1-shadow.G)), B: ground.B * f * (1 - thin*(1-shadow.B))}
+	}
+	// What lies behind is the ground of what lies before it.
+	for k := int(cell.more); k > 0; k-- {
+		q := b.parts(i, k)
+		ground = b.onto(&q, 1, ground)
+	}
+	q := &b.first[i]
+	if b.Judge {
+		return b.onto(q, 1, ground)
+	}
+	clear := min(1, (q.ground.R*b.inv.R+q.ground.G*b.inv.G+q.ground.B*b.inv.B)/3)
+	shade := float64(b.skin[i].shade)
+	return b.onto(q, shade+(1-shade)*evened*clear, ground)
+}
+
+// onto is plastic over a ground.
+func (d *drawing) onto(q *inside, shade float64, ground colour.RGB) colour.RGB {
+	return colour.RGB{
+		R: q.body.R*shade + q.ground.R*d.inv.R*ground.R,
+		G: q.body.G*shade + q.ground.G*d.inv.G*ground.G,
+		B: q.body.B*shade + q.ground.B*d.inv.B*ground.B,
+	}
+}
+
+// parts is the light of one of a cell's stretches.
+func (b *brush) parts(i, stretch int) inside {
+	b.order = b.order[:0]
+	for _, r := range b.laid.runs(b.BaitPlan, i, stretch) {
+		s := strip{a: b.cups[r.part], b: b.cups[r.other], share: float64(r.share), mm: float64(r.mm)}
+		if s.a == s.b || s.share == 0 {
+			s.b, s.share = s.a, 0
+		}
+		if k := len(b.order) - 1; k >= 0 && !s.blended() && !b.order[k].blended() && b.order[k].a == s.a {
+			b.order[k].mm += s.mm
+			continue
+		}
+		b.order = append(b.order, s)
+	}
+	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more of it they are, the
+	// more they count as the mixture that they are.
+	var blend strip
+	total := 0.0
+	for _, s := range b.order {
+		if total += s.mm; s.blended() && s.mm > blend.mm {
+			blend = s
+		}
+	}
+	if blend.mm == 0 {
+		b.order = fewer(b.order)
+		return b.tables.colour(b.order)
+	}
+	share := blend.mm / total
+	b.one[0] = blend
+	b.one[0].mm = total
+	mixed := b.tables.colour(b.one[:])
+	if share > 0.999 {
+		return mixed
+	}
+	b.apart = apart(b.order, b.apart)
+	joined := b.tables.colour(fewer(b.apart))
+	var sum inside
+	sum.add(&mixed, share)
+	sum.add(&joined, 1-share)
+	return sum
+}
+
+// apart lays blends out as strips behind each other, each next to its like.
+func apart(order, into []strip) []strip {
+	into = into[:0]
+	push := func(cup int, mm float64) {
+		if k := len(into) - 1; k >= 0 && into[k].a == cup {
+			into[k].mm += mm
+			return
+		}
+		into = append(into, strip{a: cup, b: cup, mm: mm})
+	}
+	for i, s := range order {
+		if !s.blended() {
+			push(s.a, s.mm)
+			continue
+		}
+		first := s.a
+		switch { // what lies before it says which comes first; else what lies behind
+		case len(into) > 0 && into[len(into)-1].a == s.b:
+			first = s.b
+		case len(into) == 0 && i+1 < len(order) && order[i+1].a == s.a:
+			first = s.b
+		}
+		if first == s.a {
+			push(s.a, s.mm*(1-s.share))
+			push(s.b, s.mm*s.share)
+		} else {
+			push(s.b, s.mm*s.share)
+			push(s.a, s.mm*(1-s.share))
+		}
+	}
+	return into
+}
+
+// Laid is a structure laid into a plan: which parts lie under each cell. It hangs on no colour, so it is worth keeping.
+type Laid struct {
+	parts []bait.Part
+	plain bool
+	start []int32 // by cell and stretch
+	all   []laidRun
+}
+
+type laidRun struct {
+	part, other int16
+	share, mm   float32
+}
+
+// Lay lays a structure into a plan.
+func Lay(p *BaitPlan, st *bait.Structure, split bait.Split, cavity int) *Laid {
+	l := &Laid{parts: st.Parts(), plain: st.Plain()}
+	if l.plain {
+		return l
+	}
+	cutter := bait.NewCutter(&p.Shape, st, split, cavity)
+	const some = 4096
+	type piece struct {
+		count []int32
+		runs  []laidRun
+	}
+	pieces := make([]piece, (len(p.cells)+some-1)/some)
+	_ = cores.EachWith(context.Background(), len(pieces), cutter.Another, func(c *bait.Cutter, k int) error {
+		q := &pieces[k]
+		for i := k * some; i < min(len(p.cells), (k+1)*some); i++ {
+			cell := &p.cells[i]
+			for stretch := range 1 + moreStretches {
+				n := len(q.runs)
+				if stretch <= int(cell.more) {
+					r, s := p.ray(cell)
+					if stretch > 0 {
+						r, s = p.behind(cell, stretch-1)
+					}
+					for _, run := range c.Cut(&r, s) {
+						q.runs = append(q.runs, laidRun{int16(run.Part), int16(run.Other), float32(run.Share), float32(run.MM)})
+					}
+				}
+				q.count = append(q.count, int32(len(q.runs)-n))
+			}
+		}
+		return nil
+	})
+	l.start = make([]int32, 1, len(p.cells)*(1+moreStretches)+1)
+	for i := range pieces {
+		for _, n := range pieces[i].count {
+			l.start = append(l.start, l.start[len(l.start)-1]+n)
+		}
+		l.all = append(l.all, pieces[i].runs...)
+	}
+	return l
+}
+
+// runs are those of one of a cell's stretches.
+func (l *Laid) runs(p *BaitPlan, cell, stretch int) []laidRun {
+	if !l.plain {
+		i := cell*(1+moreStretches) + stretch
+		return l.all[l.start[i]:l.start[i+1]]
+	}
+	c := &p.cells[cell]
+	mm := c.mm
+	if stretch > 0 {
+		mm = c.rest[stretch-1][0] - c.rest[stretch-1][1]
+	}
+	return []laidRun{{mm: mm}}
 }
 
 func encode8(v float64) uint8 { return encodeTable[int(min(1, max(0, v))*(encodeSteps-1)+0.5)] }
@@ -110,138 +388,3 @@ var encodeTable = func() (t [encodeSteps]uint8) {
 	}
 	return t
 }()
-
-// thinForFlake is how many times its size a section must be for a piece to get in: one that is wider folds or stays out.
-const thinForFlake = 1.0
-
-// flakeKind is a flake of one cup, as it reads through the plastic of the cup that covers it.
-type flakeKind struct {
-	flake mix.FlakeIn
-	cup   int
-	deep  []float64 // by covering cup: to where it can be told apart; 0 where never
-	table [][][depthSteps + 1]colour.RGB
-	looks int
-}
-
-// flake lays the pieces of every cup into the bait.
-func (p *BaitPicture) flake(img *image.RGBA, at mix.Condition, cutter *bait.Cutter, parts []bait.Part) {
-	scale := p.PxPerMM
-	at.ThicknessMM = mix.BodyMM
-	wet := at.Water != ""
-	var black, white colour.RGB
-	if wet { // a piece is seen as in air, then through the water as a whole
-		b, w := mix.Veil(at)
-		black, white = linearOf(b.SRGB()), linearOf(w.SRGB())
-		at.Water, at.DepthM, at.DistanceM = "", 0, 0
-	}
-	rng := rand.New(rand.NewPCG(p.Seed, 7))
-	used := make([]bool, len(p.Cups))
-	for _, part := range parts {
-		used[part.Cup] = true
-	}
-	var kinds []flakeKind
-	for cup, m := range p.Cups {
-		if m == nil || !used[cup] {
-			continue
-		}
-		for _, f := range m.Flakes {
-			k := flakeKind{flake: f, cup: cup, deep: make([]float64, len(p.Cups)), table: make([][][depthSteps + 1]colour.RGB, len(p.Cups))}
-			for over, cover := range p.Cups {
-				if cover == nil || !used[over] {
-					continue
-				}
-				body := cover.Body()
-				if k.deep[over] = body.LegibleDepth(f.Flake, at); k.deep[over] <= 0 {
-					continue
-				}
-				for _, hue := range body.PieceColours(f.Flake, at, k.deep[over], depthSteps) {
-					var row [depthSteps + 1]colour.RGB
-					for d, lab := range hue {
-						row[d] = linearOf(lab.SRGB())
-					}
-					k.table[over] = append(k.table[over], row)
-				}
-				k.looks = len(k.table[over])
-			}
-			if k.looks > 0 {
-				kinds = append(kinds, k)
-			}
-		}
-	}
-	type laid struct {
-		pieceAt
-		kind, over int
-	}
-	var pieces []laid
-	width, height := float64(p.Width)/scale, float64(p.Height)/scale
-	for n := range kinds {
-		k := &kinds[n]
-		size := k.flake.Flake.SizeMM()
-		deepest := slices.Max(k.deep)
-		for range int(min(k.flake.PerMM3*width*height*deepest, 4*maxPieces)) {
-			x, y := rng.Float64()*width, rng.Float64()*height
-			depth, chance := rng.Float64()*deepest, rng.Float64()
-			q := laid{kind: n, pieceAt: pieceAt{
-				depth: depth, hue: rng.IntN(k.looks), x: x * scale, y: y * scale,
-				turn: rng.Float64() * 2 * math.Pi, tilt: tilted(rng), lean: rng.Float64() * 2 * math.Pi,
-			}}
-			cell := p.under(x*scale, y*scale)
-			if cell == nil || float64(cell.mm) < size*thinForFlake || depth > float64(cell.mm) {
-				continue
-			}
-			t := cell.through()
-			cup, over := cupAt(cutter.Cut(&p.columns[cell.column], float64(cell.u), &t), parts, depth, chance)
-			if cup != k.cup || depth >= k.deep[over] {
-				continue
-			}
-			q.over = over
-			q.bright = brightness(k.flake.Flake, q.tilt, at)
-			pieces = append(pieces, q)
-		}
-	}
-	slices.SortFunc(pieces, func(a, b laid) int { return cmp.Compare(b.depth, a.depth) })
-	if len(pieces) > maxPieces {
-		pieces = pieces[len(pieces)-maxPieces:]
-	}
-	if len(pieces) == 0 {
-		return
-	}
-	pad := 4
-	for _, k := range kinds {
-		pad = max(pad, int(k.flake.Flake.SizeMM()*scale)+4)
-	}
-	wide := image.NewRGBA(image.Rect(-pad, -pad, p.Width+pad, p.Height+pad))
-	draw.Draw(wide, img.Bounds(), img, image.Point{}, draw.Src)
-	c := CloseUp{PxPerMM: scale}
-	r := &vector.Rasterizer{}
-	for _, q := range pieces {
-		k := &kinds[q.kind]
-		deep := k.deep[q.over]
-		lin := k.table[q.over][q.hue][int(q.depth/deep*depthSteps)]
-		gain := 1 + (q.bright-1)*(1-q.depth/deep)
-		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
-		if wet {
-			lin = colour.RGB{R: black.R + lin.R*(white.R-black.R), G: black.G + lin.G*(white.G-black.G), B: black.B + lin.B*(white.B-black.B)}
-		}
-		c.drawPiece(wide, r, k.flake.Flake, q.pieceAt, lin)
-	}
-	draw.Draw(img, img.Bounds(), wide, image.Point{}, draw.Src)
-}
-
-// cupAt is the cup that fills a depth, and the one that lies in front of it. In a blend it is either, by chance.
-func cupAt(runs []bait.Run, parts []bait.Part, depth, chance float64) (cup, over int) {
-	over = -1
-	for _, r := range runs {
-		cup = parts[r.Part].Cup
-		if chance < r.Share {
-			cup = parts[r.Other].Cup
-		}
-		if over < 0 {
-			over = cup
-		}
-		if depth -= r.MM; depth <= 0 {
-			break
-		}
-	}
-	return cup, max(over, 0)
-}

@@ -2,14 +2,16 @@ package picture_test
 
 import (
 	"bytes"
+	"context"
+	"flag"
 	"image"
 	"image/color"
+	"image/draw"
 	"image/png"
 	"math"
 	"os"
 	"path/filepath"
 	"slices"
-	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -17,20 +19,25 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/mesh"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	. "cloudburst/core/picture"
 )
 
+var sheetFile = flag.String("sheet", "", "write every shape in three looks to this PNG")
+
 func plan(t testing.TB, shape string, view bait.View, w, h int) *BaitPlan {
 	t.Helper()
 	s, err := bait.Find(shape)
 	require.NoError(t, err)
-	return PlanBait(s, view, w, h)
+	return PlanBait(s, view, w, h, false)
 }
 
+var allOfIt = bait.Structure{Layers: []bait.Layer{{Name: "all", Top: 1}}}
+
 func single(p *BaitPlan, m *mix.Mix) *BaitPicture {
-	return &BaitPicture{BaitPlan: p, Structure: bait.Structure{Layers: []bait.Layer{{Name: "all", Top: 1}}}, Cups: []*mix.Mix{m}}
+	return &BaitPicture{BaitPlan: p, Structure: allOfIt, Cups: []*mix.Mix{m}}
 }
 
 func laminate(at, blur float64) bait.Structure {
@@ -44,7 +51,36 @@ func threeLayers(t testing.TB, p *BaitPlan) *BaitPicture {
 	}}}
 }
 
-// Every shape and structure against a picture that was looked at. Where one differs, the test leaves the two and their
+// Every shape in three looks on one sheet, to be looked at.
+func TestSheetOfBaits(t *testing.T) {
+	if *sheetFile == "" {
+		t.Skip("no sheet is asked for")
+	}
+	flaky := heavy(t)
+	back, belly, deep := stirred(t, map[string]float64{"clear-blue": 14, "carbon-black": 1}), stirred(t, map[string]float64{"titanium-white": 30}), stirred(t, map[string]float64{"clear-violet": 12, "clear-red": 8})
+	const w, h = 380, 200
+	shapes := bait.Shapes()
+	sheet := image.NewRGBA(image.Rect(0, 0, 3*w, len(shapes)*h))
+	for i, s := range shapes {
+		p := PlanBait(s, s.Main(), w, h, false)
+		at := benchLook
+		grey := at
+		grey.Ground = optics.Grey
+		for k, img := range []*image.RGBA{
+			single(p, flaky).Draw(at),
+			(&BaitPicture{BaitPlan: p, Structure: laminate(0.1, 2), Cups: []*mix.Mix{belly, back}}).Draw(grey),
+			single(p, deep).Draw(at),
+		} {
+			draw.Draw(sheet, image.Rect(k*w, i*h, (k+1)*w, (i+1)*h), img, image.Point{}, draw.Src)
+		}
+	}
+	f, err := os.Create(*sheetFile)
+	require.NoError(t, err)
+	require.NoError(t, png.Encode(f, sheet))
+	require.NoError(t, f.Close())
+}
+
+// Every kind of structure, light and view against a picture that was looked at. Where one differs, the test leaves the two and their
 // difference side by side.
 func TestGoldenBaits(t *testing.T) {
 	changeable := stirred(t, map[string]float64{"clear-violet": 6, "clear-yellow": 16})
@@ -59,15 +95,18 @@ func TestGoldenBaits(t *testing.T) {
 		"laminate":        {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, heavy(t)}},
 		"laminate-back":   {BaitPlan: minnow(bait.Back), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
 		"laminate-belly":  {BaitPlan: minnow(bait.Belly), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
-		"laminate-tilt":   {BaitPlan: minnow(35), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}},
+		"laminate-turned": {BaitPlan: minnow(bait.Quarter), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}},
 		"laminate-odd":    {BaitPlan: minnow(bait.Side), Structure: laminate(0, 2), Cups: []*mix.Mix{pale, blue}, Split: bait.Split{ReachPct: []float64{60}, WanderMM: 2}, Cavity: 3},
 		"three-layers":    threeLayers(t, minnow(bait.Side)),
 		"everything":      {BaitPlan: minnow(bait.Side), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
 		"everything-back": {BaitPlan: minnow(bait.Back), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
 		"core":            {BaitPlan: plan(t, "stick", bait.Side, 240, 60), Structure: bait.Structure{Layers: []bait.Layer{{Top: 1}}, Core: &bait.Core{Cup: 1, WideMM: 5, FromMM: 10, ToMM: 115}}, Cups: []*mix.Mix{blue, changeable}},
+		"judged":          {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}, Judge: true},
 	}
-	for _, s := range bait.Shapes() {
-		pictures[s.Key] = single(PlanBait(s, s.Main(), 240, 120), changeable)
+	for _, key := range []string{"grub", "craw", "tube"} {
+		s, err := bait.Find(key)
+		require.NoError(t, err)
+		pictures[key] = single(PlanBait(s, s.Main(), 240, 120, false), changeable)
 	}
 	for name, p := range pictures {
 		t.Run(name, func(t *testing.T) {
@@ -78,9 +117,13 @@ func TestGoldenBaits(t *testing.T) {
 		t.Run("water-"+string(from), func(t *testing.T) {
 			wet := benchLook
 			wet.Water, wet.DepthM, wet.DistanceM, wet.From = optics.Green, 1, 0.6, from
-			golden(t, threeLayers(t, minnow(bait.Side)), "water-"+string(from), wet)
+			s, _ := bait.Find("paddle-minnow")
+			golden(t, threeLayers(t, PlanBait(s, bait.Side, 240, 100, true)), "water-"+string(from), wet)
 		})
 	}
+	lamp := benchLook
+	lamp.Light = colour.LED
+	golden(t, single(plan(t, "grub", bait.Side, 240, 120), changeable), "grub-under-a-lamp", lamp)
 }
 
 func golden(t *testing.T, p *BaitPicture, name string, at mix.Condition) {
@@ -100,61 +143,6 @@ func golden(t *testing.T, p *BaitPicture, name string, at mix.Condition) {
 	if worst := furthest(img, was); worst > 3 {
 		t.Errorf("a channel is off by %d; see %s. If the formula changed on purpose, run with -update", worst, leaveDiff(t, img, was))
 	}
-}
-
-// The tables, and what is drawn between worked-out pixels, against the stack itself. Layers keep within what a screen
-// shows; a bait with a core, a spot and layers across each other, of which the deepest are joined, is looser.
-func TestTablesAgreeWithTheStack(t *testing.T) {
-	for name, view := range map[string]bait.View{"side": bait.Side, "tilted": 40, "belly": bait.Belly} {
-		t.Run(name, func(t *testing.T) {
-			p := threeLayers(t, plan(t, "paddle-minnow", view, 400, 160))
-			agrees(t, p, 1.3, 8)
-			p.Structure.Spots = []bait.Spot{{Cup: 2, AtMM: 35, AcrossMM: 9, DeepMM: 0.5}}
-			p.Structure.Core = &bait.Core{Cup: 1, WideMM: 4, FromMM: 5, ToMM: 70}
-			agrees(t, p, 1.5, 10)
-		})
-	}
-}
-
-func agrees(t *testing.T, p *BaitPicture, meanOff, nearlyAll float64) {
-	t.Helper()
-	for _, m := range p.Cups {
-		m.Flakes = nil
-	}
-	img := p.Draw(benchLook)
-	cutter := bait.NewCutter(&p.Shape, &p.Structure, p.Split, 0)
-	parts := p.Structure.Parts()
-	var col bait.Column
-	var offs []float64
-	sum := 0.0
-	for px := 3; px < p.Width; px += 7 {
-		for py := 2; py < p.Height; py += 5 {
-			x, u := p.Place(float64(px), float64(py))
-			p.Shape.Column(x, p.View, &col)
-			under := col.At(u)
-			if under.Round < 0.5 || x > p.Shape.ToX-1 { // edges are softened
-				continue
-			}
-			var stack []mix.Slice
-			for _, r := range cutter.Cut(&col, u, &under) {
-				stack = append(stack, mix.Slice{Mix: mix.Blend(p.Cups[parts[r.Part].Cup], p.Cups[parts[r.Other].Cup], r.Share), MM: r.MM})
-			}
-			want := mix.StackColour(stack, benchLook).SRGB()
-			shade := 0.9 + 0.1*under.Round
-			got := img.RGBAAt(px, py)
-			for _, c := range [3][2]uint8{{want.R, got.R}, {want.G, got.G}, {want.B, got.B}} {
-				e := math.Abs(255*colour.Encode(shade*colour.Decode(float64(c[0])/255)) - float64(c[1]))
-				sum += e
-				offs = append(offs, e)
-			}
-		}
-	}
-	require.Greater(t, len(offs), 500)
-	slices.Sort(offs)
-	mean, most := sum/float64(len(offs)), offs[len(offs)*98/100]
-	t.Logf("%d channels, mean %.2f, 98 %% within %.1f of 255", len(offs), mean, most)
-	assert.LessOrEqual(t, mean, meanOff)
-	assert.LessOrEqual(t, most, nearlyAll)
 }
 
 // leaveDiff writes what is, what was, and their difference made plain.
@@ -178,26 +166,120 @@ func leaveDiff(t *testing.T, is *image.RGBA, was image.Image) string {
 	return file
 }
 
+// A chip is flat: judged face on, each of its steps is the colour that is predicted for it, whatever is in the cup.
+func TestJudgedColoursAreThePredictedOnes(t *testing.T) {
+	steps := []float64{1, 2, 4, 8, 12}
+	p := PlanBait(bait.StepChip(steps), bait.Side, 480, 160, false)
+	mixes := []map[string]float64{
+		{"clear-violet": 6, "clear-yellow": 16}, {"titanium-white": 12}, {"clear-blue": 1}, {"carbon-black": 30}, {"clear-red": 4}, {"clear-red": 40},
+		{"clear-yellow": 2}, {"clear-yellow": 30}, {"clear-blue": 14, "carbon-black": 1}, {"clear-violet": 20, "clear-red": 8}, {"titanium-white": 1},
+		{"titanium-white": 3, "clear-red": 9}, {"titanium-white": 6, "clear-blue": 3}, {"carbon-black": 1}, {"carbon-black": 3, "clear-yellow": 9},
+		{"clear-yellow": 12, "clear-blue": 2}, {"clear-yellow": 12, "clear-red": 2}, {"clear-violet": 1}, {"clear-violet": 40}, {},
+	}
+	worst := 0.0
+	for _, drops := range mixes {
+		m := stirred(t, drops)
+		pic := single(p, m)
+		pic.Judge = true
+		for _, ground := range []optics.Ground{optics.White, optics.Dark, optics.Against} {
+			at := benchLook
+			at.Ground = ground
+			light := pic.Light(at)
+			for i, mm := range steps {
+				at.ThicknessMM = mm
+				px := int((float64(i*18)+9-p.Shape.ToX/2)*p.PxPerMM) + 240
+				got := light(px, 80)
+				want := m.Colour(at).Shown()
+				off := colour.DeltaE00(got.Lab(), want.Lab())
+				worst = max(worst, off)
+				assert.LessOrEqual(t, off, 0.5, "%v, %v mm %s: %v for %v", drops, mm, ground, got, want)
+			}
+		}
+	}
+	t.Logf("ΔE00 %.2f at worst", worst)
+}
+
+// The tables against the stack itself, for layers across each other and what is laid over them: three looks, judged.
+func TestTablesAgreeWithTheStack(t *testing.T) {
+	for name, view := range map[string]bait.View{"side": bait.Side, "tilted": bait.Rolled(40), "belly": bait.Belly, "quarter": bait.Quarter} {
+		t.Run(name, func(t *testing.T) {
+			p := threeLayers(t, plan(t, "paddle-minnow", view, 400, 160))
+			p.Judge = true
+			for _, m := range p.Cups {
+				m.Flakes = nil
+			}
+			agrees(t, p, 0.5, 2.5)
+			p.Structure.Spots = []bait.Spot{{Cup: 2, AtMM: 35, AcrossMM: 9, DeepMM: 0.5}}
+			p.Structure.Core = &bait.Core{Cup: 1, WideMM: 4, FromMM: 5, ToMM: 70}
+			agrees(t, p, 0.6, 3)
+		})
+	}
+}
+
+func agrees(t *testing.T, p *BaitPicture, meanOff, nearlyAll float64) {
+	t.Helper()
+	var offs []float64
+	sum := 0.0
+	p.Sharp(benchLook, func(got, want colour.RGB) {
+		off := colour.DeltaE00(got.Lab(), want.Lab())
+		offs = append(offs, off)
+		sum += off
+	})
+	require.Greater(t, len(offs), 500)
+	slices.Sort(offs)
+	mean, most := sum/float64(len(offs)), offs[len(offs)*98/100]
+	t.Logf("%d places, ΔE00 %.2f in the mean, 98 %% within %.1f", len(offs), mean, most)
+	assert.LessOrEqual(t, mean, meanOff)
+	assert.LessOrEqual(t, most, nearlyAll)
+}
+
+// What light goes through in a ball is as long as geometry says: the bent way through a sphere is 2·r·cos β.
+func TestLightIsBentThroughABall(t *testing.T) {
+	p := PlanBait(ball(t, 9), bait.Side, 400, 400, false)
+	offs := []float64{}
+	for _, c := range p.Cells() {
+		d := math.Hypot(c.X, c.Y) / 9
+		if d > 0.97 {
+			continue
+		}
+		offs = append(offs, math.Abs(c.MM-18*math.Sqrt(1-d*d/2.25)))
+	}
+	slices.Sort(offs)
+	require.Greater(t, len(offs), 10_000)
+	t.Logf("half within %.3f mm, 99 %% within %.3f", offs[len(offs)/2], offs[len(offs)*99/100])
+	assert.Less(t, offs[len(offs)*99/100], 0.1)
+}
+
+// The pieces and what lies between them come to what is seen at arm's length.
+func TestFlakeIsNotCountedTwice(t *testing.T) {
+	m := heavy(t)
+	p := single(PlanBait(bait.StepChip([]float64{8, 8, 8}), bait.Side, 480, 240, false), m)
+	p.Judge = true
+	img := p.Draw(benchLook)
+	var sum colour.RGB
+	n := 0.0
+	for y := 60; y < 180; y++ {
+		for x := 60; x < 420; x++ {
+			c := img.RGBAAt(x, y)
+			sum.R, sum.G, sum.B = sum.R+colour.Decode(float64(c.R)/255), sum.G+colour.Decode(float64(c.G)/255), sum.B+colour.Decode(float64(c.B)/255)
+			n++
+		}
+	}
+	off := colour.DeltaE00(colour.RGB{R: sum.R / n, G: sum.G / n, B: sum.B / n}.Lab(), m.Colour(benchLook))
+	t.Logf("ΔE00 %.2f from arm's length", off)
+	assert.Less(t, off, 4.0)
+}
+
 func TestABaitShowsItsThickness(t *testing.T) {
 	m := stirred(t, map[string]float64{"clear-violet": 6, "clear-yellow": 16})
 	p := single(plan(t, "paddle-minnow", bait.Side, 520, 176), m)
+	p.Judge = true
 	img := p.Draw(benchLook)
-	at := func(xMM, yMM float64) (colour.SRGB8, float64) {
-		x0 := (520/p.PxPerMM - 100) / 2
-		c := img.RGBAAt(int((xMM+x0)*p.PxPerMM), int(88-yMM*p.PxPerMM))
-		return colour.SRGB8{R: c.R, G: c.G, B: c.B}, p.Shape.At(xMM, yMM, bait.Side).MM
+	at := func(xMM, uMM float64) color.RGBA {
+		x0, u0 := p.Place(0, 0)
+		return img.RGBAAt(int((xMM-x0)*p.PxPerMM), int((u0-uMM)*p.PxPerMM))
 	}
-	for _, where := range []float64{30, 95} { // body and paddle
-		got, mm := at(where, 0)
-		look := benchLook
-		look.ThicknessMM = mm
-		want := m.Colour(look).SRGB()
-		assert.InDelta(t, float64(want.R), float64(got.R), 12, "%v mm thick: %v, is %v", mm, want, got)
-		assert.InDelta(t, float64(want.G), float64(got.G), 12)
-		assert.InDelta(t, float64(want.B), float64(got.B), 12)
-	}
-	body, _ := at(30, 0)
-	fin, _ := at(95, 0)
+	body, fin := at(30, 0), at(49, 10.4)
 	assert.Greater(t, int(fin.G), int(body.G)+60, "a fin is another hue than its body")
 	white := mix.StackColour(nil, benchLook).SRGB()
 	corner := img.RGBAAt(1, 1)
@@ -207,33 +289,66 @@ func TestABaitShowsItsThickness(t *testing.T) {
 	assert.NotEqual(t, img.Pix, p.Draw(against).Pix)
 }
 
-// A picture of 960 × 480 of three layers with thousands of pieces; then three views of it.
-func BenchmarkBait(b *testing.B) {
+// A bait with a hook's slot shows it.
+func TestASlotIsSeen(t *testing.T) {
+	s, _ := bait.Find("paddle-minnow")
+	m := stirred(t, map[string]float64{"clear-blue": 6})
+	whole := single(PlanBait(s, bait.Belly, 400, 120, false), m).Draw(benchLook)
+	slotted := single(PlanBait(s.With(bait.Slot{FromMM: 22, ToMM: 50, DeepMM: 8, WideMM: 1.6}), bait.Belly, 400, 120, false), m).Draw(benchLook)
+	assert.Greater(t, furthest(slotted, whole), 30)
+}
+
+func BenchmarkPlan(b *testing.B) {
+	for _, key := range []string{"paddle-minnow", "toad"} {
+		b.Run(key, func(b *testing.B) {
+			s, _ := bait.Find(key)
+			for b.Loop() {
+				PlanBait(s, bait.Quarter, 960, 480, false)
+			}
+		})
+	}
+}
+
+func BenchmarkRecolour(b *testing.B) {
+	for name, p := range map[string]*BaitPicture{
+		"one-cup": single(plan(b, "paddle-minnow", bait.Side, 960, 480), stirred(b, map[string]float64{"clear-blue": 6})),
+		"flake":   single(plan(b, "paddle-minnow", bait.Side, 960, 480), heavy(b)),
+		"layers":  threeLayers(b, plan(b, "paddle-minnow", bait.Side, 960, 480)),
+	} {
+		b.Run(name, func(b *testing.B) {
+			p.Laid = Lay(p.BaitPlan, &p.Structure, p.Split, 0)
+			b.ReportAllocs()
+			for b.Loop() {
+				p.Draw(benchLook)
+			}
+		})
+	}
+}
+
+func BenchmarkLay(b *testing.B) {
 	p := threeLayers(b, plan(b, "paddle-minnow", bait.Side, 960, 480))
-	b.ReportAllocs()
 	for b.Loop() {
+		Lay(p.BaitPlan, &p.Structure, p.Split, 0)
+	}
+}
+
+// BenchmarkTurn is a picture while a bait is turned, half as large.
+func BenchmarkTurn(b *testing.B) {
+	p := threeLayers(b, nil)
+	s, _ := bait.Find("paddle-minnow")
+	for b.Loop() {
+		p.BaitPlan, p.Laid = PlanBait(s, bait.Quarter, 480, 240, false), nil
 		p.Draw(benchLook)
 	}
 }
 
-// As the program draws them: at once, on the cores there are.
-func BenchmarkThreeViews(b *testing.B) {
-	var views []*BaitPicture
-	for _, v := range []bait.View{bait.Side, bait.Back, bait.Belly} {
-		views = append(views, threeLayers(b, plan(b, "paddle-minnow", v, 960, 480)))
-	}
-	for b.Loop() {
-		var drawing sync.WaitGroup
-		for _, p := range views {
-			drawing.Go(func() { p.Draw(benchLook) })
-		}
-		drawing.Wait()
-	}
+func ball(t testing.TB, r float64) bait.Shape {
+	t.Helper()
+	m, err := meshOfBall(r)
+	require.NoError(t, err)
+	return bait.Imported("ball", m, false)
 }
 
-func BenchmarkPlanBait(b *testing.B) {
-	s, _ := bait.Find("paddle-minnow")
-	for b.Loop() {
-		PlanBait(s, 30, 960, 480)
-	}
+func meshOfBall(r float64) (*mesh.Mesh, error) {
+	return mesh.Over(context.Background(), mesh.Field(func(p bait.Vec) float64 { return p.Long() - r }), bait.Vec{-r - 2, -r - 2, -r - 2}, bait.Vec{r + 2, r + 2, r + 2}, 0.34)
 }

@@ -186,6 +186,14 @@ func brightness(f *material.Flake, tilt float64, at mix.Condition) float64 {
 }
 
 func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) image.Rectangle {
+	under := c.trace(r, f, p)
+	fill := image.NewUniform(color.RGBA{R: encode8(rgb.R), G: encode8(rgb.G), B: encode8(rgb.B), A: 255})
+	r.Draw(img, under, fill, image.Point{})
+	return under
+}
+
+// trace lays a piece's outline into the rasteriser, and says where in the picture that is.
+func (c CloseUp) trace(r *vector.Rasterizer, f *material.Flake, p pieceAt) image.Rectangle {
 	size := math.Exp(p.uneven) * f.SizeMM() * c.PxPerMM
 	corners := outline(f.Shape, size, p)
 	minX, minY, maxX, maxY := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
@@ -211,10 +219,7 @@ func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Fl
 		}
 	}
 	r.ClosePath()
-	fill := image.NewUniform(color.RGBA{R: encode8(rgb.R), G: encode8(rgb.G), B: encode8(rgb.B), A: 255})
-	under := image.Rect(x0, y0, x0+w, y0+h)
-	r.Draw(img, under, fill, image.Point{})
-	return under
+	return image.Rect(x0, y0, x0+w, y0+h)
 }
 
 // outline gives the corners of a piece about its middle, turned in the plane.

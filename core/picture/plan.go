@@ -1,98 +1,417 @@
 package picture
 
-import "cloudburst/core/bait"
+import (
+	"context"
+	"math"
+	"sync"
 
-// BaitPlan is a shape laid out on a picture: what lies under each pixel. It hangs on nothing that a tap changes, so it
-// is worth keeping.
+	"cloudburst/core/bait"
+	"cloudburst/core/cores"
+	"cloudburst/core/mesh"
+	"cloudburst/core/optics"
+)
+
+// BaitPlan is a shape laid out on a picture: what lies under each pixel, and how light goes through it. It hangs on nothing that a tap
+// changes, so it is worth keeping.
 type BaitPlan struct {
 	Shape         bait.Shape
 	View          bait.View
 	Width, Height int
 	PxPerMM       float64
+	Wet           bool // under water light is bent less
+	middle        bait.Vec
 	mostMM        float64
-	columns       []bait.Column // by the corners of pixels
-	cells         []planCell    // of the pixels that the bait covers
-	at            []int32       // by pixel: its cell, or -1
+	lowMM         float64 // how deep the bait reaches: paper lies there
+	cells         []planCell
+	start         []int32 // by pixel: its first cell; one more at the end
+	skins         struct {
+		sync.Mutex
+		by map[studio][]skinLight
+	}
 }
 
+// samples of a pixel's side.
+const samples = 2
+
+// moreStretches are kept behind the first one.
+const moreStretches = 2
+
+// planCell is a pixel, or a sample of it where its samples see different things.
 type planCell struct {
-	pixel, column int32
-	section       int16
-	body          bool
-	u, mm, round  float32
-	from, to      float32
-	cover         float32 // share of the pixel that the bait covers
-}
-
-func (c *planCell) through() bait.Through {
-	return bait.Through{MM: float64(c.mm), Round: float64(c.round), Body: c.body, From: float64(c.from), To: float64(c.to), Section: int(c.section)}
+	pixel  int32
+	more   uint8
+	cover  float32    // share of the pixel
+	x, y   float32    // where it lies, mm from the picture's middle, y up
+	in     float32    // how near the skin is
+	mm     float32    // of plastic along the bent ray
+	normal [3]float32 // of the skin: right, up, near
+	outCos float32    // how steeply the bent ray comes out
+	leaves float32    // how straight on the light leaves at the back: 1 straight, -1 thrown back
+	open   float32    // how much of what lies before the skin is free
+	spread float32    // how much the skin turns within the pixel
+	rest   [moreStretches][2]float32
 }
 
 // marginMM is left free about a bait.
 const marginMM = 3
 
-// PlanBait lays a shape out, rolled to a view. The scale is the same for every view.
-func PlanBait(s bait.Shape, view bait.View, width, height int) *BaitPlan {
-	p := &BaitPlan{
-		Shape: s, View: view, Width: width, Height: height, at: make([]int32, width*height), columns: make([]bait.Column, width+1),
-		PxPerMM: min(float64(width)/(s.ToX-s.FromX+2*marginMM), float64(height)/(2*s.HalfY+2*marginMM)),
-	}
-	// Corners of the pixels are asked, so that an edge is as soft as the share of the pixel that it covers.
-	corners := [2][]bait.Through{make([]bait.Through, height+1), make([]bait.Through, height+1)}
-	type span struct{ from, to int }
-	edge := func(px int, into []bait.Through) span {
-		col := &p.columns[px]
-		x, _ := p.Place(float64(px), 0)
-		s.Column(x, view, col)
-		clear(into)
-		low, high, ok := col.Reach()
-		if !ok {
-			return span{height, 0}
+// sheet holds what lies under every sample, and the skin turned into the picture.
+type sheet struct {
+	*mesh.Stretches
+	perMM float64
+	v, n  [][3]float32
+	// The pixels between which anything lies.
+	left, right, top, bottom int
+}
+
+// PlanBait lays a shape out as it is held. The scale is the same for every view that fits.
+func PlanBait(s bait.Shape, view bait.View, width, height int, wet bool) *BaitPlan {
+	p := &BaitPlan{Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5)}
+	main := s.Main()
+	p.PxPerMM = math.Inf(1)
+	for i, v := range []bait.View{main, view} {
+		wide, high := p.reach(&v)
+		if i == 0 { // the named views have one scale
+			high = max(high, s.To[1]-s.From[1], s.To[2]-s.From[2])
 		}
-		rows := span{max(0, int(float64(height)/2-high*p.PxPerMM)), min(height, int(float64(height)/2-low*p.PxPerMM)+1)}
-		for py := rows.from; py <= rows.to; py++ {
-			_, u := p.Place(0, float64(py))
-			into[py] = col.At(u)
+		p.PxPerMM = min(p.PxPerMM, float64(width)/(wide+2*marginMM), float64(height)/(high+2*marginMM))
+	}
+	sh := p.sheet()
+	const some = 8 // rows
+	parts := make([]planRows, (height+some-1)/some)
+	_ = cores.Each(context.Background(), len(parts), func(i int) error {
+		r := &parts[i]
+		r.start = make([]int32, 0, some*width)
+		r.cells = make([]planCell, 0, 1024)
+		for y := i * some; y < min(height, (i+1)*some); y++ {
+			p.row(r, sh, y)
 		}
-		return rows
+		return nil
+	})
+	from := make([]int32, len(parts)+1)
+	for i := range parts {
+		from[i+1] = from[i] + int32(len(parts[i].cells))
+		p.mostMM = max(p.mostMM, parts[i].mostMM)
 	}
-	for i := range p.at {
-		p.at[i] = -1
-	}
-	p.cells = make([]planCell, 0, width*height/3)
-	was := edge(0, corners[0])
-	for px := range width {
-		now := edge(px+1, corners[1])
-		for py := max(0, min(was.from, now.from)-1); py < min(height, max(was.to, now.to)+1); py++ {
-			pixel := int32(py*width + px)
-			covered, best := 0, -1
-			var thick bait.Through
-			for k := 3; k >= 0; k-- {
-				if t := corners[k/2][py+k%2]; t.MM > 0 {
-					covered++
-					thick, best = t, k
-				}
-			}
-			if covered == 0 {
-				continue
-			}
-			_, u := p.Place(0, float64(py+best%2))
-			p.at[pixel] = int32(len(p.cells))
-			p.mostMM = max(p.mostMM, thick.MM)
-			p.cells = append(p.cells, planCell{
-				pixel: pixel, column: int32(px + best/2), section: int16(thick.Section), body: thick.Body, u: float32(u),
-				mm: float32(thick.MM), round: float32(thick.Round), from: float32(thick.From), to: float32(thick.To), cover: float32(covered) / 4,
-			})
+	p.cells, p.start = make([]planCell, from[len(parts)]), make([]int32, width*height+1)
+	_ = cores.Each(context.Background(), len(parts), func(i int) error {
+		copy(p.cells[from[i]:], parts[i].cells)
+		for k, v := range parts[i].start {
+			p.start[i*some*width+k] = from[i] + v
 		}
-		corners[0], corners[1], was = corners[1], corners[0], now
-	}
+		return nil
+	})
+	p.start[width*height] = from[len(parts)]
 	return p
 }
 
-// Place is where a point of the picture, in pixels, lies on the bait: x from the nose, u up the screen, mm.
+// reach is how wide and how high a view is.
+func (p *BaitPlan) reach(v *bait.View) (wide, high float64) {
+	var half bait.Vec
+	size := p.Shape.To.Minus(p.Shape.From).Times(0.5)
+	for k := range 2 {
+		for axis := range 3 {
+			half[k] += math.Abs(v[k][axis]) * size[axis]
+		}
+	}
+	return 2 * half[0], 2 * half[1]
+}
+
+// sheet turns the skin into the picture, counted in samples (z stays in mm), and casts rays through it; the hook's slots are cut out.
+func (p *BaitPlan) sheet() *sheet {
+	s := &p.Shape
+	sh := &sheet{perMM: samples * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
+	cx, cy := samples*float64(p.Width)/2-0.5, samples*float64(p.Height)/2-0.5
+	p.lowMM = math.Inf(1)
+	low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
+	for i := range s.V {
+		q := p.View.Of(bait.Vec{float64(s.V[i][0]), float64(s.V[i][1]), float64(s.V[i][2])}.Minus(p.middle))
+		sh.v[i] = [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
+		p.lowMM = min(p.lowMM, q[2])
+		for k := range 2 {
+			low[k], high[k] = min(low[k], sh.v[i][k]), max(high[k], sh.v[i][k])
+		}
+		n := p.View.Of(bait.Vec{float64(s.N[i][0]), float64(s.N[i][1]), float64(s.N[i][2])})
+		sh.n[i] = [3]float32{float32(n[0]), float32(n[1]), float32(n[2])}
+	}
+	sh.left, sh.right = max(0, int(low[0])/samples-1), min(p.Width, int(high[0])/samples+2)
+	sh.top, sh.bottom = max(0, int(low[1])/samples-1), min(p.Height, int(high[1])/samples+2)
+	var err error
+	if sh.Stretches, err = mesh.CastThrough(context.Background(), sh.v, s.T, samples*p.Width, samples*p.Height); err != nil {
+		panic(err) // nothing ends a background
+	}
+	for _, t := range s.Slots() {
+		// Only the samples before the slot.
+		x0, x1, y0, y1 := sh.Wide, 0, sh.High, 0
+		for k := range 8 {
+			v := bait.Vec{[2]float64{t.FromMM, t.ToMM}[k&1], [2]float64{s.From[1], s.To[1]}[k>>1&1], [2]float64{-t.WideMM / 2, t.WideMM / 2}[k>>2]}
+			x, y := sh.sample(p.View.Of(v.Minus(p.middle)))
+			x0, x1, y0, y1 = min(x0, int(x)-1), max(x1, int(x)+2), min(y0, int(y)-1), max(y1, int(y)+2)
+		}
+		x0, x1, y0, y1 = max(0, x0), min(sh.Wide, x1), max(0, y0), min(sh.High, y1)
+		_ = cores.Each(context.Background(), max(0, y1-y0), func(i int) error {
+			for x := x0; x < x1; x++ {
+				if all := sh.At(x, y0+i); len(all) > 0 {
+					px, py := sh.place(x, y0+i)
+					sh.Set(x, y0+i, p.slots(px, py, all))
+				}
+			}
+			return nil
+		})
+	}
+	return sh
+}
+
+// place is where a sample lies, mm from the picture's middle, y up.
+func (s *sheet) place(x, y int) (mmX, mmY float64) {
+	return (float64(x) - (float64(s.Wide)/2 - 0.5)) / s.perMM, (float64(s.High)/2 - 0.5 - float64(y)) / s.perMM
+}
+
+// slots cuts the hook's slots out of what lies under a sample: where one parts a stretch in two, they stay one, with less in between than
+// there was, by the part that is seen.
+func (p *BaitPlan) slots(x, y float64, all []mesh.Stretch) []mesh.Stretch {
+	const far = 500
+	r := bait.Ray{From: p.View.Back(bait.Vec{x, y, far}).Plus(p.middle), Way: p.View[2].Times(-1)}
+	var out []mesh.Stretch
+	for _, h := range all {
+		if h.InFace == h.OutFace && h.InFace < 0 {
+			continue
+		}
+		cut := p.Shape.Cut(&r, []bait.Stretch{{In: far - float64(h.In), Out: far - float64(h.Out)}})
+		if len(cut) == 0 {
+			continue
+		}
+		// A ray of the grid has no room for more: of two parts the far one moves up to the near one.
+		first, last := cut[0], cut[len(cut)-1]
+		long := 0.0
+		for _, c := range cut {
+			long += c.Length()
+		}
+		q := mesh.Stretch{In: float32(far - first.In), Out: float32(far - first.In - long), InFace: h.InFace, OutFace: h.OutFace}
+		if len(cut) == 1 {
+			q.Out = float32(far - first.Out)
+		}
+		if q.In != h.In {
+			q.InFace = -1
+		}
+		if float32(far-last.Out) != h.Out {
+			q.OutFace = -1
+		}
+		out = append(out, q)
+	}
+	return out
+}
+
+// planRows are rows of pixels while a plan is made.
+type planRows struct {
+	cells  []planCell
+	start  []int32
+	mostMM float64
+}
+
+// row works the cells of a row of pixels out.
+func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
+	for px := range p.Width {
+		out.start = append(out.start, int32(len(out.cells)))
+		if py < sh.top || py >= sh.bottom || px < sh.left || px >= sh.right {
+			continue
+		}
+		var under [samples * samples][]mesh.Stretch
+		n := 0
+		for k := range under {
+			under[k] = sh.At(samples*px+k%samples, samples*py+k/samples)
+			if len(under[k]) > 0 {
+				n++
+			}
+		}
+		if n == 0 {
+			continue
+		}
+		whole := n == len(under)
+		for k := 1; whole && k < len(under); k++ {
+			// A step of more than a slope makes is another part.
+			whole = len(under[k]) == len(under[0]) && math.Abs(float64(under[k][0].In-under[0][0].In))*p.PxPerMM < 3
+		}
+		pixel := int32(py*p.Width + px)
+		if whole {
+			out.add(p.cell(sh, samples*px, samples*py, under[0][0], &under[3][0]), pixel, 1)
+			continue
+		}
+		for k := range under {
+			if len(under[k]) > 0 {
+				out.add(p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel, 1.0/(samples*samples))
+			}
+		}
+	}
+}
+
+func (r *planRows) add(c planCell, pixel int32, cover float32) {
+	c.pixel, c.cover = pixel, cover
+	r.cells = append(r.cells, c)
+	r.mostMM = max(r.mostMM, float64(c.mm))
+}
+
+// cell works out what lies under a sample; also is that of the pixel's opposite corner, where both see the same.
+func (p *BaitPlan) cell(sh *sheet, x, y int, first mesh.Stretch, also *mesh.Stretch) planCell {
+	var c planCell
+	mx, my := sh.place(x, y)
+	n, open := p.skin(sh, float64(x), float64(y), first.InFace)
+	in := float64(first.In)
+	if also != nil {
+		m, o := p.skin(sh, float64(x+1), float64(y+1), also.InFace)
+		sum := n.Plus(m)
+		long := sum.Long()
+		c.spread = float32(2 - long)
+		n, open = sum.Times(1/max(1e-6, long)), (open+o)/2
+		in = (in + float64(also.In)) / 2
+		mx, my = mx+0.5/sh.perMM, my-0.5/sh.perMM
+	}
+	if n[2] < 0.05 { // seen from its edge
+		n[2] = 0.05
+		n = n.Times(1 / n.Long())
+	}
+	c.x, c.y, c.in, c.open = float32(mx), float32(my), float32(in), float32(open)
+	c.normal = [3]float32{float32(n[0]), float32(n[1]), float32(n[2])}
+	way := bent(n, p.index())
+	from := bait.Vec{mx, my, in}
+	mm, face := sh.march(from, way)
+	c.mm = float32(mm)
+	c.outCos, c.leaves = 1, 1
+	end := from.Plus(way.Times(mm))
+	ex, ey := sh.sample(end)
+	if face >= 0 {
+		out, _ := p.skin(sh, ex, ey, face)
+		c.outCos = float32(max(0.1, math.Abs(way.Dot(out))))
+		c.leaves = float32(leaves(way, out, p.index()))
+	}
+	// What lies below the place where the light comes out.
+	for _, h := range sh.At(int(ex+0.5), int(ey+0.5)) {
+		if float64(h.In) < end[2]+marchSlack && h.In > h.Out && c.more < moreStretches {
+			c.rest[c.more] = [2]float32{h.In, h.Out}
+			c.more++
+		}
+	}
+	return c
+}
+
+// index is the plastic's against what it lies in.
+func (p *BaitPlan) index() float64 {
+	if p.Wet {
+		return optics.HostIndex / optics.WaterIndex
+	}
+	return optics.HostIndex
+}
+
+// sample is where a place lies among the samples.
+func (s *sheet) sample(at bait.Vec) (x, y float64) {
+	return at[0]*s.perMM + float64(s.Wide)/2 - 0.5, float64(s.High)/2 - 0.5 - at[1]*s.perMM
+}
+
+// skin is the way out of the skin on a face and how open it lies there, at a sample. Where there is no face, it is a slot's wall.
+func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n bait.Vec, open float64) {
+	if face < 0 {
+		return bait.Vec{0, 0, 1}, 0.2
+	}
+	s := &p.Shape
+	t := &s.T[face]
+	a, b, c := &sh.v[t[0]], &sh.v[t[1]], &sh.v[t[2]]
+	ax, ay := float64(b[0]-a[0]), float64(b[1]-a[1])
+	bx, by := float64(c[0]-a[0]), float64(c[1]-a[1])
+	px, py := x-float64(a[0]), y-float64(a[1])
+	wb, wc := 1.0/3, 1.0/3
+	if area := ax*by - ay*bx; math.Abs(area) > 1e-6 {
+		inv := 1 / area
+		wb = min(1, max(0, (px*by-py*bx)*inv))
+		wc = min(1-wb, max(0, (ax*py-ay*px)*inv))
+	}
+	wa := 1 - wb - wc
+	na, nb, nc := &sh.n[t[0]], &sh.n[t[1]], &sh.n[t[2]]
+	for k := range 3 {
+		n[k] = wa*float64(na[k]) + wb*float64(nb[k]) + wc*float64(nc[k])
+	}
+	open = wa*float64(s.Open[t[0]]) + wb*float64(s.Open[t[1]]) + wc*float64(s.Open[t[2]])
+	if l := n.Long(); l > 1e-6 {
+		return n.Times(1 / l), open
+	}
+	return bait.Vec{0, 0, 1}, open
+}
+
+// bent is the way of a ray that comes straight down, inside the plastic: Snell's law.
+func bent(n bait.Vec, index float64) bait.Vec {
+	eta := 1 / index
+	cos := n[2]
+	inside := math.Sqrt(1 - eta*eta*(1-cos*cos))
+	return bait.Vec{0, 0, -eta}.Plus(n.Times(eta*cos - inside))
+}
+
+// leaves is how straight on a ray goes when it comes out: the cosine to the straight way down, or -1 where it is thrown back.
+func leaves(way, out bait.Vec, index float64) float64 {
+	cos := way.Dot(out)
+	if cos < 0 {
+		out, cos = out.Times(-1), -cos
+	}
+	sin2 := index * index * (1 - cos*cos)
+	if sin2 >= 1 {
+		return -1
+	}
+	end := way.Times(index).Plus(out.Times(math.Sqrt(1-sin2) - index*cos))
+	return -end[2]
+}
+
+// A march goes on by a share of what is left below it, and no less than a step: at a rim nothing lies straight below, and yet the bent
+// light goes in. Where it has come out the step is halved until it is short.
+const (
+	marchShare  = 0.9
+	marchStepMM = 0.12
+	marchEndMM  = 0.05
+	marchSlack  = 0.06 // mm, by which a sample's own skin may lie off the ray's
+)
+
+// march follows a ray through the plastic: how far it goes, and the face where it comes out (-1 unknown).
+func (s *sheet) march(from, way bait.Vec) (mm float64, face int32) {
+	x, y := s.sample(from)
+	x, y = x+0.5, y+0.5
+	dx, dy := way[0]*s.perMM, -way[1]*s.perMM
+	under := func(t float64) (gap float64, face int32, inside bool) {
+		z := float32(from[2] + way[2]*t)
+		for _, h := range s.At(int(x+dx*t), int(y+dy*t)) {
+			if z <= h.In+marchSlack && z > h.Out {
+				return float64(z - h.Out), h.OutFace, true
+			}
+		}
+		return 0, -1, false
+	}
+	down := -way[2]
+	t := 0.0
+	face = -1
+	gap, f, in := under(0)
+	for range 200 {
+		if in {
+			face = f
+		}
+		step := max(marchStepMM, marchShare*gap/down)
+		if gap, f, in = under(t + step); in {
+			t += step
+			continue
+		}
+		for step > marchEndMM {
+			step /= 2
+			if _, f, still := under(t + step); still {
+				t += step
+				face = f
+			}
+		}
+		t += step / 2
+		break
+	}
+	return max(t, 0.02), face
+}
+
+// Place is where a point of the picture, in pixels, lies on the bait: x from the nose, u up the screen from the axis, mm. It holds where the
+// bait lies along the picture.
 func (p *BaitPlan) Place(px, py float64) (x, u float64) {
-	x0 := (float64(p.Width)/p.PxPerMM - (p.Shape.ToX - p.Shape.FromX)) / 2
-	return px/p.PxPerMM - x0 + p.Shape.FromX, (float64(p.Height)/2 - py) / p.PxPerMM
+	at := p.View.Of(p.middle)
+	return (px-float64(p.Width)/2)/p.PxPerMM + at[0], (float64(p.Height)/2-py)/p.PxPerMM + at[1]
 }
 
 // under is the cell under a point of the picture, in pixels; nil beside the bait.
@@ -101,8 +420,22 @@ func (p *BaitPlan) under(x, y float64) *planCell {
 	if px < 0 || py < 0 || px >= p.Width || py >= p.Height {
 		return nil
 	}
-	if i := p.at[py*p.Width+px]; i >= 0 {
-		return &p.cells[i]
+	if i := py*p.Width + px; p.start[i] < p.start[i+1] {
+		return &p.cells[p.start[i]]
 	}
 	return nil
+}
+
+// ray is the bent ray under a cell, in the bait's own coordinates, and the stretch of it that lies in plastic.
+func (p *BaitPlan) ray(c *planCell) (bait.Ray, bait.Stretch) {
+	n := bait.Vec{float64(c.normal[0]), float64(c.normal[1]), float64(c.normal[2])}
+	way := bent(n, p.index())
+	return bait.Ray{From: p.View.Back(bait.Vec{float64(c.x), float64(c.y), float64(c.in)}).Plus(p.middle), Way: p.View.Back(way)},
+		bait.Stretch{Out: float64(c.mm), InCos: -way.Dot(n), OutCos: float64(c.outCos)}
+}
+
+// behind is the straight ray under a cell, and its stretches behind the first.
+func (p *BaitPlan) behind(c *planCell, k int) (bait.Ray, bait.Stretch) {
+	r := bait.Ray{From: p.View.Back(bait.Vec{float64(c.x), float64(c.y), 0}).Plus(p.middle), Way: p.View[2].Times(-1)}
+	return r, bait.Stretch{In: -float64(c.rest[k][0]), Out: -float64(c.rest[k][1]), InCos: 0.8, OutCos: 0.8}
 }

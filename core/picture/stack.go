@@ -2,8 +2,9 @@ package picture
 
 import (
 	"math"
+	"sync"
+	"sync/atomic"
 
-	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/mix"
@@ -21,31 +22,9 @@ func (s *strip) blended() bool { return s.share > 0 && s.a != s.b }
 // mostStrips is how many lie behind each other in a table; thinner ones are joined to their neighbours beyond that.
 const mostStrips = 4
 
-// blendSteps is how finely a blend behind or before other strips is told apart.
-const blendSteps = 16
-
-var blendShares = func() (t [blendSteps + 1]float64) {
-	for i := range t {
-		t[i] = within(float64(i) / blendSteps)
-	}
-	return t
-}()
-
-// strips makes runs of parts into strips of cups.
-func strips(runs []bait.Run, parts []bait.Part, into []strip) []strip {
-	into = into[:0]
-	for _, r := range runs {
-		s := strip{a: parts[r.Part].Cup, b: parts[r.Other].Cup, share: r.Share, mm: r.MM}
-		if s.a == s.b || s.share == 0 {
-			s.b, s.share = s.a, 0
-		}
-		if k := len(into) - 1; k >= 0 && !s.blended() && !into[k].blended() && into[k].a == s.a {
-			into[k].mm += s.mm
-			continue
-		}
-		into = append(into, s)
-	}
-	for len(into) > mostStrips { // join the thinnest two neighbours behind the front
+// fewer joins strips until a table can hold them.
+func fewer(into []strip) []strip {
+	for len(into) > mostStrips { // the thinnest two neighbours behind the front
 		least := 1
 		for i := 1; i+1 < len(into); i++ {
 			if into[i].mm+into[i+1].mm < into[least].mm+into[least+1].mm {
@@ -54,13 +33,6 @@ func strips(runs []bait.Run, parts []bait.Part, into []strip) []strip {
 		}
 		into[least] = joined(into[least], into[least+1])
 		into = append(into[:least+1], into[least+2:]...)
-	}
-	if len(into) > 1 {
-		for i := range into {
-			if into[i].share > 0 {
-				into[i].share = blendShares[int(ends(into[i].share)*blendSteps+0.5)]
-			}
-		}
 	}
 	return into
 }
@@ -103,35 +75,93 @@ func joined(p, q strip) strip {
 	return out
 }
 
-// stackTable holds the colours of one order of strips, in linear light, worked out where they are asked for. Its axes:
+// parts of a colour, in linear light of the screen: what comes from inside the plastic, and what of the ground comes through it.
+type inside struct{ body, ground colour.RGB }
+
+func (p *inside) add(q *inside, weight float64) {
+	p.body.R += weight * q.body.R
+	p.body.G += weight * q.body.G
+	p.body.B += weight * q.body.B
+	p.ground.R += weight * q.ground.R
+	p.ground.G += weight * q.ground.G
+	p.ground.B += weight * q.ground.B
+}
+
+// stackTable holds the colours of one order of strips, worked out where they are asked for. Its axes:
 // the whole thickness, finer where it is thin; for each strip but the last its share of what is left, finer at both ends;
 // for a single blend its share.
 type stackTable struct {
 	order []strip // without thickness
 	size  [mostStrips]int
-	cells []rgb32
+	cells []atomic.Pointer[inside]
 }
 
-type rgb32 struct{ r, g, b float32 }
-
 // Steps of the axes, by how many there are.
-var tableSteps = [mostStrips + 1][2]int{1: {49, 0}, 2: {49, 17}, 3: {33, 13}, 4: {25, 9}}
+var tableSteps = [mostStrips + 1][2]int{1: {97, 0}, 2: {37, 13}, 3: {25, 9}, 4: {17, 7}}
 
-// stacks are the tables of one picture.
+// Palette holds the colours of some cups in a light, as they are asked for. It is good for any bait of them, and several may ask at once.
+type Palette struct {
+	bases []*mix.Mix
+	at    mix.Condition
+	mu    sync.Mutex
+	upToM map[int]*stacks // by tens of mm
+}
+
+// NewPalette begins one.
+func NewPalette(cups []*mix.Mix, at mix.Condition) *Palette {
+	at = grounded(at)
+	p := &Palette{bases: make([]*mix.Mix, len(cups)), at: at, upToM: map[int]*stacks{}}
+	for i, m := range cups {
+		if m != nil {
+			p.bases[i] = between(m, at)
+		}
+	}
+	return p
+}
+
+// upTo are the tables for baits up to so thick.
+func (p *Palette) upTo(mm float64) *stacks {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	tens := int(mm/10) + 1
+	s, ok := p.upToM[tens]
+	if !ok {
+		s = &stacks{cups: p.bases, at: p.at, mostMM: 10 * float64(tens), blends: map[[3]int]*mix.Mix{}}
+		p.upToM[tens] = s
+	}
+	return s
+}
+
+// stacks are the tables of one picture; several may ask at once, each by its own stackReader.
 type stacks struct {
 	cups   []*mix.Mix
 	at     mix.Condition
 	mostMM float64
+	mu     sync.Mutex
 	tables []*stackTable
 	blends map[[3]int]*mix.Mix
 }
 
-func (s *stacks) table(order []strip) *stackTable {
-	for i, t := range s.tables {
+// stackReader remembers which tables were asked last.
+type stackReader struct {
+	*stacks
+	recent []*stackTable
+}
+
+func (s *stackReader) table(order []strip) *stackTable {
+	for i, t := range s.recent {
 		if t.like(order) {
 			if i > 0 { // the next pixel will most likely ask for the same
-				s.tables[i], s.tables[i-1] = s.tables[i-1], t
+				s.recent[i], s.recent[i-1] = s.recent[i-1], t
 			}
+			return t
+		}
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, t := range s.tables {
+		if t.like(order) {
+			s.recent = append(s.recent, t)
 			return t
 		}
 	}
@@ -139,7 +169,7 @@ func (s *stacks) table(order []strip) *stackTable {
 	axes := len(order)
 	steps := tableSteps[axes]
 	if len(order) == 1 && order[0].blended() {
-		axes, steps = 2, [2]int{25, 13}
+		axes, steps = 2, [2]int{21, 9}
 	}
 	cells := 1
 	for i := range t.size {
@@ -149,16 +179,11 @@ func (s *stacks) table(order []strip) *stackTable {
 		}
 		cells *= t.size[i]
 	}
-	t.cells = make([]rgb32, cells)
-	for i := range t.cells {
-		t.cells[i].r = -1
-	}
+	t.cells = make([]atomic.Pointer[inside], cells)
 	s.tables = append(s.tables, t)
+	s.recent = append(s.recent, t)
 	return t
 }
-
-// blends says that the colour goes by a share, which changes faster than a thickness does.
-func (t *stackTable) blends() bool { return t != nil && len(t.order) == 1 && t.order[0].blended() }
 
 func (t *stackTable) like(order []strip) bool {
 	if len(order) != len(t.order) {
@@ -174,9 +199,9 @@ func (t *stackTable) like(order []strip) bool {
 }
 
 // colour of strips under a pixel, between the nearest cells of their table.
-func (s *stacks) colour(order []strip) (colour.RGB, *stackTable) {
+func (s *stackReader) colour(order []strip) (sum inside) {
 	if len(order) == 0 {
-		return colour.RGB{}, nil
+		return sum
 	}
 	t := s.table(order)
 	total := 0.0
@@ -204,19 +229,10 @@ func (s *stacks) colour(order []strip) (colour.RGB, *stackTable) {
 		axes = len(order)
 	}
 	var low [mostStrips]int
-	if axes == 1 {
-		low[0] = min(int(at[0]), t.size[0]-2)
-		f := at[0] - float64(low[0])
-		a := s.cell(t, low)
-		low[0]++
-		b := s.cell(t, low)
-		return mixRGB(colour.RGB{R: float64(a.r), G: float64(a.g), B: float64(a.b)}, colour.RGB{R: float64(b.r), G: float64(b.g), B: float64(b.b)}, f), t
-	}
 	for i := range axes {
 		low[i] = max(0, min(int(at[i]), t.size[i]-2))
 		at[i] -= float64(low[i])
 	}
-	var sum colour.RGB
 	for corner := range 1 << axes {
 		weight := 1.0
 		node := low
@@ -228,15 +244,11 @@ func (s *stacks) colour(order []strip) (colour.RGB, *stackTable) {
 				weight *= 1 - at[i]
 			}
 		}
-		if weight < 1e-4 {
-			continue
+		if weight >= 1e-4 {
+			sum.add(s.cell(t, node), weight)
 		}
-		c := s.cell(t, node)
-		sum.R += weight * float64(c.r)
-		sum.G += weight * float64(c.g)
-		sum.B += weight * float64(c.b)
 	}
-	return sum, t
+	return sum
 }
 
 // ends spreads a share so that equal steps are finer towards both ends: s = (1 − cos πu)/2.
@@ -258,16 +270,18 @@ var endTable = func() (t [endSteps + 1]float64) {
 // within is its inverse.
 func within(v float64) float64 { return (1 - math.Cos(math.Pi*v)) / 2 }
 
-func (s *stacks) cell(t *stackTable, node [mostStrips]int) rgb32 {
+func (s *stacks) cell(t *stackTable, node [mostStrips]int) *inside {
 	i := ((node[3]*t.size[2]+node[2])*t.size[1]+node[1])*t.size[0] + node[0]
-	if c := t.cells[i]; c.r >= 0 {
+	if c := t.cells[i].Load(); c != nil {
 		return c
 	}
-	return s.work(t, node, i)
+	c := s.work(t, node)
+	t.cells[i].Store(c)
+	return c
 }
 
 // work works a cell out.
-func (s *stacks) work(t *stackTable, node [mostStrips]int, i int) rgb32 {
+func (s *stacks) work(t *stackTable, node [mostStrips]int) *inside {
 	share := func(axis int) float64 {
 		return within(float64(node[axis]) / float64(t.size[axis]-1))
 	}
@@ -286,15 +300,17 @@ func (s *stacks) work(t *stackTable, node [mostStrips]int, i int) rgb32 {
 		left -= mm
 		slices[k] = mix.Slice{Mix: s.blend(o.a, o.b, of), MM: mm}
 	}
-	lin := linearOf(mix.StackColour(slices[:len(t.order)], s.at).SRGB())
-	t.cells[i] = rgb32{float32(lin.R), float32(lin.G), float32(lin.B)}
-	return t.cells[i]
+	whole, own := mix.StackParts(slices[:len(t.order)], s.at)
+	seen, body := whole.Shown(), own.Linear()
+	return &inside{body, colour.RGB{R: seen.R - body.R, G: seen.G - body.G, B: seen.B - body.B}}
 }
 
 func (s *stacks) blend(a, b int, share float64) *mix.Mix {
 	if share <= 0 || a == b {
 		return s.cups[a]
 	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	key := [3]int{a, b, int(share * 4096)}
 	m, ok := s.blends[key]
 	if !ok {

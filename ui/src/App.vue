@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { RouterLink, RouterView, useRoute } from 'vue-router'
 
+import NavIcon from '@/parts/NavIcon.vue'
 import SurroundSwitch from '@/parts/SurroundSwitch.vue'
 import { useKeeping } from '@/use/keeping'
 import { useShop } from '@/use/shop'
@@ -10,13 +11,14 @@ const { data: shop } = useShop()
 const keeping = useKeeping()
 const gone = keeping.gone
 const route = useRoute()
+// In the order of the work.
 const places = [
+  { to: '/references', word: 'Targets' },
+  { to: '/match', word: 'Match' },
   { to: '/bench', word: 'Bench' },
   { to: '/baits', word: 'Baits' },
-  { to: '/references', word: 'References' },
-  { to: '/match', word: 'Match' },
+  { to: '/batches', word: 'Batches' },
   { to: '/recipes', word: 'Recipes' },
-  { to: '/batches', word: 'Test batches' },
   { to: '/shelf', word: 'Shelf' },
 ]
 const homes: Record<string, string> = {
@@ -33,10 +35,14 @@ const here = computed(() => {
 </script>
 
 <template>
-  <div class="flex min-h-dvh flex-col">
-    <header class="flex flex-wrap items-stretch border-b border-haze bg-mist px-4">
-      <RouterLink to="/bench" class="flex min-h-14 items-center gap-2 pr-5" aria-label="Cloudburst, to the bench">
-        <svg viewBox="0 0 32 32" class="h-7 w-7" aria-hidden="true">
+  <div class="flex min-h-dvh flex-col lg:pl-22">
+    <header class="rail" data-testid="rail">
+      <RouterLink
+        to="/bench"
+        class="flex h-16 items-center justify-center max-lg:hidden"
+        aria-label="Cloudburst, to the bench"
+      >
+        <svg viewBox="0 0 32 32" class="h-8 w-8" aria-hidden="true">
           <path d="M4 12h24M9 7h14" stroke="currentColor" stroke-width="2" fill="none" stroke-linecap="round" />
           <path
             d="M16 14c4 5 6 7 6 10a6 6 0 0 1-12 0c0-3 2-5 6-10z"
@@ -46,29 +52,24 @@ const here = computed(() => {
             stroke-linejoin="round"
           />
         </svg>
-        <span class="text-lg font-semibold tracking-tight">Cloudburst</span>
       </RouterLink>
-      <nav class="flex items-stretch overflow-x-auto max-lg:order-last max-lg:w-full" aria-label="Places">
+      <nav class="flex lg:flex-col" aria-label="Places">
         <RouterLink
           v-for="p in places"
           :key="p.to"
           :to="p.to"
-          class="flex min-h-12 items-center border-b-3 px-4 whitespace-nowrap"
-          :class="here === p.to ? 'border-ink font-semibold' : 'border-transparent text-slate'"
+          class="place"
+          :class="{ 'max-sm:hidden': p.to === '/recipes' && here !== '/recipes' }"
           :aria-current="here === p.to ? 'page' : undefined"
-          >{{ p.word }}</RouterLink
+          ><NavIcon :of="p.to.slice(1)" />{{ p.word }}</RouterLink
         >
       </nav>
-      <div class="ml-auto flex items-center gap-4">
-        <span v-if="shop" class="text-slate max-lg:hidden"
-          >{{ shop.name }}<template v-if="shop.demo"> · demo, all made up</template></span
-        >
-        <SurroundSwitch />
-      </div>
+      <SurroundSwitch class="mt-auto max-lg:hidden" />
+      <span v-if="shop" class="sr-only">{{ shop.name }}<template v-if="shop.demo"> · demo, all made up</template></span>
     </header>
     <div
       v-if="gone"
-      class="fixed bottom-4 left-4 z-40 flex max-w-[90vw] flex-wrap items-center gap-3 border border-ink bg-white p-3"
+      class="fixed bottom-20 left-4 z-40 flex max-w-[90vw] flex-wrap items-center gap-3 rounded-2xl bg-white p-3 shadow-xl lg:bottom-4 lg:left-26"
       role="status"
       data-testid="gone"
     >
@@ -76,7 +77,7 @@ const here = computed(() => {
       <button type="button" class="button" @click="keeping.undo">Bring it back</button>
       <button type="button" class="link min-h-11 px-2" @click="keeping.forget">Good</button>
     </div>
-    <main class="flex flex-1 flex-col">
+    <main class="flex flex-1 flex-col max-lg:pb-16">
       <RouterView />
     </main>
   </div>

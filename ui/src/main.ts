@@ -1,4 +1,3 @@
-import '@fontsource-variable/atkinson-hyperlegible-mono'
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'

@@ -86,6 +86,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/baits/{bait}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bait in a hurry, while it is turned */
+        get: operations["turnBait"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/baits/{bait}/waters": {
         parameters: {
             query?: never;
@@ -415,6 +432,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["cupTests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A bait of a cup in a hurry, while it is turned */
+        get: operations["turnCup"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1462,9 +1496,16 @@ export interface components {
             heightPX: number;
             /**
              * Format: double
+             * @description How high the picture's middle lies over the bait's axis
+             */
+            middleMM: number;
+            /**
+             * Format: double
              * @description Where the left edge lies: so far before the nose, below 0
              */
             noseMM: number;
+            /** @description The ground beside the bait, as #rrggbb */
+            paper: string;
             /** @description A data URL */
             png: string;
             /** Format: double */
@@ -3393,12 +3434,19 @@ export interface components {
             /** Format: int64 */
             heightPX: number;
             key?: string;
+            /**
+             * Format: double
+             * @description How high the picture's middle lies over the bait's axis
+             */
+            middleMM: number;
             name: string;
             /**
              * Format: double
              * @description Where the left edge lies: so far before the nose, below 0
              */
             noseMM: number;
+            /** @description The ground beside the bait, as #rrggbb */
+            paper: string;
             /** @description A data URL */
             png: string;
             /** Format: double */
@@ -4124,10 +4172,10 @@ export interface components {
             /** Format: double */
             lengthMM: number;
             /**
-             * Format: double
-             * @description Roll at which it is looked at: 0 from the side, 90 from the back
+             * @description How it is looked at
+             * @enum {string}
              */
-            mainView: number;
+            mainView: "side" | "back";
             name: string;
             /** @description A mold of one's own */
             own: boolean;
@@ -4148,12 +4196,19 @@ export interface components {
             /** Format: int64 */
             heightPX: number;
             key?: string;
+            /**
+             * Format: double
+             * @description How high the picture's middle lies over the bait's axis
+             */
+            middleMM: number;
             name: string;
             /**
              * Format: double
              * @description Where the left edge lies: so far before the nose, below 0
              */
             noseMM: number;
+            /** @description The ground beside the bait, as #rrggbb */
+            paper: string;
             /** @description A data URL */
             png: string;
             /** Format: double */
@@ -4772,8 +4827,10 @@ export interface operations {
     addBait: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -4826,8 +4883,10 @@ export interface operations {
     showBait: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -4875,8 +4934,10 @@ export interface operations {
     deleteBait: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -4924,8 +4985,10 @@ export interface operations {
     changeBait: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -4980,8 +5043,10 @@ export interface operations {
     takeBackBaitVersion: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -5036,8 +5101,10 @@ export interface operations {
     baitPicture: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -5084,8 +5151,10 @@ export interface operations {
     baitStrip: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -5129,11 +5198,63 @@ export interface operations {
             };
         };
     };
+    turnBait: {
+        parameters: {
+            query?: {
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     baitInWaters: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -5339,7 +5460,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header?: never;
             path?: never;
@@ -5420,7 +5544,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -5505,7 +5632,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 /** @description uid of a material: the cup as it would be with one more step of it. Nothing is stored */
                 plus?: string;
             };
@@ -5591,7 +5721,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 /** @description The bait that it was made for */
                 from: string;
                 /** @description The bait that it is to look the same in */
@@ -5645,7 +5778,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 /** @description A quarter cup, 21 %, 50 g */
                 typed: string;
             };
@@ -5695,7 +5831,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header?: never;
             path: {
@@ -5743,7 +5882,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -5801,7 +5943,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -5858,7 +6003,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -5916,7 +6064,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header?: never;
             path: {
@@ -5953,8 +6104,10 @@ export interface operations {
     cupSheet: {
         parameters: {
             query?: {
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;
@@ -6015,7 +6168,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -6072,7 +6228,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header: {
                 /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
@@ -6130,7 +6289,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 old: string;
                 new: string;
                 /** @description Of a flake: as much of it to see, or as many pieces */
@@ -6184,7 +6346,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header?: never;
             path: {
@@ -6201,6 +6366,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchTest"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turnCup: {
+        parameters: {
+            query?: {
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
                 };
             };
             /** @description Error */
@@ -6232,7 +6450,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 material: string;
                 wish: "sparse" | "medium" | "heavy";
             };
@@ -6282,7 +6503,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 material: string;
                 typed: string;
             };
@@ -6668,7 +6892,10 @@ export interface operations {
             query?: {
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
             };
             header?: never;
             path?: never;
@@ -7660,7 +7887,10 @@ export interface operations {
                 distance?: number;
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
                 /** @description As typed */
                 volume: string;
             };
@@ -8520,9 +8750,14 @@ export interface operations {
             query?: {
                 /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
                 bait?: string;
-                baitView?: "main" | "side" | "back" | "belly";
-                /** @description Degrees about its length: 0 from the side, 90 from the back */
-                roll?: number;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
                 ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
                 light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
                 tilt?: number;

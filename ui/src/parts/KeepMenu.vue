@@ -60,7 +60,7 @@ async function put(kept: Kept) {
     </form>
     <Menu v-else as="div" class="relative inline-block">
       <MenuButton class="button px-3" :aria-label="`What to do with this ${word}: ${name}`">More…</MenuButton>
-      <MenuItems class="absolute z-20 mt-1 w-max border border-slate bg-white" :class="right ? 'right-0' : 'left-0'">
+      <MenuItems class="sheet absolute z-20 mt-1 w-max overflow-hidden" :class="right ? 'right-0' : 'left-0'">
         <MenuItem v-slot="{ active }">
           <button
             type="button"

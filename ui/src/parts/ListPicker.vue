@@ -16,7 +16,9 @@ const chosen = computed(() => props.options.find((o) => o.key === model.value)?.
         <path d="M1 1l5 5 5-5" fill="none" stroke="currentColor" stroke-width="1.6" />
       </svg>
     </ListboxButton>
-    <ListboxOptions class="absolute right-0 z-20 mt-1 max-h-96 min-w-full overflow-auto border border-slate bg-white">
+    <ListboxOptions
+      class="absolute right-0 z-20 mt-1 max-h-96 min-w-full overflow-auto rounded-2xl bg-white py-1 shadow-xl"
+    >
       <ListboxOption v-for="o in options" :key="o.key" v-slot="{ active, selected }" :value="o.key" as="template">
         <li
           class="flex min-h-11 cursor-pointer items-center px-4 whitespace-nowrap text-ink"

@@ -34,7 +34,7 @@ function chosen(e: Event) {
 <template>
   <div>
     <label
-      class="flex min-h-24 cursor-pointer flex-col items-center justify-center gap-1 border border-dashed border-slate px-4 py-3 text-center"
+      class="flex min-h-24 cursor-pointer flex-col items-center justify-center gap-1 rounded-2xl border border-dashed border-slate px-4 py-3 text-center"
       :class="over ? 'bg-haze' : 'bg-mist'"
       @dragover.prevent="over = true"
       @dragleave="over = false"

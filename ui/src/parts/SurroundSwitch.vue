@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { surround, surrounds } from '@/use/surround'
 
-const greys = { medium: 'bg-cloud', light: 'bg-[#d6d6d6]', dark: 'bg-[#262626]' }
+const greys = { medium: 'bg-[#7c7c7c]', light: 'bg-[#f0f0f0]', dark: 'bg-[#383838]' }
 </script>
 
 <template>
-  <div class="flex" role="radiogroup" aria-label="Surround of the colours">
+  <div class="flex flex-col items-center pb-3" role="radiogroup" aria-label="Surround of the colours">
     <button
       v-for="s in surrounds"
       :key="s"
@@ -16,7 +16,10 @@ const greys = { medium: 'bg-cloud', light: 'bg-[#d6d6d6]', dark: 'bg-[#262626]' 
       class="flex h-11 w-11 items-center justify-center"
       @click="surround = s"
     >
-      <span class="block h-7 w-7 border-ink" :class="[greys[s], surround === s ? 'border-3' : 'border']" />
+      <span
+        class="block h-6 w-6 rounded-full"
+        :class="[greys[s], surround === s ? 'ring-3 ring-[#5cb3c4]' : 'ring-1 ring-white/40']"
+      />
     </button>
   </div>
 </template>

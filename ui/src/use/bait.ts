@@ -21,7 +21,8 @@ export function useBait(uid: Ref<string>) {
 
   const q = (key: string) => (route.query[key] as string) ?? ''
   const look = computed(() => ({
-    roll: Number(q('roll') || page.value?.moldCard.mainView || 0),
+    view: q('view'),
+    even: q('even') === 'yes',
     ground: (q('ground') || 'white') as 'white',
     light: (q('light') || 'D65') as 'D65',
     ...(q('water') ? { water: q('water') as 'clear' } : {}),
@@ -51,7 +52,7 @@ export function useBait(uid: Ref<string>) {
   show(load)
 
   /** Shows the main picture under a changed look or measure, without keeping anything. */
-  const glance = (change: Record<string, number>, field?: string, typed?: string) =>
+  const glance = (change: Record<string, string>, field?: string, typed?: string) =>
     show(async () => {
       const query = { ...look.value, ...change, quick: true }
       try {
@@ -105,11 +106,14 @@ export function useBait(uid: Ref<string>) {
       }
     })
 
-  const file = (what: 'picture' | 'strip') =>
+  const file = (what: 'picture' | 'strip' | 'turn', change: Record<string, string> = {}) =>
     `/api/v1/baits/${uid.value}/${what}?` +
-    new URLSearchParams(Object.entries(look.value).map(([k, v]) => [k, String(v)])).toString()
+    new URLSearchParams(Object.entries({ ...look.value, ...change }).map(([k, v]) => [k, String(v)])).toString()
+
+  /** Where a quick picture of another view is, while the bait is turned. */
+  const quick = (view: string) => file('turn', { view })
 
   const refresh = () => show(load)
 
-  return { page, look, see, set, refresh, glance, undo, back, problem, gone, file }
+  return { page, look, see, set, refresh, glance, undo, back, problem, gone, file, quick }
 }

@@ -14,7 +14,8 @@ export interface View {
   depth?: number
   distance?: number
   bait?: string
-  baitView?: 'side' | 'back' | 'belly'
+  baitView?: string
+  judge?: boolean
 }
 
 /** How much of a flake one wants to see. */

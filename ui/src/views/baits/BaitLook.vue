@@ -3,12 +3,15 @@ import { computed } from 'vue'
 
 import type { BaitPage, ShopInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
+import JudgeSwitch from '@/parts/JudgeSwitch.vue'
 import RangeField from '@/parts/RangeField.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
+import { views } from '@/use/turn'
 
 // From where, on what, in which light and in which water the bait is seen.
 interface Seen {
-  roll: number
+  view: string
+  even: boolean
   ground: string
   light: string
   water?: string
@@ -18,7 +21,7 @@ interface Seen {
   cavity: number
 }
 const props = defineProps<{ look: Seen; shop: ShopInfo; page: BaitPage }>()
-const emit = defineEmits<{ see: [change: Record<string, string>]; roll: [degrees: number] }>()
+const emit = defineEmits<{ see: [change: Record<string, string>] }>()
 const pick = (key: 'ground' | 'light') =>
   computed({ get: () => props.look[key], set: (v) => emit('see', { [key]: v }) })
 const ground = pick('ground')
@@ -36,32 +39,18 @@ const cavities = computed(() => [
     name: props.page.cavities > 1 ? `cavity ${i + 1}` : `shot ${i + 1}`,
   })),
 ])
-const sides = [
-  { roll: 0, name: 'Side' },
-  { roll: 90, name: 'Back' },
-  { roll: -90, name: 'Belly' },
-]
 </script>
 
 <template>
   <div class="flex flex-wrap items-center gap-2">
     <ToggleChip
-      v-for="s in sides"
-      :key="s.roll"
-      :on="look.roll === s.roll"
-      @click="emit('see', { roll: String(s.roll) })"
-      >{{ s.name }}</ToggleChip
+      v-for="v in views"
+      :key="v.key"
+      :on="(look.view || page.moldCard.mainView) === v.key"
+      @click="emit('see', { view: v.key })"
+      >{{ v.name }}</ToggleChip
     >
-    <RangeField
-      label="Roll"
-      class="min-w-44"
-      :value="look.roll"
-      :min="-90"
-      :max="90"
-      :step="5"
-      :says="`${look.roll}°`"
-      @slide="(v) => emit('roll', Number(v))"
-    />
+    <JudgeSwitch :judge="look.even" @judge="(on) => emit('see', { even: on ? 'yes' : '' })" />
     <ListPicker v-if="!look.water" v-model="ground" label="Ground" :options="shop.grounds" class="w-48" />
     <ListPicker v-model="light" label="Light" :options="shop.lights" class="w-56" />
     <ListPicker v-model="water" label="Water" :options="waters" class="w-44" />

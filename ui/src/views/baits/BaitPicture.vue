@@ -3,11 +3,12 @@ import { computed, ref } from 'vue'
 
 import type { BaitPage } from '@/api/client'
 import MmRuler from '@/parts/MmRuler.vue'
+import TurnBox from '@/parts/TurnBox.vue'
 
-// The bait as it is held: dragged up and down it rolls; layers, bars and spots are dragged by their handles.
-const props = defineProps<{ page: BaitPage; roll: number }>()
+// The bait as it is held: dragged it turns; in its main view layers, bars and spots are dragged by their handles.
+const props = defineProps<{ page: BaitPage; view: string; quick: (view: string) => string }>()
 const emit = defineEmits<{
-  roll: [degrees: number, done: boolean]
+  turned: [view: string]
   move: [field: string, typed: string, done: boolean]
 }>()
 const box = ref<HTMLElement>()
@@ -16,25 +17,22 @@ const high = computed(() => img.value.heightPX)
 
 // A place on the bait as a share of the picture, and back.
 const left = (xMM: number) => `${(100 * (xMM - img.value.noseMM) * img.value.pxPerMM) / img.value.widthPX}%`
-const top = (uMM: number) => `${50 - (100 * uMM * img.value.pxPerMM) / high.value}%`
+const top = (uMM: number) => `${50 - (100 * (uMM - img.value.middleMM) * img.value.pxPerMM) / high.value}%`
 const main = computed(() => props.page.moldCard.mainView)
-const straight = computed(() => Math.abs(props.roll - main.value) < 61)
-const lean = computed(() => Math.cos(((props.roll - main.value) * Math.PI) / 180))
-
-const side = computed(() => Math.sin(((props.roll - main.value) * Math.PI) / 180))
+const straight = computed(() => ['', 'main', main.value].includes(props.view))
 
 const handles = computed(() =>
   !straight.value
     ? []
     : props.page.parts.flatMap((p) => {
-        if (p.dragged === 'layer' && main.value === 0)
+        if (p.dragged === 'layer' && main.value === 'side')
           return [
             {
               key: p.key,
               name: `Upper edge of the ${p.name}`,
               kind: 'layer',
               x: 0.62 * props.page.moldCard.lengthMM,
-              u: p.topMM * lean.value,
+              u: p.topMM,
               size: 0,
             },
           ]
@@ -46,7 +44,7 @@ const handles = computed(() =>
               name: p.name,
               kind: 'spot',
               x: p.atMM,
-              u: p.upMM * lean.value - p.outMM * side.value,
+              u: p.upMM,
               size: p.sizeMM,
             },
           ]
@@ -55,38 +53,29 @@ const handles = computed(() =>
 )
 
 let held: { key: string; kind: string } | undefined
-let start = { y: 0, roll: 0 }
 const at = (e: PointerEvent) => {
   const r = box.value!.getBoundingClientRect()
   const pxPerMM = (img.value.pxPerMM * r.width) / img.value.widthPX
   return {
     x: (e.clientX - r.left) / pxPerMM + img.value.noseMM,
-    u: (r.top + r.height / 2 - e.clientY) / pxPerMM / lean.value,
+    u: (r.top + r.height / 2 - e.clientY) / pxPerMM + img.value.middleMM,
   }
 }
 function send(e: PointerEvent, done: boolean) {
-  if (held) {
-    const p = at(e)
-    const round = (v: number) => v.toFixed(1)
-    if (held.kind === 'layer') emit('move', `${held.key}.y`, round(p.u), done)
-    else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, p.x)), done)
-    else {
-      const out = props.page.parts.find((q) => q.key === held!.key)?.outMM ?? 0
-      emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u + (out * side.value) / lean.value)}`, done)
-    }
-    return
-  }
-  const turned = start.roll + (e.clientY - start.y) / 2
-  emit('roll', Math.round(Math.max(-90, Math.min(90, turned)) / 5) * 5, done)
+  if (!held) return
+  const p = at(e)
+  const round = (v: number) => v.toFixed(1)
+  if (held.kind === 'layer') emit('move', `${held.key}.y`, round(p.u), done)
+  else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, p.x)), done)
+  else emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u)}`, done)
 }
-function down(e: PointerEvent, handle?: { key: string; kind: string }) {
+function down(e: PointerEvent, handle: { key: string; kind: string }) {
   held = handle
-  start = { y: e.clientY, roll: props.roll }
   box.value?.setPointerCapture?.(e.pointerId)
 }
 let moving = false
 function move(e: PointerEvent) {
-  if (!e.buttons) return
+  if (!e.buttons || !held) return
   moving = true
   send(e, false)
 }
@@ -102,11 +91,18 @@ function up(e: PointerEvent) {
     ref="box"
     class="relative w-full touch-none select-none"
     data-testid="bait-box"
-    @pointerdown="(e) => down(e)"
     @pointermove="move"
     @pointerup="up"
   >
-    <img :src="img.png" alt="The bait, predicted" class="w-full" draggable="false" data-testid="bait-main" />
+    <TurnBox
+      :sharp="img.png"
+      :view="view"
+      :main="main"
+      :quick="quick"
+      alt="The bait, predicted"
+      testid="bait-main"
+      @turned="(v) => emit('turned', v)"
+    />
     <MmRuler
       class="pointer-events-none absolute! inset-x-0 bottom-0 text-black"
       :from-m-m="img.noseMM"

@@ -26,16 +26,12 @@ const { data: shapes } = useShapes()
 const { items: bench } = useCups()
 const { items: recipes } = useRecipeChoices(true)
 const uid = computed(() => route.params.bait as string)
-const { page, look, see, set, refresh, glance, undo, back, problem, gone, file } = useBait(uid)
+const { page, look, see, set, refresh, glance, undo, back, problem, gone, file, quick } = useBait(uid)
 const mold = computed({ get: () => page.value?.mold ?? '', set: (v: string) => void set('mold', v) })
 const whole = computed(() =>
   (page.value?.ways ?? []).filter((w) => ['single', 'laminate', 'three', 'pour'].includes(w.key)),
 )
 
-function roll(degrees: number, done: boolean) {
-  if (done) void see({ roll: String(degrees) })
-  else glance({ roll: degrees })
-}
 function move(field: string, typed: string, done: boolean) {
   if (done) void set(field, typed)
   else glance({}, field, typed)
@@ -56,18 +52,18 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
 <template>
   <section v-if="page && shop" class="grid flex-1 lg:grid-cols-[1fr_25rem]">
     <div class="surround flex min-w-0 flex-col gap-3 p-4">
-      <BaitLook :look="look" :shop="shop" :page="page" @see="see" @roll="(v) => see({ roll: String(v) })" />
-      <BaitPicture :page="page" :roll="look.roll" @roll="roll" @move="move" />
-      <div class="grid grid-cols-3 gap-3">
+      <BaitLook :look="look" :shop="shop" :page="page" @see="see" />
+      <BaitPicture :page="page" :view="look.view" :quick="quick" @turned="(view) => see({ view })" @move="move" />
+      <div class="grid grid-cols-4 gap-3">
         <figure v-for="v in page.views" :key="v.key">
-          <button type="button" class="w-full" :aria-label="`${v.name}, large`" @click="see({ roll: v.key ?? '0' })">
+          <button type="button" class="w-full" :aria-label="`${v.name}, large`" @click="see({ view: v.key ?? '' })">
             <img :src="v.png" :alt="v.name" class="w-full" />
           </button>
           <figcaption>{{ v.name }}</figcaption>
         </figure>
       </div>
       <BaitBeside :page="page" :look="look" />
-      <div class="bg-mist p-4 text-ink">
+      <div class="panel p-4">
         <BaitTells :page="page" :problem="problem" @set="set" @passes="passes" />
       </div>
     </div>

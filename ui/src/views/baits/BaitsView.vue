@@ -49,7 +49,7 @@ async function begin(way: string) {
       <RouterLink v-if="cup" :to="`/sheet?cup=${cup}`" class="button">One colour, every bait</RouterLink>
       <RouterLink :to="`/sheet?bait=${mold}`" class="button">Every colour, one bait</RouterLink>
     </div>
-    <div class="mb-5 flex flex-wrap items-center gap-3 bg-mist p-3 text-ink">
+    <div class="panel mb-5 flex flex-wrap items-center gap-3 p-3">
       <span class="font-medium">A new bait</span>
       <ListPicker
         v-if="cups?.length"

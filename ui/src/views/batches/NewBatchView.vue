@@ -168,7 +168,7 @@ async function record() {
       <div class="overflow-x-auto">
         <table class="w-full bg-white text-left">
           <thead>
-            <tr class="border-b border-slate">
+            <tr class="border-b border-haze">
               <th class="px-3 py-2 font-medium">Bottle</th>
               <th class="px-3 py-2 font-medium">Recipe, in {{ recipe.volume.typed }}</th>
               <th v-for="(_, i) in draft.goes" :key="i" class="px-3 py-2 font-medium">Go {{ i + 1 }}</th>

@@ -4,6 +4,7 @@ import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BenchState, type Cup } from '@/api/client'
+import JudgeSwitch from '@/parts/JudgeSwitch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
 import { useShelf, useShop } from '@/use/shop'
@@ -31,7 +32,7 @@ const client = useQueryClient()
 
 const cupUID = computed(() => (route.params.cup as string) || '')
 const view = computed<View>(() => {
-  const { t, ground, light, state, tilt, water, depth, distance, bait, from } = route.query
+  const { t, ground, light, state, tilt, water, depth, distance, bait, from, judge } = route.query
   const v: View = {}
   if (Number(t) > 0) v.thickness = Number(t)
   if (ground) v.ground = ground as NonNullable<View['ground']>
@@ -39,7 +40,8 @@ const view = computed<View>(() => {
   if (state) v.state = state as NonNullable<View['state']>
   if (Number(tilt) > 0) v.tilt = Number(tilt)
   if (bait) v.bait = bait as string
-  if (from === 'side' || from === 'back' || from === 'belly') v.baitView = from
+  if (from) v.baitView = from as string
+  if (judge === 'yes') v.judge = true
   if (water) {
     v.water = water as NonNullable<View['water']>
     v.depth = Number(depth) || 0
@@ -57,6 +59,12 @@ const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
 const tab = ref<(typeof tabs)[number]>('Shelf')
 
 const see = (change: Record<string, string>) => router.replace({ query: { ...route.query, ...change } })
+
+// Where a quick picture of the cup's bait is, while it is turned.
+const quick = (baitView: string) => {
+  const query = Object.entries({ ...view.value, baitView }).map(([k, v]) => [k, String(v)])
+  return `/api/v1/cups/${cupUID.value}/turn?${new URLSearchParams(query).toString()}`
+}
 
 // What the cup would be with one more step of a material, while it is pressed and held. Nothing is stored.
 const ahead = ref('')
@@ -92,6 +100,18 @@ async function wish(material: string, wanted: Wish) {
       }),
     )
     cup.take({ kind: 'dose', material, typed: got.typed })
+  } catch (e) {
+    wishSays.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+
+async function layers() {
+  wishSays.value = ''
+  try {
+    const mold = (route.query.bait as string) || 'paddle-minnow'
+    const b = await ask(api.POST('/baits', { body: { cup: cupUID.value, mold, way: 'laminate' } }))
+    await client.invalidateQueries({ queryKey: ['baits'] })
+    await router.push(`/baits/${b.uid}`)
   } catch (e) {
     wishSays.value = e instanceof Problem ? e.message : String(e)
   }
@@ -178,12 +198,15 @@ function undoKeys(e: KeyboardEvent) {
 
   <section
     v-else-if="state && shop"
-    class="grid max-lg:h-[calc(100dvh-6.6rem)] max-lg:min-h-[36rem] max-lg:grid-rows-[9fr_11fr] max-sm:grid-rows-[2fr_3fr] lg:flex-1 lg:grid-cols-[1fr_27rem]"
+    class="grid max-lg:h-[calc(100dvh-4rem)] max-lg:min-h-[36rem] max-lg:grid-rows-[9fr_11fr] max-sm:grid-rows-[2fr_3fr] lg:flex-1 lg:grid-cols-[1fr_25.5rem]"
     @keydown="undoKeys"
   >
     <!-- On a narrow screen each part keeps its own place and scrolls by itself: what is tapped never moves under the finger. -->
-    <div v-if="shown" class="surround flex min-w-0 flex-col gap-3 p-4 max-lg:min-h-0 max-lg:overflow-y-auto">
-      <div class="flex flex-wrap items-end gap-x-3">
+    <div
+      v-if="shown"
+      class="surround flex min-w-0 flex-col gap-3 p-4 max-lg:min-h-0 max-lg:overflow-y-auto lg:h-dvh lg:overflow-y-auto"
+    >
+      <div class="flex flex-wrap items-center gap-x-3">
         <CupSwitcher
           :state="state"
           :name="state.own || state.recipeName || (state.cup.doses.length ? 'A cup of its own' : 'Clear plastisol')"
@@ -200,7 +223,8 @@ function undoKeys(e: KeyboardEvent) {
             · cup {{ [state.cup.letter, state.cup.part].filter(Boolean).join(', ') }}</template
           >
         </p>
-        <p v-if="state.warmth" class="ml-auto">{{ state.warmth.says }}</p>
+        <p v-if="state.warmth">{{ state.warmth.says }}</p>
+        <JudgeSwitch class="ml-auto" :judge="!!view.judge" @judge="(on) => see({ judge: on ? 'yes' : '' })" />
       </div>
       <SetAside :cup="cup" />
       <template v-if="shown.trouble">
@@ -216,8 +240,8 @@ function undoKeys(e: KeyboardEvent) {
           :state="shown"
           :bait="(route.query.bait as string) ?? ''"
           :view="(route.query.from as string) ?? ''"
+          :quick="quick"
           @see="see"
-          @resize="(from) => (swapping = { what: 'bait', from })"
         />
         <WedgeView
           :wedge="shown.wedge"
@@ -229,19 +253,24 @@ function undoKeys(e: KeyboardEvent) {
           <button type="button" class="button mt-1 self-start" @click="correcting = true">What next?</button>
         </LookBeside>
         <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
-        <p>
-          <button type="button" class="min-h-11 underline underline-offset-4" @click="swapping = { what: 'additive' }">
+        <div class="flex flex-wrap gap-2">
+          <button type="button" class="button" @click="layers">Two colours in one bait</button>
+          <button
+            type="button"
+            class="button"
+            @click="swapping = { what: 'bait', from: (route.query.bait as string) || 'paddle-minnow' }"
+          >
+            Same look in another bait
+          </button>
+          <button type="button" class="button" @click="swapping = { what: 'additive' }">
             The same look with salt, glass or floating spheres
           </button>
-          ·
-          <button type="button" class="min-h-11 underline underline-offset-4" @click="keepPoint">
-            Keep this point of the wedge as a reference
-          </button>
-        </p>
+          <button type="button" class="button" @click="keepPoint">Keep this point of the wedge as a reference</button>
+        </div>
       </template>
     </div>
 
-    <div class="flex min-w-0 flex-col border-l border-haze bg-mist max-lg:min-h-0 lg:h-[calc(100dvh-3.5rem)]">
+    <div class="flex min-w-0 flex-col bg-mist max-lg:min-h-0 lg:h-dvh">
       <!-- Of one height whatever is in it, so that the shelf below does not move under a tapping hand. -->
       <CupLines
         class="h-[50%] flex-none lg:h-[62%]"
@@ -259,30 +288,26 @@ function undoKeys(e: KeyboardEvent) {
         @swap="(old) => (swapping = { what: 'line', old })"
         @wish="wish"
       />
-      <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-slate">
-        <div class="flex border-b border-haze" role="tablist">
+      <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-haze bg-white">
+        <div class="flex px-2" role="tablist">
           <button
             v-for="t in tabs"
             :key="t"
             type="button"
             role="tab"
-            class="min-h-11 flex-1 border-b-3 px-2"
-            :class="tab === t ? 'border-ink font-semibold' : 'border-transparent text-slate'"
+            class="tab flex-1"
             :aria-selected="tab === t"
             @click="tab = t"
           >
             {{ t }}
           </button>
-          <RouterLink
-            :to="`/count/${state.uid}`"
-            class="flex min-h-11 flex-1 items-center justify-center px-2 text-slate"
-            >Count</RouterLink
-          >
+          <RouterLink :to="`/count/${state.uid}`" class="tab flex flex-1 items-center justify-center">Count</RouterLink>
         </div>
         <BottleRack
           v-if="tab === 'Shelf'"
           :bottles="shelf.bottles.value"
           @drip="(m) => cup.take({ kind: 'drip', material: m, drops: 1 })"
+          @ahead="lookAhead"
         />
         <LiveCup
           v-else-if="tab === 'This cup'"

@@ -1,20 +1,38 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onScopeDispose, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import type { Bottle } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
-import ToggleChip from '@/parts/ToggleChip.vue'
 
 // The shelf within reach: one tap is one step of it, a drop or a small spoon.
 const props = defineProps<{ bottles: Bottle[] }>()
-defineEmits<{ drip: [material: string] }>()
+const emit = defineEmits<{ drip: [material: string]; ahead: [material: string] }>()
 const kinds = [
   { key: 'colourant', name: 'Drops' },
   { key: 'powder', name: 'Powders' },
   { key: 'flake', name: 'Flake' },
   { key: 'additive', name: 'Additives' },
 ] as const
+// Pressed and held, a bottle shows its next drop before it falls, in the cup or not; that is no tap.
+let timer = 0
+let looked = false
+function hold(uid: string) {
+  looked = false
+  timer = window.setTimeout(() => {
+    looked = true
+    emit('ahead', uid)
+  }, 350)
+}
+function release() {
+  window.clearTimeout(timer)
+  if (looked) emit('ahead', '')
+}
+function tap(uid: string) {
+  if (!looked) emit('drip', uid)
+  looked = false
+}
+onScopeDispose(() => window.clearTimeout(timer))
 const kind = ref<string>('colourant')
 const find = ref('')
 // As the trade says it: .015 of an inch.
@@ -28,37 +46,43 @@ const shown = computed(() => {
 </script>
 
 <template>
-  <div class="flex min-h-0 flex-1 flex-col">
-    <div class="flex flex-wrap gap-1 px-3 pt-2">
-      <ToggleChip
+  <div class="flex min-h-0 flex-1 flex-col bg-white">
+    <div class="flex items-center px-2">
+      <button
         v-for="k in kinds"
         :key="k.key"
-        class="flex-1 px-1.5!"
-        :on="kind === k.key && !find"
+        type="button"
+        class="tab"
+        :aria-pressed="kind === k.key && !find"
         @click="((kind = k.key), (find = ''))"
       >
         {{ k.name }}
-      </ToggleChip>
+      </button>
       <input
         v-model="find"
-        class="field w-20! flex-1"
+        class="field h-9 min-h-0! w-16! flex-1 rounded-full!"
         type="search"
         placeholder="Find"
         aria-label="Find on the shelf"
       />
     </div>
-    <div class="grid min-h-0 grid-cols-2 content-start gap-2 overflow-y-auto p-3">
+    <div class="grid min-h-0 grid-cols-[repeat(auto-fill,minmax(8.2rem,1fr))] content-start gap-2 overflow-y-auto p-3">
       <button
         v-for="b in shown"
         :key="b.uid"
         type="button"
-        class="flex min-h-12 items-stretch gap-2 border border-haze bg-white text-left active:bg-fog"
+        class="flex min-h-12 items-center gap-2.5 rounded-xl bg-[#efefef] px-3 text-left font-medium select-none active:bg-fog"
         :aria-label="`${b.colourant ? 'One drop' : b.step} of ${b.name}`"
         :data-bottle="b.uid"
-        @click="$emit('drip', b.uid)"
+        @click="tap(b.uid)"
+        @pointerdown="hold(b.uid)"
+        @pointerup="release"
+        @pointerleave="release"
+        @pointercancel="release"
+        @contextmenu.prevent
       >
-        <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-5 shrink-0" />
-        <span class="self-center py-1 pr-1 leading-tight"
+        <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="h-8 w-3 shrink-0 rounded-sm" />
+        <span class="py-1 leading-tight"
           >{{ b.name
           }}<span v-if="b.flake" class="figure block text-sm text-slate">{{ size(b.flake.sizeIn.value) }}</span></span
         >

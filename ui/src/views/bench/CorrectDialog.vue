@@ -127,7 +127,7 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
   <Dialog :open="true" class="relative z-30" @close="emit('close')">
     <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="max-h-full w-full max-w-3xl overflow-y-auto bg-white p-6">
+      <DialogPanel class="sheet max-h-full w-full max-w-3xl overflow-y-auto p-6">
         <DialogTitle as="h2">What next for this cup?</DialogTitle>
         <p class="pt-1 leading-tight text-slate">
           Of <span class="figure">{{ state.look.finishedML.toFixed(0) }} ml</span> that are in it now. Nothing is ever

@@ -20,6 +20,7 @@ const props = defineProps<{
   problem: Problem | undefined
   open: boolean
   ahead: boolean
+  now: string // the cup's colour as it is
 }>()
 const emit = defineEmits<{ open: []; step: [step: Step]; ahead: [on: boolean]; swap: []; wish: [wish: Wish] }>()
 
@@ -52,28 +53,28 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
 </script>
 
 <template>
-  <li class="border-b border-haze px-3 py-1.5" :data-line="uid">
+  <li class="border-b border-haze px-4 py-2" :data-line="uid">
     <div class="flex items-center gap-2">
-      <ColourPatch v-if="bottle" :hex="bottle.swatch.hex" :name="`${name}, usual dose`" class="h-9 w-5 shrink-0" />
+      <ColourPatch
+        v-if="bottle"
+        :hex="bottle.swatch.hex"
+        :name="`${name}, usual dose`"
+        class="h-10 w-3.5 shrink-0 rounded-sm"
+      />
       <button
         type="button"
-        class="min-h-11 min-w-0 flex-1 text-left leading-tight"
+        class="min-h-11 min-w-0 flex-1 text-left leading-tight font-semibold"
         :aria-expanded="open"
         @click="emit('open')"
       >
         {{ name }}
       </button>
-      <button
-        type="button"
-        class="button w-11 px-0 text-xl"
-        :aria-label="`One ${what} less of ${name}`"
-        @click="drip(-1)"
-      >
+      <button type="button" class="button round" :aria-label="`One ${what} less of ${name}`" @click="drip(-1)">
         −
       </button>
       <TypedField
-        class="text-center"
-        :class="dose.typed.length > 10 ? 'w-44' : 'w-28 px-1.5!'"
+        class="bg-transparent! text-center text-lg font-semibold ring-0! focus:bg-white! focus:ring-1!"
+        :class="dose.typed.length > 10 ? 'w-40' : 'w-25 px-0!'"
         figure
         :label="liquid ? `Drops of ${name}` : `Dose of ${name}`"
         :value="dose.typed"
@@ -81,19 +82,12 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
         :asks="!!problem?.asks"
         @typed="set"
       />
-      <button
-        type="button"
-        class="button w-11 px-0 text-xl"
-        :aria-label="`One ${what} more of ${name}`"
-        @click="drip(1)"
-      >
-        +
-      </button>
+      <button type="button" class="button round" :aria-label="`One ${what} more of ${name}`" @click="drip(1)">+</button>
     </div>
     <button
       v-if="more"
       type="button"
-      class="flex min-h-9 w-full items-center gap-2 text-left leading-tight text-slate select-none"
+      class="flex min-h-11 w-full items-center gap-2 rounded-lg text-left text-sm leading-tight text-slate select-none"
       :class="ahead && 'bg-white font-semibold text-ink'"
       :aria-label="`Hold to see one ${what} more of ${name}`"
       data-more
@@ -105,6 +99,12 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
       @keyup.space.prevent="emit('ahead', false)"
       @contextmenu.prevent
     >
+      <span class="flex h-4 w-9 shrink-0 overflow-hidden rounded-sm" aria-hidden="true">
+        <span class="flex-1" :style="{ background: now }" /><span
+          class="flex-1"
+          :style="{ background: more.swatch.hex }"
+        />
+      </span>
       <span class="min-w-0 flex-1">{{ words }}</span>
       <span class="figure whitespace-nowrap">ΔE {{ more.deltaE00.toFixed(1) }}</span>
     </button>

@@ -63,18 +63,27 @@ watch(
   <!-- On a phone all of it scrolls together, so that the lines have room. -->
   <div class="flex min-h-0 flex-col max-sm:overflow-y-auto">
     <div
-      class="flex flex-wrap items-center gap-2 border-b border-haze bg-mist px-3 py-2 max-sm:sticky max-sm:top-0 max-sm:z-10"
+      class="flex flex-wrap items-center gap-2 border-b border-haze bg-mist px-4 py-2 max-sm:sticky max-sm:top-0 max-sm:z-10"
     >
-      <button type="button" class="button px-3" :disabled="!state.canUndo" @click="$emit('undo')">Undo</button>
-      <button type="button" class="button px-3" :disabled="!state.canRedo" @click="$emit('redo')">Redo</button>
-      <button type="button" class="button px-3" @click="$emit('fresh')">New cup</button>
+      <button type="button" class="button round" aria-label="Undo" :disabled="!state.canUndo" @click="$emit('undo')">
+        <svg viewBox="0 0 24 24" class="h-5 w-5" aria-hidden="true">
+          <path d="M9 6L4 11l5 5M4 11h10a6 6 0 0 1 0 8" fill="none" stroke="currentColor" stroke-width="1.8" />
+        </svg>
+      </button>
+      <button type="button" class="button round" aria-label="Redo" :disabled="!state.canRedo" @click="$emit('redo')">
+        <svg viewBox="0 0 24 24" class="h-5 w-5" aria-hidden="true">
+          <path d="M15 6l5 5-5 5M20 11H10a6 6 0 0 0 0 8" fill="none" stroke="currentColor" stroke-width="1.8" />
+        </svg>
+      </button>
+      <button type="button" class="button px-4" @click="$emit('fresh')">New cup</button>
       <button type="button" class="button button-main ml-auto" @click="$emit('save')">Save</button>
     </div>
-    <div class="grid grid-cols-2 gap-2 border-b border-haze px-3 py-2">
+    <div class="grid grid-cols-2 items-center gap-x-2 border-b border-haze px-4 py-2">
       <label class="block">
-        <span>Plastisol, cold</span>
+        <span class="sr-only">Plastisol, cold</span>
         <TypedField
           label="Volume of plastisol"
+          class="bg-transparent! px-0! text-2xl font-semibold ring-0! focus:bg-white! focus:px-2! focus:ring-1!"
           figure
           :value="state.cup.volume.typed"
           :says="at('volume')?.message"
@@ -82,11 +91,10 @@ watch(
         />
       </label>
       <div>
-        <span>Grade</span>
         <ListPicker v-model="base" label="Plastisol" :options="bases" />
       </div>
-      <p class="figure col-span-2 text-slate">
-        {{ state.cup.volume.ml.toFixed(1) }} ml in, {{ state.look.finishedML.toFixed(1) }} ml finished
+      <p class="figure col-span-2 text-sm text-slate">
+        {{ state.cup.volume.ml.toFixed(1) }} ml cold, {{ state.look.finishedML.toFixed(1) }} ml finished
       </p>
       <ProblemNote class="col-span-2" :says="at('volume')?.message" />
     </div>
@@ -98,6 +106,7 @@ watch(
         :problem="at(l.dose.material)"
         :open="open === l.dose.material"
         :ahead="ahead === l.dose.material"
+        :now="state.look.swatch.hex"
         @open="open = open === l.dose.material ? '' : l.dose.material"
         @step="(s) => typed(l.dose.material, s)"
         @ahead="(on) => emit('ahead', on ? l.dose.material : '')"

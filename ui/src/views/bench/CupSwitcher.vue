@@ -37,7 +37,7 @@ const others = computed(() => (cups.value ?? []).filter((c) => c.uid !== props.s
         </svg>
       </PopoverButton>
       <PopoverPanel
-        class="absolute left-0 z-20 max-h-[70vh] w-[min(28rem,90vw)] overflow-y-auto border border-slate bg-white p-3 text-ink"
+        class="sheet absolute left-0 z-20 max-h-[70vh] w-[min(28rem,90vw)] overflow-y-auto p-3"
         data-testid="cups"
       >
         <div class="flex gap-2 pb-2">
@@ -48,7 +48,7 @@ const others = computed(() => (cups.value ?? []).filter((c) => c.uid !== props.s
           <li v-for="c in others" :key="c.uid">
             <button
               type="button"
-              class="flex min-h-11 w-full items-center gap-3 border border-haze text-left"
+              class="flex min-h-11 w-full items-center gap-3 overflow-hidden rounded-lg bg-mist text-left"
               @click="(close(), router.push(`/bench/${c.uid}`))"
             >
               <ColourPatch :hex="c.swatch.hex" :name="c.name" class="w-12 self-stretch" />

@@ -85,7 +85,7 @@ const label = (c: { letter?: string; part?: string }) =>
           :key="l"
           type="button"
           class="button w-11 px-0"
-          :class="cup.letter === l && 'border-2 border-ink'"
+          :class="cup.letter === l && 'bg-ink! text-white!'"
           :aria-label="`Mark it cup ${l}`"
           :aria-pressed="cup.letter === l"
           @click="emit('step', { kind: 'name', letter: l, part: cup.part ?? '' })"

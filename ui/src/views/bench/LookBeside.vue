@@ -47,29 +47,29 @@ const crop = computed(() => {
 </script>
 
 <template>
-  <div class="flex flex-wrap gap-4">
-    <div class="flex min-w-52 flex-1" :class="patches.length > 1 ? 'basis-80' : 'basis-52'">
+  <div class="flex flex-wrap gap-x-4 gap-y-2">
+    <div class="flex min-w-40 flex-1 basis-64">
       <div v-for="p in patches" :key="p.key" class="min-w-0 flex-1">
-        <ColourPatch :hex="p.hex" :name="p.name" class="h-32" :data-testid="p.key" :data-hex="p.hex" />
-        <p class="line-clamp-2 pt-1 leading-tight">{{ p.name }}</p>
+        <ColourPatch :hex="p.hex" :name="p.name" class="h-24" :data-testid="p.key" :data-hex="p.hex" />
+        <p class="line-clamp-2 pt-1 text-sm leading-tight font-semibold">{{ p.name }}</p>
         <p class="figure text-sm whitespace-pre-wrap">{{ lab(p.lab) }}</p>
       </div>
     </div>
     <figure v-if="crop" class="w-40" data-testid="crop">
-      <PhotoCrop class="h-32" v-bind="crop" :name="`The photo around ${target!.name}`" />
-      <figcaption class="pt-1 leading-tight">
+      <PhotoCrop class="h-24" v-bind="crop" :name="`The photo around ${target!.name}`" />
+      <figcaption class="pt-1 text-sm leading-tight">
         The photo there{{ reference?.light ? ', as the camera wrote it' : '' }}
       </figcaption>
     </figure>
-    <figure v-if="state.closeUp" class="min-w-52 flex-1 basis-60" data-testid="close-up">
-      <div class="relative h-32 overflow-hidden">
+    <figure v-if="state.closeUp" class="min-w-40 flex-1 basis-40" data-testid="close-up">
+      <div class="relative h-24 overflow-hidden">
         <img
           :src="state.closeUp.png"
           alt="The flake close up, in true proportion"
           class="h-full w-full object-cover object-left"
         />
       </div>
-      <figcaption class="pt-1 leading-tight">
+      <figcaption class="pt-1 text-sm leading-tight">
         Close up: <span class="figure">{{ state.closeUp.widthMM.toFixed(0) }} mm</span> across,
         <template v-for="(f, i) in state.flakes" :key="f.material"
           >{{ i ? ' · ' : '' }}<span class="figure">{{ f.countPerCM2.toFixed(0) }}</span
@@ -88,11 +88,20 @@ const crop = computed(() => {
         </p>
       </template>
       <template v-if="look.against">
-        <p class="text-2xl leading-tight font-semibold" data-testid="nearness">{{ look.against.nearness }}</p>
-        <p v-if="look.against.words" class="text-lg leading-tight" data-testid="lean">{{ look.against.words }}</p>
-        <p class="pt-1">
-          <span class="figure text-3xl" data-testid="delta">{{ look.against.deltaE00.toFixed(1) }}</span> ΔE00
-        </p>
+        <div class="flex items-start gap-3">
+          <div class="min-w-0 flex-1">
+            <p class="text-2xl leading-tight font-semibold first-letter:uppercase" data-testid="nearness">
+              {{ look.against.nearness }}
+            </p>
+            <p v-if="look.against.words" class="leading-tight" data-testid="lean">{{ look.against.words }}</p>
+          </div>
+          <p class="text-right leading-none">
+            <span class="figure block text-4xl font-semibold" data-testid="delta">{{
+              look.against.deltaE00.toFixed(1)
+            }}</span>
+            <span class="text-sm">ΔE00</span>
+          </p>
+        </div>
         <p v-if="look.enough" class="leading-tight" data-testid="enough">{{ look.enough }}</p>
       </template>
       <p v-else-if="!look.inWater">

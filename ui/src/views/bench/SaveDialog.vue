@@ -48,7 +48,7 @@ async function save() {
   <Dialog :open="true" class="relative z-30" @close="$emit('close')">
     <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="w-full max-w-lg bg-white p-6">
+      <DialogPanel class="sheet w-full max-w-lg p-6">
         <DialogTitle as="h2">Save this cup as a recipe</DialogTitle>
         <form class="mt-4 flex flex-col gap-4" @submit.prevent="save">
           <ProblemNote v-if="conflict" :says="problem?.message" />

@@ -86,7 +86,7 @@ function take() {
   <Dialog :open="true" class="relative z-30" @close="emit('close')">
     <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="max-h-full w-full max-w-3xl overflow-y-auto bg-white p-6">
+      <DialogPanel class="sheet max-h-full w-full max-w-3xl overflow-y-auto p-6">
         <DialogTitle as="h2">{{ title }}</DialogTitle>
         <div class="mt-4 flex flex-wrap gap-3">
           <ListPicker
@@ -123,7 +123,7 @@ function take() {
               of each, the look kept as far as it goes
             </caption>
             <thead class="text-sm">
-              <tr class="border-b border-slate">
+              <tr class="border-b border-haze">
                 <th class="pr-2 font-medium">Load</th>
                 <th class="pr-2 font-medium">Body, before and after</th>
                 <th class="pr-2 text-right font-medium">ΔE00</th>

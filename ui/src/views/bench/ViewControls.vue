@@ -29,13 +29,13 @@ const water = computed({
 
 <template>
   <div class="flex flex-wrap items-center gap-2">
-    <ListPicker v-model="ground" label="Ground" :options="shop.grounds" class="min-w-44 flex-1" />
-    <ListPicker v-model="light" label="Light" :options="shop.lights" class="min-w-52 flex-1" />
-    <ListPicker v-model="state" label="State" :options="shop.states" class="min-w-28 flex-1" />
-    <ListPicker v-model="water" label="Water" :options="waters" class="min-w-32 flex-1" />
+    <ListPicker v-model="ground" label="Ground" :options="shop.grounds" />
+    <ListPicker v-model="light" label="Light" :options="shop.lights" />
+    <ListPicker v-model="state" label="State" :options="shop.states" />
+    <ListPicker v-model="water" label="Water" :options="waters" />
     <RangeField
       label="Tilt"
-      class="min-w-40"
+      class="max-w-56 min-w-40"
       :value="look.tiltDeg"
       :min="0"
       :max="60"

@@ -65,19 +65,21 @@ const left = (mm: number) => ({ left: `${100 * share(mm)}%` })
     @keydown="keys"
   >
     <div v-for="(s, i) in wedge.strips" :key="s.key">
-      <p class="leading-tight">{{ s.name }}</p>
       <div
-        class="h-10 w-full [image-rendering:pixelated]"
+        class="flex h-9 w-full items-center px-2.5 text-sm font-semibold [image-rendering:pixelated] max-sm:h-6"
+        :class="s.key === 'dark' ? 'text-white' : 'text-black'"
         role="img"
         :aria-label="`Thickness wedge ${s.name}`"
         :data-strip="s.key"
         :style="strip(i)"
-      />
+      >
+        <span class="max-sm:hidden">{{ s.name }}</span>
+      </div>
     </div>
     <div class="pointer-events-none absolute inset-y-0 w-0" :style="left(mm)">
       <div class="absolute inset-y-0 bottom-11 -ml-px w-0.5 bg-white mix-blend-difference" />
       <div
-        class="figure absolute bottom-0 flex h-10 items-center border border-ink bg-white px-2 whitespace-nowrap text-ink"
+        class="figure absolute bottom-0 flex h-9 items-center rounded-lg bg-white px-2.5 font-semibold whitespace-nowrap text-ink"
         :class="share(mm) > 0.93 ? '-translate-x-full' : share(mm) < 0.07 ? '' : '-translate-x-1/2'"
       >
         {{ mm }} mm

@@ -165,7 +165,7 @@ function addSome() {
         :key="b.uid"
         type="button"
         class="flex min-h-12 items-stretch gap-3 border bg-white text-left"
-        :class="material === b.uid ? 'border-2 border-ink font-semibold' : 'border-haze'"
+        :class="material === b.uid ? 'bg-ink! font-semibold text-white!' : ''"
         :aria-pressed="material === b.uid"
         :data-count="b.uid"
         @click="((material = b.uid), ($event.currentTarget as HTMLElement).blur())"

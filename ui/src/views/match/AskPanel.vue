@@ -120,7 +120,7 @@ const behind = (r: Reading) => [
       <button type="button" class="link min-h-11 self-start" :aria-expanded="rack" @click="rack = !rack">
         {{ rack ? 'Close the rack' : 'Leave single bottles on the shelf' }}
       </button>
-      <ul v-if="rack" class="max-h-64 overflow-auto border border-haze bg-white px-3" aria-label="The rack">
+      <ul v-if="rack" class="max-h-64 overflow-auto rounded-lg bg-white px-3" aria-label="The rack">
         <li v-for="b in colours" :key="b.uid">
           <label class="flex min-h-9 items-center gap-2"
             ><input type="checkbox" class="h-5 w-5" :checked="!form.not.includes(b.uid)" @change="leave(b.uid)" />{{

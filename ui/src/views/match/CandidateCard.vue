@@ -27,7 +27,7 @@ const bleeds = computed(() => props.candidate.bleeds)
 </script>
 
 <template>
-  <article class="grid gap-3 bg-mist p-3 text-ink md:grid-cols-[13rem_minmax(0,1fr)_11rem]" data-testid="candidate">
+  <article class="panel grid gap-3 p-3 md:grid-cols-[13rem_minmax(0,1fr)_11rem]" data-testid="candidate">
     <div class="flex flex-col gap-2">
       <div class="flex gap-1">
         <SplitSwatch

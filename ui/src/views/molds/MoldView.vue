@@ -91,7 +91,7 @@ const origins: Record<string, string> = {
         <span class="figure">{{ mold.shotML.toFixed(0) }} ml</span> a filling,
         {{ thickness(mold.card.thickestMM, mold.card.thinnestMM) }}. Drawn in plain smoke.
       </p>
-      <div class="bg-mist p-4 text-ink">
+      <div class="panel p-4">
         <h2>Flake and gate</h2>
         <ul class="columns-1 gap-6 md:columns-2">
           <li v-for="f in mold.flakes" :key="f.material" class="mb-2 break-inside-avoid" :data-flake="f.material">

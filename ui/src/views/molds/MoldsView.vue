@@ -35,7 +35,7 @@ async function add() {
       <h1 class="mr-auto">Molds</h1>
       <RouterLink to="/baits" class="button">To the baits</RouterLink>
     </div>
-    <form class="mb-5 flex flex-wrap items-center gap-3 bg-mist p-3 text-ink" @submit.prevent="add">
+    <form class="panel mb-5 flex flex-wrap items-center gap-3 p-3" @submit.prevent="add">
       <span class="font-medium">A mold of yours</span>
       <input v-model="name" class="field max-w-72" placeholder="What you call it" aria-label="Name of the mold" />
       <ListPicker

@@ -49,7 +49,7 @@ const sides = computed(() => (data.value ? [data.value.one, data.value.other] : 
           <span class="figure">{{ s.revision }}</span>
         </h2>
         <WedgeView :wedge="s.wedge" :shop="shop" :mm="mm" @mm="(v) => (mm = v)" />
-        <table class="w-full bg-mist text-ink">
+        <table class="panel w-full">
           <tbody>
             <tr>
               <td class="px-3 py-2">{{ nameOf(s.plastisol) }}</td>

@@ -108,7 +108,7 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
           <span class="figure">{{ recipe.look.against.deltaE00.toFixed(1) }}</span>.</template
         >
       </p>
-      <table class="w-full bg-mist text-ink">
+      <table class="panel w-full">
         <caption class="bg-mist px-3 pt-2 text-left font-semibold">
           In
           <span class="figure">{{ recipe.volume.typed }}</span>

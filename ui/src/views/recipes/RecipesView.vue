@@ -108,7 +108,7 @@ async function bringIn(e: Event) {
               class="h-6 shrink-0"
             />
           </span>
-          <div class="min-w-0 flex-1 bg-mist px-4 py-3 text-ink">
+          <div class="panel min-w-0 flex-1 px-4 py-3">
             <p class="truncate text-lg font-semibold">{{ r.name }}</p>
             <p class="truncate">
               <span class="figure">{{ r.volume.typed }}</span>:

@@ -65,7 +65,7 @@ const exact = (l: Scaled['lines'][number]) =>
     <div v-if="scaled" class="mt-3 overflow-x-auto" :aria-busy="isFetching" :data-volume="scaled.to.typed">
       <table class="w-full border-collapse bg-white text-left">
         <thead>
-          <tr class="border-b border-slate">
+          <tr class="border-b border-haze">
             <th class="px-3 py-2 font-medium">Bottle</th>
             <th class="px-3 py-2 text-right font-medium">Exactly</th>
             <th class="px-3 py-2 text-right font-medium">Down</th>

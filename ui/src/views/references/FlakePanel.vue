@@ -161,7 +161,7 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
       <button
         type="button"
         class="button px-3"
-        :class="doing === 'scale' && 'border-2 border-ink'"
+        :class="doing === 'scale' && 'bg-ink! text-white!'"
         @click="begin('scale')"
       >
         Set the scale
@@ -169,7 +169,7 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
       <button
         type="button"
         class="button px-3"
-        :class="doing === 'count' && 'border-2 border-ink'"
+        :class="doing === 'count' && 'bg-ink! text-white!'"
         :disabled="!reference.pxPerMM"
         @click="begin('count')"
       >
@@ -180,7 +180,7 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
           v-if="found.classes.length"
           type="button"
           class="button px-3"
-          :class="doing === 'correct' && 'border-2 border-ink'"
+          :class="doing === 'correct' && 'bg-ink! text-white!'"
           @click="begin('correct')"
         >
           Correct it by hand
@@ -207,7 +207,7 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
             v-for="r in readings"
             :key="r.name"
             type="button"
-            class="flex flex-col border border-slate bg-white p-1 text-left"
+            class="flex flex-col rounded-lg bg-white p-1 text-left"
             @click="decide(r.other)"
           >
             <FlakeReading :reference="reference" :pieces="r.pieces" />

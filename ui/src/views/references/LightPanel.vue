@@ -107,7 +107,7 @@ async function file(e: Event) {
         :key="k"
         type="button"
         class="button px-3"
-        :class="kind === k && 'border-2 border-ink'"
+        :class="kind === k && 'bg-ink! text-white!'"
         @click="begin(k)"
       >
         {{ name }}

@@ -78,7 +78,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
           <RouterLink :to="`/shelf/${b.uid}`" class="flex h-full items-stretch">
             <ColourPatch :hex="b.swatch.hex" :name="`${b.name} at ${b.dose}`" class="w-16 shrink-0" />
             <ColourPatch v-if="b.tilted" :hex="b.tilted.hex" :name="`${b.name}, tilted`" class="w-8 shrink-0" />
-            <div class="min-w-0 flex-1 bg-mist px-3 py-2 leading-tight text-ink">
+            <div class="panel min-w-0 flex-1 px-3 py-2 leading-tight">
               <p class="truncate font-semibold">{{ b.name }}</p>
               <p class="truncate">
                 {{ kindWord[b.kind as keyof typeof kindWord]

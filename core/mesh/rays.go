@@ -1,0 +1,286 @@
+package mesh
+
+import (
+	"context"
+	"math"
+	"sync"
+
+	"cloudburst/core/cores"
+)
+
+// Hit is where a ray meets a surface.
+type Hit struct {
+	Z    float32
+	face int32 // of a triangle that is entered; ^ of one that is left
+}
+
+// Enters says whether the ray goes in there; else it comes out.
+func (h Hit) Enters() bool { return h.face >= 0 }
+
+// Face is the triangle.
+func (h Hit) Face() int {
+	if h.face < 0 {
+		return int(^h.face)
+	}
+	return int(h.face)
+}
+
+// Rays are parallel rays down z through a grid, each with what it meets, the nearest (the largest z) first.
+type Rays struct {
+	Wide, High int
+	bands      []band
+	shift      int // a band has 1 << shift rows
+}
+
+type band struct {
+	start []int32 // by ray: where its hits begin; one more at the end
+	hits  []Hit
+}
+
+// At gives what the ray of a column and a row meets.
+func (r *Rays) At(x, y int) []Hit {
+	b := &r.bands[y>>r.shift]
+	i := (y&(1<<r.shift-1))*r.Wide + x
+	return b.hits[b.start[i]:b.start[i+1]]
+}
+
+// subSteps is how finely corners are placed between two rays: on whole numbers, a side that two triangles share is met by one of them only.
+const subSteps = 256
+
+// bandsPerCore keeps cores busy to the end.
+const bandsPerCore = 4
+
+type gridded struct{ x, y int32 }
+
+type node struct {
+	hit  Hit
+	next int32
+}
+
+// scratch is what a band needs while it is worked out.
+type scratch struct {
+	head  []int32
+	nodes []node
+}
+
+var scratches = sync.Pool{New: func() any { return new(scratch) }}
+
+// CastThrough is Cast with what lies inside told at once.
+func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*Stretches, error) {
+	r := &Stretches{Wide: wide, High: high}
+	n, shift, bins, at := binned(ctx, v, t, high)
+	per := 1 << shift
+	r.bands, r.shift = make([]stretchBand, n), shift
+	return r, cores.Each(ctx, n, func(i int) error {
+		s := scratches.Get().(*scratch)
+		defer scratches.Put(s)
+		rows := min(per, high-i*per)
+		s.cast(v, t, at, bins[i], wide, i*per, rows)
+		out := stretchBand{start: make([]int32, wide*rows+1), all: make([]Stretch, 0, len(s.nodes)/2+1)}
+		var hits [64]Hit
+		for k, first := range s.head[:wide*rows] {
+			out.start[k] = int32(len(out.all))
+			if first >= 0 {
+				Inside(s.sorted(first, hits[:0]), func(in, o Hit) {
+					out.all = append(out.all, Stretch{in.Z, o.Z, int32(in.Face()), int32(o.Face())})
+				})
+			}
+		}
+		out.start[wide*rows] = int32(len(out.all))
+		r.bands[i] = out
+		return nil
+	})
+}
+
+// sorted are the hits of a ray, the nearest first.
+func (s *scratch) sorted(k int32, into []Hit) []Hit {
+	for ; k >= 0; k = s.nodes[k].next {
+		h := s.nodes[k].hit
+		into = append(into, h)
+		j := len(into) - 1
+		for ; j > 0 && into[j-1].Z < h.Z; j-- {
+			into[j] = into[j-1]
+		}
+		into[j] = h
+	}
+	return into
+}
+
+// Cast sends rays through a closed surface. Its corners are given with x and y counted in rays, x to the right and y down; a triangle that
+// goes round against the clock as it is seen, with y up, is entered.
+func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*Rays, error) {
+	r := &Rays{Wide: wide, High: high}
+	n, shift, bins, at := binned(ctx, v, t, high)
+	per := 1 << shift
+	r.bands, r.shift = make([]band, n), shift
+	return r, cores.Each(ctx, n, func(i int) error {
+		s := scratches.Get().(*scratch)
+		defer scratches.Put(s)
+		rows := min(per, high-i*per)
+		s.cast(v, t, at, bins[i], wide, i*per, rows)
+		out := band{start: make([]int32, wide*rows+1), hits: make([]Hit, 0, len(s.nodes))}
+		for k, first := range s.head[:wide*rows] {
+			from := len(out.hits)
+			out.start[k] = int32(from)
+			if first >= 0 {
+				out.hits = out.hits[:from+len(s.sorted(first, out.hits[from:]))]
+			}
+		}
+		out.start[wide*rows] = int32(len(out.hits))
+		r.bands[i] = out
+		return nil
+	})
+}
+
+// binned snaps corners to the grid, and sorts triangles by the bands of rows that they touch.
+func binned(ctx context.Context, v [][3]float32, t [][3]int32, high int) (n, shift int, bins [][]int32, at []gridded) {
+	for high>>(shift+1) > bandsPerCore*cores.Of(ctx) {
+		shift++
+	}
+	rows := 1 << shift
+	n = (high + rows - 1) / rows
+	at = make([]gridded, len(v))
+	for i, p := range v {
+		at[i] = gridded{int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5))}
+	}
+	bins = make([][]int32, n)
+	for i := range bins {
+		bins[i] = make([]int32, 0, len(t)/n*3/2)
+	}
+	per := int32(rows * subSteps)
+	for i, q := range t {
+		a, b, c := at[q[0]].y, at[q[1]].y, at[q[2]].y
+		low, high := min(a, b, c), max(a, b, c)
+		for k := max(0, low/per); k <= min(int32(n-1), high/per); k++ {
+			bins[k] = append(bins[k], int32(i))
+		}
+	}
+	return n, shift, bins, at
+}
+
+// cast finds what the rays of some rows meet.
+func (s *scratch) cast(v [][3]float32, t [][3]int32, at []gridded, of []int32, wide, top, rows int) {
+	if cap(s.head) < wide*rows {
+		s.head = make([]int32, wide*rows)
+	}
+	head := s.head[:wide*rows]
+	for i := range head {
+		head[i] = -1
+	}
+	s.nodes = s.nodes[:0]
+	for _, face := range of {
+		q := &t[face]
+		a, b, c := at[q[0]], at[q[1]], at[q[2]]
+		area := int64(b.x-a.x)*int64(c.y-a.y) - int64(b.y-a.y)*int64(c.x-a.x)
+		if area == 0 {
+			continue
+		}
+		za, zb, zc := float64(v[q[0]][2]), float64(v[q[1]][2]), float64(v[q[2]][2])
+		name := ^face
+		if area < 0 { // y runs down: against the clock as it is seen
+			name = face
+			b, c, area = c, b, -area
+			zb, zc = zc, zb
+		}
+		x0, x1 := max(0, ceilDiv(min(a.x, b.x, c.x))), min(int32(wide-1), floorDiv(max(a.x, b.x, c.x)))
+		y0, y1 := max(int32(top), ceilDiv(min(a.y, b.y, c.y))), min(int32(top+rows-1), floorDiv(max(a.y, b.y, c.y)))
+		if x0 > x1 || y0 > y1 {
+			continue
+		}
+		// Sides by their sign at a ray; one that lies on a side belongs to the triangle whose top or left side it is.
+		e0, dx0, dy0 := side(b, c, x0, y0)
+		e1, dx1, dy1 := side(c, a, x0, y0)
+		e2, dx2, dy2 := side(a, b, x0, y0)
+		inv := 1 / float64(area)
+		// Depth over the triangle is a plane: by the sides without the rule's shift.
+		zx := (float64(dx0)*za + float64(dx1)*zb + float64(dx2)*zc) * inv
+		zy := (float64(dy0)*za + float64(dy1)*zb + float64(dy2)*zc) * inv
+		px, py := float64(x0)*subSteps-float64(a.x), float64(y0)*subSteps-float64(a.y)
+		zRow := za + (zx*px+zy*py)/subSteps
+		for y := y0; y <= y1; y++ {
+			f0, f1, f2, z := e0, e1, e2, zRow
+			row := (int(y) - top) * wide
+			for x := x0; x <= x1; x++ {
+				if f0|f1|f2 >= 0 {
+					i := row + int(x)
+					s.nodes = append(s.nodes, node{Hit{float32(z), name}, head[i]})
+					head[i] = int32(len(s.nodes) - 1)
+				}
+				f0, f1, f2, z = f0+dx0, f1+dx1, f2+dx2, z+zx
+			}
+			e0, e1, e2, zRow = e0+dy0, e1+dy1, e2+dy2, zRow+zy
+		}
+	}
+}
+
+// side is the edge function from p to q at a ray, and its steps from ray to ray: 0 or more inside.
+func side(p, q gridded, x, y int32) (at, dx, dy int64) {
+	dx, dy = -int64(q.y-p.y)*subSteps, int64(q.x-p.x)*subSteps
+	at = int64(q.x-p.x)*(int64(y)*subSteps-int64(p.y)) - int64(q.y-p.y)*(int64(x)*subSteps-int64(p.x))
+	if !(q.y < p.y || q.y == p.y && q.x > p.x) { // neither a left side nor a top one
+		at--
+	}
+	return at, dx, dy
+}
+
+func ceilDiv(v int32) int32 {
+	return -floorDiv(-v)
+}
+
+func floorDiv(v int32) int32 { return v >> 8 }
+
+// Stretch is a part of a ray that lies inside of a body, and the triangles at its ends.
+type Stretch struct {
+	In, Out         float32
+	InFace, OutFace int32
+}
+
+// Stretches are parallel rays with what of them lies inside of a body, the nearest first.
+type Stretches struct {
+	Wide, High int
+	bands      []stretchBand
+	shift      int // a band has 1 << shift rows
+}
+
+type stretchBand struct {
+	start []int32
+	all   []Stretch
+}
+
+// At gives those of the ray of a column and a row; none beyond the grid.
+func (r *Stretches) At(x, y int) []Stretch {
+	if uint(x) >= uint(r.Wide) || uint(y) >= uint(r.High) {
+		return nil
+	}
+	b := &r.bands[y>>r.shift]
+	i := (y&(1<<r.shift-1))*r.Wide + x
+	return b.all[b.start[i]:b.start[i+1]]
+}
+
+// Set replaces those of a ray, which become no more.
+func (r *Stretches) Set(x, y int, by []Stretch) {
+	all := r.At(x, y)
+	n := copy(all, by)
+	for i := n; i < len(all); i++ { // of no length, behind everything
+		all[i] = Stretch{-math.MaxFloat32, -math.MaxFloat32, -1, -1}
+	}
+}
+
+// Inside walks the hits of a ray and tells each stretch that lies inside: from where it is entered to where it is left.
+func Inside(hits []Hit, tell func(in, out Hit)) {
+	depth := 0
+	var in Hit
+	for _, h := range hits {
+		if h.Enters() {
+			if depth == 0 {
+				in = h
+			}
+			depth++
+			continue
+		}
+		if depth--; depth == 0 {
+			tell(in, h)
+		}
+		depth = max(depth, 0)
+	}
+}
