@@ -100,9 +100,9 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 	}
 	var target *cup.Target
 	for _, p := range []reference.Pin{
-		{Name: "Back", Disc: photo.Disc{X: 380, Y: 345, Radius: 22}, ThicknessMM: 10},
-		{Name: "Belly", Disc: photo.Disc{X: 380, Y: 425, Radius: 22}, ThicknessMM: 10},
-		{Name: "Paddle", Disc: photo.Disc{X: 1020, Y: 330, Radius: 16}, ThicknessMM: 2.2},
+		{Name: "Back", Disc: photo.Disc{X: 600, Y: 352, Radius: 14}, ThicknessMM: 8},
+		{Name: "Belly", Disc: photo.Disc{X: 620, Y: 410, Radius: 12}, ThicknessMM: 6.1},
+		{Name: "Tail", Disc: photo.Disc{X: 968, Y: 310, Radius: 12}, ThicknessMM: 1.8},
 	} {
 		p.Ground = optics.White
 		if p.Reading, err = photo.Sample(photographed, p.Disc, light); err != nil {

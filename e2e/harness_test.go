@@ -375,12 +375,12 @@ func eval[T any](w *page, js string) T {
 	return v
 }
 
-// eval1 evaluates JavaScript that promises a number.
-func eval1(w *page, js string) float64 {
+// promised evaluates JavaScript that promises something.
+func promised[T any](w *page, js string) T {
 	w.t.Helper()
 	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
-	v, err := chromedp.Run(ctx, chromedp.Evaluate[float64](js, chromedp.EvalAwaitPromise))
+	v, err := chromedp.Run(ctx, chromedp.Evaluate[T](js, chromedp.EvalAwaitPromise))
 	require.NoError(w.t, err, js)
 	return v
 }
@@ -416,13 +416,13 @@ func (w *page) tapTimes() (ms []float64, ratio float64) {
 	w.t.Helper()
 	var plain []float64
 	for range 25 {
-		plain = append(plain, eval1(w, `(async () => {
+		plain = append(plain, promised[float64](w, `(async () => {
 			const t0 = performance.now()
 			await (await fetch('/api/v1/shop')).json()
 			for (let frames = 2; frames; frames--) await new Promise(requestAnimationFrame)
 			return performance.now() - t0
 		})()`))
-		ms = append(ms, eval1(w, `(async () => {
+		ms = append(ms, promised[float64](w, `(async () => {
 			const strip = document.querySelector('[data-strip="white"]')
 			const image = () => strip.style.backgroundImage
 			const was = image(), t0 = performance.now()

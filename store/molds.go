@@ -3,8 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"time"
 
 	"cloudburst/core/bait"
+	"cloudburst/core/mesh"
 )
 
 // SavedMold is a mold as it is kept.
@@ -24,7 +26,7 @@ func (sh *Shop) Molds(ctx context.Context) ([]SavedMold, error) {
 	defer rows.Close()
 	list := []SavedMold{}
 	for rows.Next() {
-		m, err := scanMold(rows)
+		m, err := sh.scanMold(rows)
 		if err != nil {
 			return nil, err
 		}
@@ -35,17 +37,65 @@ func (sh *Shop) Molds(ctx context.Context) ([]SavedMold, error) {
 
 // Mold is one of them.
 func (sh *Shop) Mold(ctx context.Context, uid string) (SavedMold, error) {
-	m, err := scanMold(sh.db.QueryRowContext(ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? AND uid = ?", sh.id, uid))
+	m, err := sh.scanMold(sh.db.QueryRowContext(ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? AND uid = ?", sh.id, uid))
 	return m, notFound(err)
 }
 
-func scanMold(row interface{ Scan(...any) error }) (SavedMold, error) {
+func (sh *Shop) scanMold(row interface{ Scan(...any) error }) (SavedMold, error) {
 	var m SavedMold
 	var doc []byte
 	if err := row.Scan(&m.UID, &m.Revision, &m.Retired, &doc); err != nil {
 		return m, err
 	}
-	return m, moldForm.read(doc, &m.Mold)
+	err := moldForm.read(doc, &m.Mold)
+	if b := m.Body; b != nil {
+		m.Skin = func() (*mesh.Mesh, error) { return sh.skin(b.UID) }
+	}
+	return m, err
+}
+
+// skin is the mesh of a bait from a file. It is read when the bait is first looked at, which may be well after the request that found its mold.
+func (sh *Shop) skin(uid string) (*mesh.Mesh, error) {
+	const patience = 20 * time.Second
+	ctx, done := context.WithTimeout(context.Background(), patience)
+	defer done()
+	var raw []byte
+	if err := sh.db.QueryRowContext(ctx, "SELECT skin FROM body WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&raw); err != nil {
+		return nil, notFound(err)
+	}
+	return mesh.Unpack(raw)
+}
+
+// AddBody keeps a maker's own bait, and a mold of it.
+func (sh *Shop) AddBody(ctx context.Context, skin *mesh.Mesh, m bait.Mold) (SavedMold, error) {
+	uid := newUID()
+	m.Shape, m.Body = bait.FromFile, &bait.Body{UID: uid}
+	m.Skin = func() (*mesh.Mesh, error) { return skin, nil }
+	if err := m.Check(); err != nil {
+		return SavedMold{}, err
+	}
+	raw, err := skin.Pack()
+	if err != nil {
+		return SavedMold{}, err
+	}
+	doc, err := moldForm.write(m)
+	if err != nil {
+		return SavedMold{}, err
+	}
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		if err := room(ctx, tx, roomForMolds, sh.id); err != nil {
+			return "", err
+		}
+		if _, err := tx.ExecContext(ctx, "INSERT INTO body (shop_id, uid, skin) VALUES (?, ?, ?)", sh.id, uid, raw); err != nil {
+			return "", err
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc)
+		return uid, err
+	})
+	if err != nil {
+		return SavedMold{}, err
+	}
+	return sh.Mold(ctx, made)
 }
 
 // maxMolds bounds a shop's molds and baits.

@@ -630,9 +630,12 @@ func (f *fuzzer) written(v any) []byte {
 	return regexp.MustCompile(`"`+mark+`([^"]*)"`).ReplaceAll(raw, []byte("$1"))
 }
 
-// file is something to bring in: a photo, or a recipe of the shop, whole or spoiled.
+// file is something to bring in: a photo, a recipe of the shop, or a bait that was drawn, whole or spoiled.
 func (f *fuzzer) file(path string) []byte {
 	raw := slices.Clone(f.photo)
+	if strings.HasSuffix(path, "from-file") {
+		raw = []byte(box(40+80*f.rng.Float64(), 20, 12))
+	}
 	if strings.Contains(path, "import") {
 		raw = f.ask("GET", "/api/v1/recipes/"+f.uid("recipe")+"/export", nil).Body.Bytes()
 		if f.odds(2) {

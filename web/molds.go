@@ -1,14 +1,20 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"math"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
+	"cloudburst/core/mesh"
 	"cloudburst/core/mix"
 	"cloudburst/core/picture"
 	"cloudburst/store"
@@ -126,7 +132,9 @@ func (a *api) moldRoutes() {
 	get(a, "listShapes", "/shapes", a.listShapes)
 	get(a, "listMolds", "/molds", a.listMolds)
 	post(a, "addMold", "/molds", a.addMold)
+	post(a, "addMoldFromFile", "/molds/from-file", a.addMoldFromFile, func(o *huma.Operation) { o.MaxBodyBytes = mesh.MaxBytes + 1024 })
 	get(a, "showMold", "/molds/{mold}", a.showMold)
+	file(a, "moldSTL", "/molds/{mold}/stl", "model/stl", "The bait as an STL, mm; without the hook's slot", a.moldSTL)
 	patch(a, "changeMold", "/molds/{mold}", a.setOnMold)
 	post(a, "fitMold", "/molds/{mold}/fit", a.fitMold)
 }
@@ -174,7 +182,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 	for _, v := range []struct {
 		name string
 		view bait.View
-	}{{"side", bait.Side}, {"back", bait.Back}, {"belly", bait.Belly}, {"quarter", bait.Quarter}} {
+	}{{"From the side", bait.Side}, {"From the back", bait.Back}, {"From the belly", bait.Belly}, {"Three-quarter", bait.Quarter}} {
 		size := smallBait
 		if v.view == s.Main() {
 			size = pageBait
@@ -183,7 +191,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		page.Views = append(page.Views, NamedPicture{img, "From the " + v.name, v.name})
+		page.Views = append(page.Views, NamedPicture{img, v.name, v.name})
 	}
 	for _, l := range m.LieChoices() {
 		page.LieChoices = append(page.LieChoices, Choice{string(l), l.Words()})
@@ -193,6 +201,9 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 	}
 	for _, sh := range bait.Names() {
 		page.ShapeChoices = append(page.ShapeChoices, Choice{sh[0], sh[1]})
+	}
+	if m.Body != nil {
+		page.ShapeChoices = append(page.ShapeChoices, Choice{bait.FromFile, "From a file of your own"})
 	}
 	page.ShapeChoices = append(page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"})
 	list, err := a.shop.Materials(ctx)
@@ -293,6 +304,57 @@ func (a *api) addMold(ctx context.Context, in *struct {
 		}
 	}
 	return nil, problem(err, "")
+}
+
+type addMoldFromFileIn struct {
+	Name     string `query:"name" maxLength:"200"`
+	LengthMM string `query:"length" maxLength:"40" doc:"As typed: 100 mm, 4 in; empty for the file's own millimetres"`
+	RawBody  []byte `contentType:"application/octet-stream"`
+}
+
+// addMoldFromFile takes a maker's own bait in: an STL or an OBJ, mended, turned upright and brought to a length.
+func (a *api) addMoldFromFile(ctx context.Context, in *addMoldFromFileIn) (*moldAnswer, error) {
+	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+		m, err2 := a.shop.Mold(ctx, uid)
+		return a.moldPage(ctx, m, errors.Join(err, err2))
+	}
+	m := bait.NewMold(strings.TrimSpace(in.Name), bait.Own)
+	m.Notes = ""
+	saved, err := dear(ctx, a.budget, func(ctx context.Context) (store.SavedMold, error) {
+		skin, mended, err := mesh.Read(bytes.NewReader(in.RawBody))
+		if err != nil {
+			return store.SavedMold{}, err
+		}
+		skin.Upright()
+		from, to := skin.Bounds()
+		m.LengthMM = math.Round(10*(to[0]-from[0])) / 10
+		if in.LengthMM != "" {
+			if m.LengthMM, err = measure.ParseLength(in.LengthMM); err != nil {
+				return store.SavedMold{}, measure.Faulty("length", "%s", err)
+			}
+		}
+		m.HeightMM, m.WidthMM, m.ThickestMM, m.ThinnestMM = 0, 0, 0, 0
+		m.Notes = "From a file of your own."
+		if mended != "" {
+			m.Notes += " " + mended
+		}
+		return a.shop.AddBody(ctx, skin, m)
+	})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return a.moldPage(ctx, saved, nil)
+}
+
+func (a *api) moldSTL(ctx context.Context, in *MoldPath) (*fileAnswer, error) {
+	m, err := a.mold(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	s := m.Bait()
+	var out bytes.Buffer
+	err = s.Mesh().WriteSTL(&out)
+	return &fileAnswer{"model/stl", fmt.Sprintf("attachment; filename=%q", plainName(m.Name)+".stl"), out.Bytes()}, problem(err, "")
 }
 
 func (a *api) showMold(ctx context.Context, in *MoldPath) (*moldAnswer, error) {

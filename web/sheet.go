@@ -1,13 +1,16 @@
 package web
 
 import (
+	"cmp"
 	"context"
+	"fmt"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/cores"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
 
@@ -54,6 +57,7 @@ func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(
 func (a *api) sheetRoutes() {
 	get(a, "baitInWaters", "/baits/{bait}/waters", a.baitInWaters)
 	get(a, "cupSheet", "/cups/{cup}/sheet", a.cupSheet)
+	get(a, "cupLadder", "/cups/{cup}/ladder", a.cupLadder)
 	get(a, "recipeSheet", "/sheets/recipes", a.recipeSheet)
 }
 
@@ -106,6 +110,54 @@ func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error
 		s := all[i].Bait()
 		img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait, in.Water != ""), Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even}, in.at())
 		return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
+	})
+}
+
+type cupLadderIn struct {
+	UID      string `path:"cup" maxLength:"64" format:"uid"`
+	Material string `query:"material" maxLength:"64" format:"uid" required:"true" doc:"What there is more of from rung to rung"`
+	ViewQuery
+}
+
+// cupLadder shows a cup with more and more of one material as baits; a picture's key is the dose as it can be typed.
+func (a *api) cupLadder(ctx context.Context, in *cupLadderIn) (*sheetAnswer, error) {
+	b, err := a.shop.Cup(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	mold, err := a.mold(ctx, in.Bait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	at := in.at(&b.Cup.Cup)
+	if err := at.Check(); err != nil {
+		return nil, problem(err, "")
+	}
+	rungs, err := recipe.Ladder(&b.Cup.Cup, in.Material, shelf, kit, at)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	plain, err := a.plan(&mold, in.BaitQuery, at, listBait)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return a.drawAll(ctx, shelf[in.Material].Name, "", len(rungs), func(i int) (SheetPicture, error) {
+		m, err := mix.Stir(&rungs[i].Cup, shelf)
+		if err != nil {
+			return SheetPicture{}, err
+		}
+		p := *plain
+		p.Cups = []*mix.Mix{m}
+		img, err := drawBait(&p, at)
+		out := SheetPicture{NamedPicture{img, cmp.Or(rungs[i].Typed, "none"), rungs[i].Typed}, ""}
+		if i > 0 {
+			out.Says = fmt.Sprintf("ΔE00 %.1f on from the one before", rungs[i].DeltaE00)
+		}
+		return out, err
 	})
 }
 

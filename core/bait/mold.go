@@ -1,17 +1,19 @@
 package bait
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strings"
 
 	"cloudburst/core/measure"
+	"cloudburst/core/mesh"
 )
 
 // Mold is a maker's own mold: the bait that comes out of it, and how it is filled.
 type Mold struct {
 	Name     string  `json:"name" minLength:"1" maxLength:"80"`
-	Shape    string  `json:"shape" maxLength:"40" doc:"Key of one of our shapes, own for measures of its own, or step-chip"`
+	Shape    string  `json:"shape" maxLength:"40" doc:"Key of one of our shapes, own for measures of its own, step-chip, or from-a-file"`
 	Notes    string  `json:"notes,omitempty" maxLength:"4000"`
 	LengthMM float64 `json:"lengthMM" doc:"0 for the shape's own" maximum:"400"`
 	HeightMM float64 `json:"heightMM" maximum:"150"`
@@ -35,6 +37,17 @@ type Mold struct {
 	Split    Split    `json:"split"`
 	// Passes holds a maker's own verdicts on flake, by the material's uid.
 	Passes map[string]Grade `json:"passes,omitempty"`
+	Body   *Body            `json:"body,omitempty" doc:"A bait from a file of the maker's own"`
+	// Skin fetches that body's mesh; whoever reads a mold from where it is kept sets it.
+	Skin func() (*mesh.Mesh, error) `json:"-"`
+}
+
+// Body says which mesh a bait is, and how it lies: the file does not tell which side is up.
+type Body struct {
+	UID      string `json:"uid" maxLength:"64"`
+	Quarters int    `json:"quarters" minimum:"0" maximum:"3" doc:"Rolled about its length by so many quarter turns"`
+	TailOn   bool   `json:"tailOn" doc:"Its other end is the nose"`
+	Lying    bool   `json:"lying" doc:"A flat bait, looked at from above"`
 }
 
 // Material is what a mold is made of.
@@ -66,10 +79,11 @@ func (l Lie) Words() string {
 	}[l]
 }
 
-// Own is the key of a bait of its own measures, Chip that of a step chip.
+// Own is the key of a bait of its own measures, Chip that of a step chip, FromFile that of a maker's own mesh.
 const (
-	Own  = "own"
-	Chip = "step-chip"
+	Own      = "own"
+	Chip     = "step-chip"
+	FromFile = "from-a-file"
 )
 
 // Check says what is wrong with a mold, at its field.
@@ -155,6 +169,13 @@ func (m *Mold) checkSize() error {
 		if m.ThinnestMM > m.ThickestMM {
 			return measure.Faulty("thinnestMM", "the thinnest section is not thicker than the thickest, %s mm", measure.Number(m.ThickestMM, 1))
 		}
+	case FromFile:
+		if m.Body == nil || m.Body.UID == "" || m.Body.Quarters < 0 || m.Body.Quarters > 3 {
+			return measure.Faulty("shape", "bring in the bait's file first: an STL or an OBJ")
+		}
+		if err := size("lengthMM", "the length", m.LengthMM, 400, false); err != nil {
+			return err
+		}
 	default:
 		if _, known := NameOf(m.Shape); !known {
 			return measure.Faulty("shape", "no shape is called %q; choose one of the list", m.Shape)
@@ -195,6 +216,43 @@ func (m *Mold) checkSlots() error {
 	return nil
 }
 
+// fromFile is the maker's own mesh as it lies; a smoky stand-in of its length where it can't be read.
+func (m *Mold) fromFile() Shape {
+	b := m.Body
+	key := keyOf("file "+b.UID, m.LengthMM, float64(b.Quarters), flag(b.TailOn), flag(b.Lying))
+	solid, err := solidOr(key, func() (*Solid, error) {
+		if m.Skin == nil {
+			return nil, errNoSkin
+		}
+		skin, err := m.Skin()
+		if err != nil {
+			return nil, err
+		}
+		for range b.Quarters {
+			skin.Quarter()
+		}
+		if b.TailOn {
+			skin.Half(1)
+		}
+		skin.Centre()
+		skin.FitLength(m.LengthMM)
+		return NewSolid(skin, b.Lying, 0), nil
+	})
+	if err != nil {
+		return Sized(m.LengthMM, 0.2*m.LengthMM, 0.14*m.LengthMM, 0.02*m.LengthMM)
+	}
+	return shaped(FromFile, m.Name, "From a file of your own.", solid)
+}
+
+var errNoSkin = errors.New("bait: the mold was not read from where its body is kept")
+
+func flag(on bool) float64 {
+	if on {
+		return 1
+	}
+	return 0
+}
+
 func (m *Mold) bare() Shape {
 	var s Shape
 	switch m.Shape {
@@ -203,7 +261,11 @@ func (m *Mold) bare() Shape {
 	case Own:
 		s = Sized(m.LengthMM, m.HeightMM, m.ThickestMM, m.ThinnestMM)
 	default:
-		s, _ = Find(m.Shape) // checked before
+		if m.Shape == FromFile {
+			s = m.fromFile()
+		} else {
+			s, _ = Find(m.Shape) // checked before
+		}
 		height, width := s.Size()
 		given := func(v, usual float64) float64 {
 			if v > 0 {
@@ -211,7 +273,7 @@ func (m *Mold) bare() Shape {
 			}
 			return usual
 		}
-		if m.LengthMM > 0 || m.HeightMM > 0 || m.WidthMM > 0 {
+		if (m.LengthMM > 0 && m.Shape != FromFile) || m.HeightMM > 0 || m.WidthMM > 0 {
 			s = s.Scaled(given(m.LengthMM, s.ToX), given(m.HeightMM, height), given(m.WidthMM, width))
 		}
 	}

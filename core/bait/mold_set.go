@@ -58,6 +58,8 @@ func (m *Mold) Set(field, typed string) error {
 		return nil
 	}
 	switch path[0] {
+	case "body":
+		return m.setBody(field, typed)
 	case "name":
 		m.Name = strings.TrimSpace(typed)
 	case "notes":
@@ -201,4 +203,24 @@ func (m *Mold) Set(field, typed string) error {
 // NewMold is a mold of one of our shapes, to be changed.
 func NewMold(name, shape string) Mold {
 	return Mold{Name: name, Shape: shape, Cavities: 1, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 1)}
+}
+
+// setBody says how a bait from a file lies.
+func (m *Mold) setBody(field, typed string) error {
+	if m.Body == nil {
+		return measure.Faulty(field, "only a bait from a file of your own is turned in its mold")
+	}
+	b := *m.Body
+	m.Body = &b
+	switch field {
+	case "body.roll":
+		b.Quarters = (b.Quarters + 1) % 4
+	case "body.tail":
+		b.TailOn = !b.TailOn
+	case "body.lying":
+		b.Lying = typed == "true"
+	default:
+		return measure.Faulty(field, "a body is rolled, turned end for end, or laid flat")
+	}
+	return nil
 }

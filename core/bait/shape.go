@@ -100,7 +100,10 @@ func (s *Shape) gap(t *Slot, r *Ray) (gap span, inCos, outCos float64) {
 		out Vec
 		at  float64
 	}{
-		{Vec{-1, 0, 0}, -t.FromMM}, {Vec{1, 0, 0}, t.ToMM}, {Vec{0, 0, 1}, t.WideMM / 2}, {Vec{0, 0, -1}, t.WideMM / 2},
+		{Vec{-1, 0, 0}, -t.FromMM},
+		{Vec{1, 0, 0}, t.ToMM},
+		{Vec{0, 0, 1}, t.WideMM / 2},
+		{Vec{0, 0, -1}, t.WideMM / 2},
 		{Vec{-sign * slope, sign, 0}, sign * (y0 - slope*t.FromMM)},
 	} {
 		off, steep := w.at-w.out.Dot(r.From), w.out.Dot(r.Way)

@@ -40,18 +40,27 @@ const meshMM = 0.34
 // solids are the skins that were made, by their makers' keys; the ones that were made first go first.
 var solids = struct {
 	sync.Mutex
-	by    map[string]func() *Solid
+	by    map[string]func() (*Solid, error)
 	order []string
-}{by: map[string]func() *Solid{}}
+}{by: map[string]func() (*Solid, error){}}
 
 const mostSolids = 60
 
 // solidOf makes a skin once; those who ask meanwhile wait for it.
 func solidOf(key string, make func() *Solid) *Solid {
+	s, err := solidOr(key, func() (*Solid, error) { return make(), nil })
+	if err != nil {
+		panic(err) // there is none
+	}
+	return s
+}
+
+// solidOr is the same for one that may not come; then the next who asks tries again.
+func solidOr(key string, make func() (*Solid, error)) (*Solid, error) {
 	solids.Lock()
 	once, there := solids.by[key]
 	if !there {
-		once = sync.OnceValue(make)
+		once = sync.OnceValues(make)
 		solids.by[key] = once
 		if solids.order = append(solids.order, key); len(solids.order) > mostSolids {
 			delete(solids.by, solids.order[0])
@@ -59,7 +68,13 @@ func solidOf(key string, make func() *Solid) *Solid {
 		}
 	}
 	solids.Unlock()
-	return once()
+	s, err := once()
+	if err != nil {
+		solids.Lock()
+		delete(solids.by, key)
+		solids.Unlock()
+	}
+	return s, err
 }
 
 // grown is the skin of an anatomy.

@@ -171,10 +171,26 @@ func TestJudgedColoursAreThePredictedOnes(t *testing.T) {
 	steps := []float64{1, 2, 4, 8, 12}
 	p := PlanBait(bait.StepChip(steps), bait.Side, 480, 160, false)
 	mixes := []map[string]float64{
-		{"clear-violet": 6, "clear-yellow": 16}, {"titanium-white": 12}, {"clear-blue": 1}, {"carbon-black": 30}, {"clear-red": 4}, {"clear-red": 40},
-		{"clear-yellow": 2}, {"clear-yellow": 30}, {"clear-blue": 14, "carbon-black": 1}, {"clear-violet": 20, "clear-red": 8}, {"titanium-white": 1},
-		{"titanium-white": 3, "clear-red": 9}, {"titanium-white": 6, "clear-blue": 3}, {"carbon-black": 1}, {"carbon-black": 3, "clear-yellow": 9},
-		{"clear-yellow": 12, "clear-blue": 2}, {"clear-yellow": 12, "clear-red": 2}, {"clear-violet": 1}, {"clear-violet": 40}, {},
+		{"clear-violet": 6, "clear-yellow": 16},
+		{"titanium-white": 12},
+		{"clear-blue": 1},
+		{"carbon-black": 30},
+		{"clear-red": 4},
+		{"clear-red": 40},
+		{"clear-yellow": 2},
+		{"clear-yellow": 30},
+		{"clear-blue": 14, "carbon-black": 1},
+		{"clear-violet": 20, "clear-red": 8},
+		{"titanium-white": 1},
+		{"titanium-white": 3, "clear-red": 9},
+		{"titanium-white": 6, "clear-blue": 3},
+		{"carbon-black": 1},
+		{"carbon-black": 3, "clear-yellow": 9},
+		{"clear-yellow": 12, "clear-blue": 2},
+		{"clear-yellow": 12, "clear-red": 2},
+		{"clear-violet": 1},
+		{"clear-violet": 40},
+		{},
 	}
 	worst := 0.0
 	for _, drops := range mixes {

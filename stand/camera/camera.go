@@ -3,37 +3,36 @@
 package camera
 
 import (
-	"math"
 	"sync"
+
+	"cloudburst/core/bait"
 )
 
 // The picture's size in pixels, and the bait's places in it.
 const (
 	Width, Height = 1200, 750
-	bodyMM        = 11.0 // thickness in the middle
-	tailMM        = 2.2
+	bodyMM        = 13.0 // no part is thicker
 )
 
-// thickness is the bait at a pixel, 0 beside it, and whether its lower half lies there: a body that tapers to a
-// thin stem, and a flat paddle at its end.
+// It is a fork-tail minnow, thicker than usual, so that its body is deep in colour and its lobes are thin.
+const (
+	axis, nose, pxPerMM = 375.0, 130.0, 12.34
+	deepMM              = 14.0 // side to side, with its fins
+)
+
+var minnow = sync.OnceValue(func() bait.Shape {
+	s, err := bait.Find("drop-shot-minnow")
+	if err != nil {
+		panic(err) // it is one of ours
+	}
+	height, _ := s.Size()
+	return s.Scaled(s.ToX, height, deepMM)
+})
+
+// thickness is the bait at a pixel, 0 beside it, and whether its lower half lies there.
 func thickness(x, y float64) (mm float64, lower bool) {
-	const axis, nose, body, end, deep, thin = 375.0, 130.0, 900.0, 985.0, 112.0, 17.0
-	lower = y > axis+12
-	// The paddle: an egg that hangs at the end of the stem.
-	if r := sq((x-1010)/58) + sq((y-axis-14)/98); r < 1 {
-		mm = max(tailMM*math.Sqrt(math.Min(1, 3*(1-r))), 0.4)
-	}
-	if x > nose && x <= end {
-		along := min(1, (x-nose)/(body-nose))
-		half := deep * math.Pow(math.Sin(math.Pi*math.Pow(along, 0.56)), 0.7) // steep at the nose, long towards the tail
-		if along > 0.5 {
-			half = max(half, thin)
-		}
-		if across := (y - axis) / half; math.Abs(across) < 1 {
-			mm = max(mm, bodyMM*math.Pow(half/deep, 0.8)*math.Sqrt(1-across*across))
-		}
-	}
-	return mm, lower
+	s := minnow()
+	return s.At((x-nose)/pxPerMM, (axis-y)/pxPerMM), y > axis+12
 }
 
 // shape is the bait's thickness by pixel, worked out once; below 0 in its lower half.
@@ -52,5 +51,3 @@ var shape = sync.OnceValue(func() []float32 {
 })
 
 const tableSize = 200
-
-func sq(v float64) float64 { return v * v }

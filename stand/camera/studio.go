@@ -280,7 +280,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 			}
 			extra := s.Veil * exposure
 			if s.Glare && mm > 0 {
-				extra += 0.9 * math.Exp(-sq((y-308-0.02*(x-500))/7)) * math.Exp(-sq((x-470)/190))
+				extra += 0.9 * math.Exp(-sq((y-320-0.02*(x-500))/7)) * math.Exp(-sq((x-470)/190))
 			}
 			var out [3]uint8
 			for ch := range 3 {
@@ -302,7 +302,7 @@ func (s Studio) spots(view mix.Condition) []Spot {
 		x, y  float64
 		r     float64
 		belly bool
-	}{{"back", 600, 335, 12, false}, {"belly", 420, 430, 12, true}, {"belly edge", 420, 468, 6, true}, {"tail", 1010, 350, 14, false}, {"tail, below", 1010, 440, 12, true}} {
+	}{{"back", 600, 352, 12, false}, {"belly", 640, 412, 12, true}, {"belly edge", 640, 430, 6, true}, {"tail", 968, 310, 12, false}, {"tail, below", 968, 428, 12, true}} {
 		m := s.Back
 		if p.belly {
 			m = s.Belly
@@ -355,3 +355,5 @@ func daylightMatrix(sens [3]colour.Spectrum) (m [3][3]float64) {
 	}
 	return m
 }
+
+func sq(v float64) float64 { return v * v }

@@ -264,6 +264,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cups/{cup}/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["cupLadder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cups/{cup}/loads": {
         parameters: {
             query?: never;
@@ -793,6 +809,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/molds/from-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addMoldFromFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/molds/{mold}": {
         parameters: {
             query?: never;
@@ -819,6 +851,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["fitMold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/molds/{mold}/stl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bait as an STL, mm; without the hook's slot */
+        get: operations["moldSTL"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1868,6 +1917,18 @@ export interface components {
              * @description 0 is the first, 1 the second
              */
             share: number;
+        };
+        Body: {
+            /** @description A flat bait, looked at from above */
+            lying: boolean;
+            /**
+             * Format: int64
+             * @description Rolled about its length by so many quarter turns
+             */
+            quarters: number;
+            /** @description Its other end is the nose */
+            tailOn: boolean;
+            uid: string;
         };
         Bottle: {
             additive?: components["schemas"]["Additive"];
@@ -3256,6 +3317,8 @@ export interface components {
              * @description 0: as the shape says
              */
             baitML: number;
+            /** @description A bait from a file of the maker's own */
+            body?: components["schemas"]["Body"];
             card: components["schemas"]["ShapeCard"];
             /** Format: int64 */
             cavities: number;
@@ -3298,7 +3361,7 @@ export interface components {
             rodMM?: number;
             /** @description What it is, in a line */
             says: string;
-            /** @description Key of one of our shapes, own for measures of its own, or step-chip */
+            /** @description Key of one of our shapes, own for measures of its own, step-chip, or from-a-file */
             shape: string;
             /** Format: double */
             shotML: number;
@@ -3336,6 +3399,8 @@ export interface components {
              * @description 0: as the shape says
              */
             baitML: number;
+            /** @description A bait from a file of the maker's own */
+            body?: components["schemas"]["Body"];
             card: components["schemas"]["ShapeCard"];
             /** Format: int64 */
             cavities: number;
@@ -3382,7 +3447,7 @@ export interface components {
             rodMM?: number;
             /** @description What it is, in a line */
             says: string;
-            /** @description Key of one of our shapes, own for measures of its own, or step-chip */
+            /** @description Key of one of our shapes, own for measures of its own, step-chip, or from-a-file */
             shape: string;
             shapeChoices: components["schemas"]["Choice"][];
             /** Format: double */
@@ -5760,6 +5825,60 @@ export interface operations {
             };
         };
     };
+    cupLadder: {
+        parameters: {
+            query: {
+                /** @description What there is more of from rung to rung */
+                material: string;
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compareLoads: {
         parameters: {
             query: {
@@ -7353,6 +7472,48 @@ export interface operations {
             };
         };
     };
+    addMoldFromFile: {
+        parameters: {
+            query?: {
+                name?: string;
+                /** @description As typed: 100 mm, 4 in; empty for the file's own millimetres */
+                length?: string;
+            };
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     showMold: {
         parameters: {
             query?: never;
@@ -7451,6 +7612,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MoldPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moldSTL: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mold: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "model/stl": unknown;
                 };
             };
             /** @description Error */

@@ -66,53 +66,49 @@ const at = (key: string) => (props.problem?.at === key ? props.problem.message :
     </section>
     <section v-if="page.parts.length > 1 || page.parts[0]?.fields.length" class="flex flex-col gap-2">
       <h2>Parts</h2>
-      <details
-        v-for="p in [...page.parts].reverse()"
-        :key="p.key"
-        class="border-b border-haze pb-2"
-        :open="!p.loose || page.parts.length < 6"
-        :data-part="p.key"
-      >
-        <summary class="flex min-h-11 cursor-pointer items-center gap-2">
-          <span class="figure w-4 font-semibold">{{ letters[p.cup] }}</span>
-          <span class="flex-1 font-medium first-letter:uppercase">{{ p.name }}</span>
-          <span class="figure">{{ ml(p.ml) }} ml</span>
-          <button
-            v-if="p.loose"
-            type="button"
-            class="button px-3"
-            :aria-label="`Take the ${p.name} away`"
-            @click.prevent="emit('set', 'remove', p.key)"
-          >
-            ×
-          </button>
-        </summary>
-        <ListPicker
-          v-if="ofBait.length > 1"
-          :model-value="String(p.cup)"
-          :label="`Cup of the ${p.name}`"
-          :options="ofBait"
-          @update:model-value="(v: string) => emit('set', p.cupKey, v)"
-        />
-        <FieldRow
-          v-for="f in p.fields"
-          :key="f.key"
-          :field="f"
-          :problem="problem"
-          @typed="(k, t) => emit('set', k, t)"
-        />
-        <p v-if="p.shown" class="leading-tight">
-          Over the body it is {{ p.shown.says }}, ΔE00 <span class="figure">{{ p.shown.deltaE00.toFixed(0) }}</span>;
-          from the far side <span class="figure">{{ p.shown.farSide.toFixed(0) }}</span>.
-          <template v-if="p.shown.visible"
-            >Plain with {{ p.shown.visible.changes.join(', ') || 'what is in it' }}.</template
-          >
-          <template v-if="p.shown.subtle"
-            >Subtle with {{ p.shown.subtle.changes.join(', ') || 'what is in it' }}.</template
-          >
-        </p>
-        <ProblemNote :says="at(p.key)" />
-      </details>
+      <div v-for="p in [...page.parts].reverse()" :key="p.key" class="relative border-b border-haze pb-2">
+        <details :open="!p.loose || page.parts.length < 6" :data-part="p.key">
+          <summary class="flex min-h-11 cursor-pointer items-center gap-2" :class="p.loose && 'pr-14'">
+            <span class="figure w-4 font-semibold">{{ letters[p.cup] }}</span>
+            <span class="flex-1 font-medium first-letter:uppercase">{{ p.name }}</span>
+            <span class="figure">{{ ml(p.ml) }} ml</span>
+          </summary>
+          <ListPicker
+            v-if="ofBait.length > 1"
+            :model-value="String(p.cup)"
+            :label="`Cup of the ${p.name}`"
+            :options="ofBait"
+            @update:model-value="(v: string) => emit('set', p.cupKey, v)"
+          />
+          <FieldRow
+            v-for="f in p.fields"
+            :key="f.key"
+            :field="f"
+            :problem="problem"
+            @typed="(k, t) => emit('set', k, t)"
+          />
+          <p v-if="p.shown" class="leading-tight">
+            Over the body it is {{ p.shown.says }}, ΔE00 <span class="figure">{{ p.shown.deltaE00.toFixed(0) }}</span>;
+            from the far side <span class="figure">{{ p.shown.farSide.toFixed(0) }}</span>.
+            <template v-if="p.shown.visible"
+              >Plain with {{ p.shown.visible.changes.join(', ') || 'what is in it' }}.</template
+            >
+            <template v-if="p.shown.subtle"
+              >Subtle with {{ p.shown.subtle.changes.join(', ') || 'what is in it' }}.</template
+            >
+          </p>
+          <ProblemNote :says="at(p.key)" />
+        </details>
+        <button
+          v-if="p.loose"
+          type="button"
+          class="button absolute top-0 right-0 px-3"
+          :aria-label="`Take the ${p.name} away`"
+          @click="emit('set', 'remove', p.key)"
+        >
+          ×
+        </button>
+      </div>
     </section>
     <section class="flex flex-col gap-2">
       <h2>Lay into it</h2>

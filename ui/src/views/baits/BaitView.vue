@@ -50,11 +50,11 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
 </script>
 
 <template>
-  <section v-if="page && shop" class="grid flex-1 lg:grid-cols-[1fr_25rem]">
+  <section v-if="page && shop" class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_25rem]">
     <div class="surround flex min-w-0 flex-col gap-3 p-4">
       <BaitLook :look="look" :shop="shop" :page="page" @see="see" />
       <BaitPicture :page="page" :view="look.view" :quick="quick" @turned="(view) => see({ view })" @move="move" />
-      <div class="grid grid-cols-4 gap-3">
+      <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
         <figure v-for="v in page.views" :key="v.key">
           <button type="button" class="w-full" :aria-label="`${v.name}, large`" @click="see({ view: v.key ?? '' })">
             <img :src="v.png" :alt="v.name" class="w-full" />

@@ -16,6 +16,7 @@ import BottleRack from './BottleRack.vue'
 import CorrectDialog from './CorrectDialog.vue'
 import CupSwitcher from './CupSwitcher.vue'
 import CupLines from './CupLines.vue'
+import LadderDialog from './LadderDialog.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
 import SaveDialog from './SaveDialog.vue'
@@ -53,6 +54,7 @@ const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
 const swapping = ref<Swap>()
+const laddering = ref('') // the material of which more and more is shown
 const correcting = ref(false)
 const emptyBench = ref('')
 const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
@@ -286,21 +288,24 @@ function undoKeys(e: KeyboardEvent) {
         @fresh="newCup"
         @ahead="lookAhead"
         @swap="(old) => (swapping = { what: 'line', old })"
+        @ladder="(m) => (laddering = m)"
         @wish="wish"
       />
       <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-haze bg-white">
-        <div class="flex px-2" role="tablist">
-          <button
-            v-for="t in tabs"
-            :key="t"
-            type="button"
-            role="tab"
-            class="tab flex-1"
-            :aria-selected="tab === t"
-            @click="tab = t"
-          >
-            {{ t }}
-          </button>
+        <div class="flex px-2">
+          <div class="flex flex-3" role="tablist">
+            <button
+              v-for="t in tabs"
+              :key="t"
+              type="button"
+              role="tab"
+              class="tab flex-1"
+              :aria-selected="tab === t"
+              @click="tab = t"
+            >
+              {{ t }}
+            </button>
+          </div>
           <RouterLink :to="`/count/${state.uid}`" class="tab flex flex-1 items-center justify-center">Count</RouterLink>
         </div>
         <BottleRack
@@ -336,6 +341,16 @@ function undoKeys(e: KeyboardEvent) {
       @close="correcting = false"
       @steps="(steps) => cup.take(...steps)"
       @fresh="freshCup"
+    />
+    <LadderDialog
+      v-if="laddering"
+      :cup="state.uid"
+      :view="view"
+      :material="laddering"
+      :name="shelf.nameOf(laddering)"
+      :dose="state.cup.doses.find((d) => d.material === laddering)?.typed ?? ''"
+      @close="laddering = ''"
+      @step="cup.take"
     />
     <SaveDialog v-if="saving" :state="state" @close="saving = false" @saved="saved" />
   </section>

@@ -60,7 +60,7 @@ const shown = computed(() => {
       </button>
       <input
         v-model="find"
-        class="field h-9 min-h-0! w-16! flex-1 rounded-full!"
+        class="field w-16! flex-1 rounded-full!"
         type="search"
         placeholder="Find"
         aria-label="Find on the shelf"

@@ -22,7 +22,14 @@ const props = defineProps<{
   ahead: boolean
   now: string // the cup's colour as it is
 }>()
-const emit = defineEmits<{ open: []; step: [step: Step]; ahead: [on: boolean]; swap: []; wish: [wish: Wish] }>()
+const emit = defineEmits<{
+  open: []
+  step: [step: Step]
+  ahead: [on: boolean]
+  swap: []
+  ladder: []
+  wish: [wish: Wish]
+}>()
 
 const uid = computed(() => props.dose.material)
 const name = computed(() => props.bottle?.name ?? uid.value)
@@ -137,6 +144,7 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
       </template>
       <p v-if="bottle?.heat" class="text-slate">Heat: {{ bottle.heatWords }}.</p>
       <p class="flex flex-wrap gap-2">
+        <button type="button" class="button px-3" @click="emit('ladder')">More and more of it</button>
         <button v-if="bottle && !bottle.additive" type="button" class="button px-3" @click="emit('swap')">
           Swap it
         </button>

@@ -155,7 +155,7 @@ function addSome() {
 </script>
 
 <template>
-  <section v-if="cup.state.value" class="grid flex-1 lg:grid-cols-[20rem_minmax(0,1fr)_22rem]">
+  <section v-if="cup.state.value" class="grid flex-1 grid-cols-1 lg:grid-cols-[20rem_minmax(0,1fr)_22rem]">
     <div
       class="flex flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3 max-lg:max-h-72 lg:max-h-[calc(100dvh-3.5rem)]"
     >

@@ -47,7 +47,7 @@ const bleeds = computed(() => props.candidate.bleeds)
           <template v-if="!fixed">
             <button
               type="button"
-              class="button min-h-8! px-3"
+              class="button px-3"
               :aria-label="`Less ${nameOf(d.material)}`"
               @click="$emit('step', d.material, -1)"
             >
@@ -55,7 +55,7 @@ const bleeds = computed(() => props.candidate.bleeds)
             </button>
             <button
               type="button"
-              class="button min-h-8! px-3"
+              class="button px-3"
               :aria-label="`More ${nameOf(d.material)}`"
               @click="$emit('step', d.material, 1)"
             >
@@ -67,7 +67,7 @@ const bleeds = computed(() => props.candidate.bleeds)
           <button
             v-if="!fixed"
             type="button"
-            class="link min-h-8 px-1 text-sm"
+            class="link min-h-11 px-1 text-sm"
             :title="`Keep this dose and match the rest to it`"
             @click="$emit('hold', d)"
           >

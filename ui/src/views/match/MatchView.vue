@@ -201,7 +201,7 @@ const crop = computed(() => {
 </script>
 
 <template>
-  <section class="grid flex-1 lg:grid-cols-[1fr_24rem]">
+  <section class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_24rem]">
     <div class="surround flex min-w-0 flex-col gap-3 p-4">
       <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1>Match{{ chosen ? `: ${chosen.name}` : '' }}</h1>

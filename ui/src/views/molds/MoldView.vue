@@ -76,10 +76,11 @@ const origins: Record<string, string> = {
 </script>
 
 <template>
-  <section v-if="mold" class="grid flex-1 lg:grid-cols-[1fr_27rem]">
+  <section v-if="mold" class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_27rem]">
     <div class="surround flex min-w-0 flex-col gap-4 p-4">
       <div class="flex flex-wrap items-center gap-3">
-        <h1 class="mr-auto">{{ mold.name }}</h1>
+        <h1 class="mr-auto min-w-0">{{ mold.name }}</h1>
+        <a class="button" :href="`/api/v1/molds/${mold.uid}/stl`" download>Save it as an STL</a>
         <RouterLink to="/molds" class="button">All molds</RouterLink>
       </div>
       <BaitPatch :png="large!.png" :name="large!.name" />
@@ -95,8 +96,8 @@ const origins: Record<string, string> = {
         <h2>Flake and gate</h2>
         <ul class="columns-1 gap-6 md:columns-2">
           <li v-for="f in mold.flakes" :key="f.material" class="mb-2 break-inside-avoid" :data-flake="f.material">
-            <div class="flex items-center gap-2">
-              <span class="flex-1 leading-tight">{{ f.name }}{{ f.own ? ', by you' : '' }}</span>
+            <div class="flex flex-wrap items-center gap-2">
+              <span class="min-w-28 flex-1 leading-tight">{{ f.name }}{{ f.own ? ', by you' : '' }}</span>
               <ListPicker
                 :model-value="f.grade"
                 :label="`How ${f.name} goes through`"
@@ -114,6 +115,13 @@ const origins: Record<string, string> = {
       <TypedField label="Name" :value="mold.name" :says="says('name')" @typed="(t) => set('name', t)" />
       <ProblemNote :says="says('name')" />
       <ListPicker v-model="shape" label="Shape" :options="mold.shapeChoices" />
+      <div v-if="mold.body" class="flex flex-wrap gap-2">
+        <button type="button" class="button px-3" @click="set('body.roll', 'on')">Roll it a quarter</button>
+        <button type="button" class="button px-3" @click="set('body.tail', 'on')">Nose at the other end</button>
+        <ToggleChip :on="mold.body.lying" @click="set('body.lying', String(!mold.body.lying))"
+          >Looked at from above</ToggleChip
+        >
+      </div>
       <div class="flex flex-wrap gap-2">
         <ToggleChip :on="!mold.poured" @click="set('poured', 'false')">Shot</ToggleChip>
         <ToggleChip :on="mold.poured" @click="set('poured', 'true')">Open pour</ToggleChip>

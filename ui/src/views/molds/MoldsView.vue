@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, bytesOf, Problem } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShapes } from '@/use/shop'
@@ -27,6 +27,27 @@ async function add() {
     says.value = e instanceof Problem ? e.message : String(e)
   }
 }
+// A bait of one's own from a file: an STL or an OBJ.
+const long = ref('')
+const busy = ref(false)
+async function bringIn(e: Event) {
+  const input = e.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = '' // so that the same file can be taken again
+  says.value = ''
+  if (!file) return
+  busy.value = true
+  try {
+    const query = { name: name.value || file.name.replace(/\.\w+$/, '').slice(0, 80), length: long.value }
+    const m = await ask(api.POST('/molds/from-file', { params: { query }, ...bytesOf(file) }))
+    await client.invalidateQueries({ queryKey: ['molds'] })
+    await client.invalidateQueries({ queryKey: ['shapes'] })
+    await router.push(`/molds/${m.uid}`)
+  } catch (err) {
+    says.value = err instanceof Problem ? err.message : String(err)
+  }
+  busy.value = false
+}
 </script>
 
 <template>
@@ -49,6 +70,25 @@ async function add() {
         class="w-64"
       />
       <button type="submit" class="button button-main">Add it</button>
+      <span class="basis-full border-t border-haze max-sm:hidden" />
+      <span class="font-medium">Or a bait you drew</span>
+      <input
+        v-model="long"
+        class="field max-w-44"
+        placeholder="as long as drawn"
+        aria-label="How long the bait is, such as 4 in"
+      />
+      <label class="button cursor-pointer" :class="busy && 'opacity-50'">
+        {{ busy ? 'Reading it…' : 'Bring in its STL or OBJ' }}
+        <input
+          type="file"
+          class="sr-only"
+          accept=".stl,.obj,model/stl"
+          :disabled="busy"
+          data-testid="body"
+          @change="bringIn"
+        />
+      </label>
       <ProblemNote :says="says" class="basis-full" />
     </form>
     <p v-if="molds && !molds.length">No mold yet. Any of the built-in shapes can be used until you add your own.</p>

@@ -85,7 +85,7 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
 </script>
 
 <template>
-  <section v-if="recipe" class="grid flex-1 lg:grid-cols-[26rem_1fr]">
+  <section v-if="recipe" class="grid flex-1 grid-cols-1 lg:grid-cols-[26rem_1fr]">
     <div class="surround flex flex-col gap-3 p-4">
       <div class="flex flex-wrap items-center gap-3">
         <h1 class="mr-auto">{{ recipe.name }}</h1>

@@ -59,7 +59,7 @@ const chosen = computed({ get: () => '', set: (uid: string) => void join(uid) })
       </p>
     </template>
     <template v-else>
-      <button v-if="!open" type="button" class="underline underline-offset-4" @click="open = true">
+      <button v-if="!open" type="button" class="min-h-11 underline underline-offset-4" @click="open = true">
         It is another photo of a bait that is here already
       </button>
       <template v-else>

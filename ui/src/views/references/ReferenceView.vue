@@ -171,7 +171,7 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
 </script>
 
 <template>
-  <section v-if="reference && shop" class="grid flex-1 lg:grid-cols-[1fr_24rem]">
+  <section v-if="reference && shop" class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_24rem]">
     <div class="surround">
       <div class="p-4 lg:sticky lg:top-0 lg:max-h-dvh lg:overflow-auto">
         <div class="flex flex-wrap items-center justify-between gap-3 pb-3">

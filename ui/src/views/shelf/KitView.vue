@@ -82,8 +82,8 @@ const calibrate = () =>
       <li v-for="s in usual" :key="s.tsp">
         <button
           type="button"
-          class="flex flex-col items-center gap-1 p-2"
-          :class="kit.spoonsTSP.includes(s.tsp) ? '' : 'opacity-30'"
+          class="flex min-w-11 flex-col items-center gap-1 p-2"
+          :class="kit.spoonsTSP.includes(s.tsp) ? '' : 'opacity-65'"
           :aria-pressed="kit.spoonsTSP.includes(s.tsp)"
           :aria-label="`${s.name} spoon`"
           @click="toggle(s.tsp)"

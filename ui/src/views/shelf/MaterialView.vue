@@ -120,7 +120,7 @@ const { data: beside, error: besideError } = useQuery({
 </script>
 
 <template>
-  <section v-if="page && shop" class="grid flex-1 lg:grid-cols-[1fr_30rem]">
+  <section v-if="page && shop" class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_30rem]">
     <div class="surround flex min-w-0 flex-col gap-4 p-4">
       <div>
         <p><RouterLink to="/shelf" class="underline underline-offset-4">Shelf</RouterLink></p>

@@ -47,7 +47,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
 </script>
 
 <template>
-  <section class="grid flex-1 lg:grid-cols-[1fr_21rem]">
+  <section class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_21rem]">
     <div class="surround p-4">
       <div class="flex flex-wrap items-center gap-2 pb-2">
         <h1 class="mr-2">Shelf</h1>

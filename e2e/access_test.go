@@ -1,0 +1,88 @@
+package e2e_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// small lists what can be pressed and is smaller than a finger, and says by how much. Words within a sentence are as high as its line.
+const small = `(() => {
+  const out = []
+  for (const el of document.querySelectorAll('button, a[href], input:not([type=hidden]), select, [role=slider], [role=option], summary')) {
+    const target = el.closest('label') && ['checkbox', 'radio', 'file', 'range'].includes(el.type) ? el.closest('label') : el
+    const r = target.getBoundingClientRect()
+    if (!r.width || !r.height || el.closest('.sr-only, [aria-hidden=true]')) continue
+    if (el.matches('a') && el.parentElement.matches('p, td, span, h1, h2, li')) continue
+    if (r.height < 43.5 || r.width < 43.5) out.push((el.getAttribute('aria-label') || el.innerText || el.type || el.tagName).slice(0, 40) + ' ' + Math.round(r.width) + '×' + Math.round(r.height))
+  }
+  return [...new Set(out)].slice(0, 12).join('; ')
+})()`
+
+// wide names what reaches beyond the right edge.
+const wide = `[...document.querySelectorAll('main *')].filter((el) => el.getBoundingClientRect().right > innerWidth + 0.5).slice(-3).map((el) => el.tagName + '.' + el.className).join('; ')`
+
+const axe = `(async () => {
+  const got = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'], resultTypes: ['violations'] })
+  return JSON.stringify(got.violations.map((v) => v.id + ': ' + v.nodes.length + ' × ' + v.nodes.slice(0, 2).map((n) => n.target.join(' ') + ' (' + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? '').slice(0, 160) + ')').join(', ')))
+})()`
+
+// Every view at the three sizes: nothing scrolls sideways, what is pressed is as large as a finger, and axe finds nothing to say.
+func TestEveryViewCanBeUsedByAll(t *testing.T) {
+	t.Parallel()
+	script, err := os.ReadFile("../ui/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/bench")
+	w.says("Wet rope")
+	first := func(list string) string {
+		var got struct{ Items []struct{ UID string } }
+		require.NoError(t, json.Unmarshal([]byte(p.get("/api/v1/"+list)), &got))
+		return got.Items[0].UID
+	}
+	views := []struct{ path, says string }{
+		{"/bench", "Wet rope"},
+		{"/baits", "Harbour herring"},
+		{"/baits/" + first("baits"), "In the mold"},
+		{"/molds", "Perch fin, eight"},
+		{"/molds/lagoon-shad", "Flake and gate"},
+		{"/references", "Goby from the old pier"},
+		{"/references/" + first("references"), "The light"},
+		{"/recipes", "Peat spot"},
+		{"/recipes/cold-herring", "Versions"},
+		{"/batches", "Too thin in the tail"},
+		{"/shelf", "Bladderwrack green"},
+		{"/shelf/rime-008", "Rime"},
+		{"/kit", "spoon"},
+		{"/match?reference=" + first("references"), "To the bench"},
+		{"/count/" + first("cups"), "What drips"},
+		{"/beside?a=recipe:wet-rope&b=recipe:bog-lantern", ""},
+		{"/sheet?bait=grub", ""},
+	}
+	for _, size := range sizes {
+		w.do(chromedp.EmulateViewport(size[0], size[1]))
+		for _, v := range views {
+			w.visit(v.path)
+			if v.says != "" {
+				w.says(v.says)
+			}
+			at := fmt.Sprintf("%s at %d×%d", v.path, size[0], size[1])
+			assert.LessOrEqual(t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "%s scrolls sideways: %s", at, eval[string](w, wide))
+			assert.Empty(t, eval[string](w, small), "%s: too small for a finger", at)
+			if size[0] == sizes[1][0] {
+				continue // axe looks at the widest and the narrowest
+			}
+			w.do(chromedp.Evaluate[chromedp.Void](string(script)))
+			found := promised[string](w, axe)
+			var list []string
+			require.NoError(t, json.Unmarshal([]byte(found), &list), found)
+			assert.Empty(t, strings.Join(list, "\n"), at)
+		}
+	}
+}
