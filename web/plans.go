@@ -29,7 +29,7 @@ type layKey struct {
 }
 
 func newPlanCache() *planCache {
-	const some = 24 // ten MB each at most
+	const some = 14 // some 15 MB each at most
 	plans, err := lru.New[planKey, *picture.BaitPlan](some)
 	if err != nil {
 		panic(err) // only a size below one is refused

@@ -1,6 +1,8 @@
 package bait
 
 import (
+	"sync"
+
 	"cloudburst/core/anatomy"
 	"cloudburst/core/mesh"
 )
@@ -8,8 +10,17 @@ import (
 func bodies() []*anatomy.Bait { return anatomy.All() }
 
 func ours(b *anatomy.Bait) Shape {
-	return shaped(b.Key, b.Name, b.About, solidOf(b.Key, func() *Solid { return grown(b, meshMM) }))
+	return shaped(b.Key, b.Name, b.About, own()[b.Key]())
 }
+
+// own are the skins of our own shapes, each made when it is first asked for, and kept.
+var own = sync.OnceValue(func() map[string]func() *Solid {
+	out := map[string]func() *Solid{}
+	for _, b := range bodies() {
+		out[b.Key] = sync.OnceValue(func() *Solid { return grown(b, meshMM) })
+	}
+	return out
+})
 
 // Shapes lists our own shapes.
 func Shapes() []Shape {

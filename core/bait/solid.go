@@ -37,14 +37,14 @@ const gridMM = 0.2
 // meshMM is how finely our own shapes are meshed.
 const meshMM = 0.34
 
-// solids are the skins that were made, by their makers' keys; the ones that were made first go first.
+// solids are the skins that were made for molds, by what they were made from, some 6 MB each; the ones that were made first go first.
 var solids = struct {
 	sync.Mutex
 	by    map[string]func() (*Solid, error)
 	order []string
 }{by: map[string]func() (*Solid, error){}}
 
-const mostSolids = 60
+const mostSolids = 20
 
 // solidOf makes a skin once; those who ask meanwhile wait for it.
 func solidOf(key string, make func() *Solid) *Solid {

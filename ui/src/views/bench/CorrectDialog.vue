@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, ask, Problem, type BenchState, type Corrected, type Cup, type Move, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import type { View } from '@/use/cup'
 import { useReferences } from '@/use/lists'
@@ -124,94 +124,83 @@ const deed = { add: 'It goes in', clear: 'It goes in', fresh: 'A fresh cup', lea
 </script>
 
 <template>
-  <Dialog :open="true" class="relative z-30" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="sheet max-h-full w-full max-w-3xl overflow-y-auto p-6">
-        <DialogTitle as="h2">What next for this cup?</DialogTitle>
-        <p class="pt-1 leading-tight text-slate">
-          Of <span class="figure">{{ state.look.finishedML.toFixed(0) }} ml</span> that are in it now. Nothing is ever
-          taken out; what is poured no longer counts.
-        </p>
-        <fieldset class="mt-3 flex flex-wrap gap-2">
-          <legend class="pb-1 font-semibold">Say what is wrong with it, if you like</legend>
-          <span class="flex w-full gap-2" role="group" aria-label="By how much">
-            <ToggleChip v-for="m in muches" :key="m" :on="much === m" @click="much = m">{{
-              m === 'lot' ? 'a lot' : m
-            }}</ToggleChip>
-          </span>
-          <ToggleChip v-for="w in whats" :key="w.key" :on="!!saidAs(w.key)" @click="say(w.key)"
-            >{{ w.name }}<span v-if="saidAs(w.key)" class="text-sm text-slate">{{ saidAs(w.key) }}</span></ToggleChip
-          >
-        </fieldset>
-        <div v-if="chips.length > 1" class="mt-2 flex flex-wrap items-center gap-2">
-          <span>or between</span>
-          <ListPicker
-            v-model="one"
-            label="One chip"
-            class="w-56"
-            :options="[{ key: '', name: 'one chip…' }, ...chips]"
-          />
-          <span>and</span>
-          <ListPicker
-            v-model="other"
-            label="The other chip"
-            class="w-56"
-            :options="[{ key: '', name: 'another…' }, ...chips]"
-          />
-        </div>
-        <div class="mt-3 flex flex-wrap items-center gap-2">
-          <span>Add at most</span>
-          <ToggleChip v-for="n in [1, 2, 3, 4]" :key="n" :on="most === n" @click="most = n">{{ n }}</ToggleChip>
-          <ToggleChip :on="noBleeding" @click="noBleeding = !noBleeding">Nothing that bleeds</ToggleChip>
-          <button type="button" class="button button-main ml-auto" :disabled="busy" @click="work">Work it out</button>
-        </div>
-        <ProblemNote class="mt-3" :says="problem || undefined" />
-        <p v-if="!result && !problem" class="mt-3">
-          {{ state.cup.target ? 'Working it out…' : 'This cup has no target: say what is wrong, then work it out.' }}
-        </p>
-        <div v-if="result" class="mt-4 flex flex-col gap-3" data-testid="corrections">
-          <div class="surround flex h-20 gap-0 p-3">
-            <ColourPatch :hex="state.look.swatch.hex" name="Now" class="flex-1" />
-            <ColourPatch :hex="targetHex" name="Wanted" class="flex-1" />
-            <ColourPatch
-              :hex="result.options[0]!.readings[0]?.is.hex ?? targetHex"
-              name="After the first way out"
-              class="flex-1"
-            />
-          </div>
-          <p class="text-sm text-slate">Now, wanted, and after the first way out.</p>
-          <div
-            v-for="(o, i) in result.options"
-            :key="i"
-            class="flex flex-wrap items-center gap-3 border-t border-haze pt-3"
-            data-testid="way-out"
-          >
-            <div class="min-w-0 flex-1">
-              <p class="font-semibold">{{ titles[o.kind] }}</p>
-              <ul v-if="o.kind !== 'leave'" class="flex flex-wrap gap-x-4">
-                <li v-if="o.clearML">
-                  <span class="figure">{{ o.clearML }} ml</span> clear plastisol
-                </li>
-                <li v-for="d in o.adds" :key="d.material">
-                  <span class="figure">{{ d.typed }}</span> {{ nameOf(d.material) }}
-                </li>
-              </ul>
-              <p v-if="o.kind !== 'add'" class="leading-tight">{{ o.says }}</p>
-              <p v-if="o.why" class="leading-tight">{{ o.why }}</p>
-            </div>
-            <p class="text-right">
-              ΔE00 <span class="figure text-2xl">{{ o.deltaE00.toFixed(1) }}</span>
-            </p>
-            <button type="button" class="button" :class="o === result.options[0] && 'button-main'" @click="take(o)">
-              {{ deed[o.kind] }}
-            </button>
-          </div>
-        </div>
-        <div class="mt-4">
-          <button type="button" class="button" @click="emit('close')">Back to the cup</button>
-        </div>
-      </DialogPanel>
+  <SheetDialog title="What next for this cup?" wide @close="emit('close')">
+    <p class="pt-1 leading-tight text-slate">
+      Of <span class="figure">{{ state.look.finishedML.toFixed(0) }} ml</span> that are in it now. Nothing is ever taken
+      out; what is poured no longer counts.
+    </p>
+    <fieldset class="mt-3 flex flex-wrap gap-2">
+      <legend class="pb-1 font-semibold">Say what is wrong with it, if you like</legend>
+      <span class="flex w-full gap-2" role="group" aria-label="By how much">
+        <ToggleChip v-for="m in muches" :key="m" :on="much === m" @click="much = m">{{
+          m === 'lot' ? 'a lot' : m
+        }}</ToggleChip>
+      </span>
+      <ToggleChip v-for="w in whats" :key="w.key" :on="!!saidAs(w.key)" @click="say(w.key)"
+        >{{ w.name }}<span v-if="saidAs(w.key)" class="text-sm text-slate">{{ saidAs(w.key) }}</span></ToggleChip
+      >
+    </fieldset>
+    <div v-if="chips.length > 1" class="mt-2 flex flex-wrap items-center gap-2">
+      <span>or between</span>
+      <ListPicker v-model="one" label="One chip" class="w-56" :options="[{ key: '', name: 'one chip…' }, ...chips]" />
+      <span>and</span>
+      <ListPicker
+        v-model="other"
+        label="The other chip"
+        class="w-56"
+        :options="[{ key: '', name: 'another…' }, ...chips]"
+      />
     </div>
-  </Dialog>
+    <div class="mt-3 flex flex-wrap items-center gap-2">
+      <span>Add at most</span>
+      <ToggleChip v-for="n in [1, 2, 3, 4]" :key="n" :on="most === n" @click="most = n">{{ n }}</ToggleChip>
+      <ToggleChip :on="noBleeding" @click="noBleeding = !noBleeding">Nothing that bleeds</ToggleChip>
+      <button type="button" class="button button-main ml-auto" :disabled="busy" @click="work">Work it out</button>
+    </div>
+    <ProblemNote class="mt-3" :says="problem || undefined" />
+    <p v-if="!result && !problem" class="mt-3">
+      {{ state.cup.target ? 'Working it out…' : 'This cup has no target: say what is wrong, then work it out.' }}
+    </p>
+    <div v-if="result" class="mt-4 flex flex-col gap-3" data-testid="corrections">
+      <div class="surround flex h-20 gap-0 p-3">
+        <ColourPatch :hex="state.look.swatch.hex" name="Now" class="flex-1" />
+        <ColourPatch :hex="targetHex" name="Wanted" class="flex-1" />
+        <ColourPatch
+          :hex="result.options[0]!.readings[0]?.is.hex ?? targetHex"
+          name="After the first way out"
+          class="flex-1"
+        />
+      </div>
+      <p class="text-sm text-slate">Now, wanted, and after the first way out.</p>
+      <div
+        v-for="(o, i) in result.options"
+        :key="i"
+        class="flex flex-wrap items-center gap-3 border-t border-haze pt-3"
+        data-testid="way-out"
+      >
+        <div class="min-w-0 flex-1">
+          <p class="font-semibold">{{ titles[o.kind] }}</p>
+          <ul v-if="o.kind !== 'leave'" class="flex flex-wrap gap-x-4">
+            <li v-if="o.clearML">
+              <span class="figure">{{ o.clearML }} ml</span> clear plastisol
+            </li>
+            <li v-for="d in o.adds" :key="d.material">
+              <span class="figure">{{ d.typed }}</span> {{ nameOf(d.material) }}
+            </li>
+          </ul>
+          <p v-if="o.kind !== 'add'" class="leading-tight">{{ o.says }}</p>
+          <p v-if="o.why" class="leading-tight">{{ o.why }}</p>
+        </div>
+        <p class="text-right">
+          ΔE00 <span class="figure text-2xl">{{ o.deltaE00.toFixed(1) }}</span>
+        </p>
+        <button type="button" class="button" :class="o === result.options[0] && 'button-main'" @click="take(o)">
+          {{ deed[o.kind] }}
+        </button>
+      </div>
+    </div>
+    <div class="mt-4">
+      <button type="button" class="button" @click="emit('close')">Back to the cup</button>
+    </div>
+  </SheetDialog>
 </template>

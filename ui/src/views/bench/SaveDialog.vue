@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { api, ask, Problem, type BenchState } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 
 // Saves the cup as a recipe. If its recipe was saved from elsewhere meanwhile, both can be kept.
 const props = defineProps<{ state: BenchState }>()
@@ -45,57 +45,49 @@ async function save() {
 </script>
 
 <template>
-  <Dialog :open="true" class="relative z-30" @close="$emit('close')">
-    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="sheet w-full max-w-lg p-6">
-        <DialogTitle as="h2">Save this cup as a recipe</DialogTitle>
-        <form class="mt-4 flex flex-col gap-4" @submit.prevent="save">
-          <ProblemNote v-if="conflict" :says="problem?.message" />
-          <label class="block">
-            <span>Name</span>
-            <input
-              v-model="name"
-              class="field"
-              type="text"
-              autocomplete="off"
-              :aria-invalid="problem?.field === 'name'"
-              data-testid="recipe-name"
-            />
-          </label>
-          <ProblemNote v-if="problem && !conflict" :says="problem.message" />
-          <fieldset v-if="state.recipeUID && !conflict" class="flex flex-col">
-            <label class="flex min-h-11 items-center gap-3">
-              <input v-model="asNew" type="radio" :value="false" class="h-5 w-5" /> As the next version of “{{
-                state.recipeName
-              }}”
-            </label>
-            <label class="flex min-h-11 items-center gap-3">
-              <input v-model="asNew" type="radio" :value="true" class="h-5 w-5" /> As a recipe of its own
-            </label>
-          </fieldset>
-          <label v-if="state.recipeUID && !asNew" class="block">
-            <span>Why this version</span>
-            <input
-              v-model="note"
-              class="field"
-              type="text"
-              autocomplete="off"
-              maxlength="400"
-              placeholder="A touch less red"
-            />
-          </label>
-          <div class="flex flex-wrap gap-3">
-            <button type="submit" class="button button-main" :disabled="busy">
-              {{ conflict ? 'Keep both' : 'Save' }}
-            </button>
-            <button type="button" class="button" @click="$emit('close')">Back to the cup</button>
-            <RouterLink v-if="conflict" :to="`/recipes/${state.recipeUID}`" class="link self-center"
-              >See theirs</RouterLink
-            >
-          </div>
-        </form>
-      </DialogPanel>
-    </div>
-  </Dialog>
+  <SheetDialog title="Save this cup as a recipe" @close="$emit('close')">
+    <form class="mt-4 flex flex-col gap-4" @submit.prevent="save">
+      <ProblemNote v-if="conflict" :says="problem?.message" />
+      <label class="block">
+        <span>Name</span>
+        <input
+          v-model="name"
+          class="field"
+          type="text"
+          autocomplete="off"
+          :aria-invalid="problem?.field === 'name'"
+          data-testid="recipe-name"
+        />
+      </label>
+      <ProblemNote v-if="problem && !conflict" :says="problem.message" />
+      <fieldset v-if="state.recipeUID && !conflict" class="flex flex-col">
+        <label class="flex min-h-11 items-center gap-3">
+          <input v-model="asNew" type="radio" :value="false" class="h-5 w-5" /> As the next version of “{{
+            state.recipeName
+          }}”
+        </label>
+        <label class="flex min-h-11 items-center gap-3">
+          <input v-model="asNew" type="radio" :value="true" class="h-5 w-5" /> As a recipe of its own
+        </label>
+      </fieldset>
+      <label v-if="state.recipeUID && !asNew" class="block">
+        <span>Why this version</span>
+        <input
+          v-model="note"
+          class="field"
+          type="text"
+          autocomplete="off"
+          maxlength="400"
+          placeholder="A touch less red"
+        />
+      </label>
+      <div class="flex flex-wrap gap-3">
+        <button type="submit" class="button button-main" :disabled="busy">
+          {{ conflict ? 'Keep both' : 'Save' }}
+        </button>
+        <button type="button" class="button" @click="$emit('close')">Back to the cup</button>
+        <RouterLink v-if="conflict" :to="`/recipes/${state.recipeUID}`" class="link self-center">See theirs</RouterLink>
+      </div>
+    </form>
+  </SheetDialog>
 </template>

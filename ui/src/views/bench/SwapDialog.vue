@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
@@ -7,6 +6,7 @@ import { api, ask, type BenchState, type Bottle, type Step, type Swapped } from 
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShapes } from '@/use/shop'
 
@@ -83,111 +83,102 @@ function take() {
 </script>
 
 <template>
-  <Dialog :open="true" class="relative z-30" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/40" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-center justify-center p-4">
-      <DialogPanel class="sheet max-h-full w-full max-w-3xl overflow-y-auto p-6">
-        <DialogTitle as="h2">{{ title }}</DialogTitle>
-        <div class="mt-4 flex flex-wrap gap-3">
-          <ListPicker
-            v-model="pick"
-            label="Take"
-            class="min-w-64 flex-1"
-            :options="[
-              { key: '', name: swap.what === 'bait' ? 'Choose a bait…' : 'Choose from the shelf…' },
-              ...choices,
-            ]"
-          />
-          <template v-if="swap.what === 'bait'">
-            <ToggleChip :on="keep === 'body'" @click="keep = 'body'">Keep the body</ToggleChip>
-            <ToggleChip :on="keep === 'fins'" @click="keep = 'fins'">Keep the fins</ToggleChip>
-          </template>
-          <input
-            v-if="swap.what === 'additive'"
-            v-model.lazy="typed"
-            class="field figure w-36!"
-            type="text"
-            aria-label="How much of it"
-          />
-        </div>
-        <div v-if="oldKind === 'flake'" class="mt-3 flex gap-3">
-          <ToggleChip :on="keepFlake === 'cover'" @click="keepFlake = 'cover'">As much to see</ToggleChip>
-          <ToggleChip :on="keepFlake === 'count'" @click="keepFlake = 'count'">As many pieces</ToggleChip>
-        </div>
-        <div v-if="swap.what === 'additive' && loads?.length" class="mt-4 overflow-x-auto" data-testid="loads">
-          <table class="w-full text-left">
-            <caption class="pb-1 text-left font-semibold">
-              {{
-                typed
-              }}
-              of each, the look kept as far as it goes
-            </caption>
-            <thead class="text-sm">
-              <tr class="border-b border-haze">
-                <th class="pr-2 font-medium">Load</th>
-                <th class="pr-2 font-medium">Body, before and after</th>
-                <th class="pr-2 text-right font-medium">ΔE00</th>
-                <th class="pr-2 text-right font-medium">Flake seen</th>
-                <th class="pr-2 text-right font-medium">By weight</th>
-                <th class="pr-2 text-right font-medium">Cup weighs</th>
-                <th class="pr-2 text-right font-medium">Strength</th>
-                <th class="pr-2 text-right font-medium">Sinks</th>
-                <th class="text-right font-medium">Adds</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="l in loads" :key="l.material" class="border-b border-haze" :data-load="l.material">
-                <td class="pr-2">
-                  <button type="button" class="link min-h-11 text-left" @click="pick = l.material">{{ l.name }}</button>
-                </td>
-                <td class="pr-2">
-                  <div class="flex h-9 w-24">
-                    <ColourPatch :hex="l.swapped.before[1]!.swatch.hex" :name="`${l.name}: before`" class="flex-1" />
-                    <ColourPatch :hex="l.swapped.after[1]!.swatch.hex" :name="`${l.name}: after`" class="flex-1" />
-                  </div>
-                </td>
-                <td class="figure pr-2 text-right">{{ l.swapped.deltaE00.toFixed(1) }}</td>
-                <td class="figure pr-2 text-right">{{ shows(l.swapped) }}</td>
-                <td class="figure pr-2 text-right">{{ l.swapped.is.loadPercent.toFixed(0) }} %</td>
-                <td class="figure pr-2 text-right">{{ l.swapped.is.massG.toFixed(0) }} g</td>
-                <td class="figure pr-2 text-right">{{ (100 * l.swapped.is.strength).toFixed(0) }} %</td>
-                <td class="figure pr-2 text-right">{{ l.swapped.is.sinkFreshCMS.toFixed(0) }} cm/s</td>
-                <td class="figure text-right">{{ l.swapped.is.yieldML.toFixed(0) }} ml</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <ProblemNote class="mt-3" :says="chosen ? error?.message : undefined" />
-        <div v-if="data && !error" class="mt-4 flex flex-col gap-3" data-testid="swapped">
-          <p class="text-lg">
-            {{ data.nearness }}, ΔE00 <span class="figure">{{ data.deltaE00.toFixed(1) }}</span> over thin and thick,
-            white, dark and against the light
-          </p>
-          <p v-if="data.hold" class="says">{{ data.hold }}</p>
-          <div class="surround grid grid-cols-4 gap-2 p-3">
-            <div v-for="(b, i) in data.before" :key="b.name">
-              <div class="flex h-20">
-                <ColourPatch :hex="b.swatch.hex" :name="`Before: ${b.name}`" class="flex-1" />
-                <ColourPatch :hex="data.after[i]!.swatch.hex" :name="`After: ${b.name}`" class="flex-1" />
-              </div>
-              <p class="pt-1 text-sm leading-tight">{{ b.name }}</p>
-            </div>
-          </div>
-          <ul class="list-inside list-disc">
-            <li v-for="c in data.changes" :key="c">{{ c }}</li>
-          </ul>
-          <div v-if="data.lost.length" class="says">
-            <p class="font-semibold">What can’t be kept</p>
-            <p v-for="l in data.lost" :key="l">{{ l }}</p>
-          </div>
-        </div>
-        <div class="mt-4 flex gap-3">
-          <button type="button" class="button button-main" :disabled="!data || !!error || !chosen" @click="take">
-            Put it in the cup
-          </button>
-          <button type="button" class="button" @click="emit('close')">Back to the cup</button>
-        </div>
-      </DialogPanel>
+  <SheetDialog :title="title" wide @close="emit('close')">
+    <div class="mt-4 flex flex-wrap gap-3">
+      <ListPicker
+        v-model="pick"
+        label="Take"
+        class="min-w-64 flex-1"
+        :options="[{ key: '', name: swap.what === 'bait' ? 'Choose a bait…' : 'Choose from the shelf…' }, ...choices]"
+      />
+      <template v-if="swap.what === 'bait'">
+        <ToggleChip :on="keep === 'body'" @click="keep = 'body'">Keep the body</ToggleChip>
+        <ToggleChip :on="keep === 'fins'" @click="keep = 'fins'">Keep the fins</ToggleChip>
+      </template>
+      <input
+        v-if="swap.what === 'additive'"
+        v-model.lazy="typed"
+        class="field figure w-36!"
+        type="text"
+        aria-label="How much of it"
+      />
     </div>
-  </Dialog>
+    <div v-if="oldKind === 'flake'" class="mt-3 flex gap-3">
+      <ToggleChip :on="keepFlake === 'cover'" @click="keepFlake = 'cover'">As much to see</ToggleChip>
+      <ToggleChip :on="keepFlake === 'count'" @click="keepFlake = 'count'">As many pieces</ToggleChip>
+    </div>
+    <div v-if="swap.what === 'additive' && loads?.length" class="mt-4 overflow-x-auto" data-testid="loads">
+      <table class="w-full text-left">
+        <caption class="pb-1 text-left font-semibold">
+          {{
+            typed
+          }}
+          of each, the look kept as far as it goes
+        </caption>
+        <thead class="text-sm">
+          <tr class="border-b border-haze">
+            <th class="pr-2 font-medium">Load</th>
+            <th class="pr-2 font-medium">Body, before and after</th>
+            <th class="pr-2 text-right font-medium">ΔE00</th>
+            <th class="pr-2 text-right font-medium">Flake seen</th>
+            <th class="pr-2 text-right font-medium">By weight</th>
+            <th class="pr-2 text-right font-medium">Cup weighs</th>
+            <th class="pr-2 text-right font-medium">Strength</th>
+            <th class="pr-2 text-right font-medium">Sinks</th>
+            <th class="text-right font-medium">Adds</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in loads" :key="l.material" class="border-b border-haze" :data-load="l.material">
+            <td class="pr-2">
+              <button type="button" class="link min-h-11 text-left" @click="pick = l.material">{{ l.name }}</button>
+            </td>
+            <td class="pr-2">
+              <div class="flex h-9 w-24">
+                <ColourPatch :hex="l.swapped.before[1]!.swatch.hex" :name="`${l.name}: before`" class="flex-1" />
+                <ColourPatch :hex="l.swapped.after[1]!.swatch.hex" :name="`${l.name}: after`" class="flex-1" />
+              </div>
+            </td>
+            <td class="figure pr-2 text-right">{{ l.swapped.deltaE00.toFixed(1) }}</td>
+            <td class="figure pr-2 text-right">{{ shows(l.swapped) }}</td>
+            <td class="figure pr-2 text-right">{{ l.swapped.is.loadPercent.toFixed(0) }} %</td>
+            <td class="figure pr-2 text-right">{{ l.swapped.is.massG.toFixed(0) }} g</td>
+            <td class="figure pr-2 text-right">{{ (100 * l.swapped.is.strength).toFixed(0) }} %</td>
+            <td class="figure pr-2 text-right">{{ l.swapped.is.sinkFreshCMS.toFixed(0) }} cm/s</td>
+            <td class="figure text-right">{{ l.swapped.is.yieldML.toFixed(0) }} ml</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <ProblemNote class="mt-3" :says="chosen ? error?.message : undefined" />
+    <div v-if="data && !error" class="mt-4 flex flex-col gap-3" data-testid="swapped">
+      <p class="text-lg">
+        {{ data.nearness }}, ΔE00 <span class="figure">{{ data.deltaE00.toFixed(1) }}</span> over thin and thick, white,
+        dark and against the light
+      </p>
+      <p v-if="data.hold" class="says">{{ data.hold }}</p>
+      <div class="surround grid grid-cols-4 gap-2 p-3">
+        <div v-for="(b, i) in data.before" :key="b.name">
+          <div class="flex h-20">
+            <ColourPatch :hex="b.swatch.hex" :name="`Before: ${b.name}`" class="flex-1" />
+            <ColourPatch :hex="data.after[i]!.swatch.hex" :name="`After: ${b.name}`" class="flex-1" />
+          </div>
+          <p class="pt-1 text-sm leading-tight">{{ b.name }}</p>
+        </div>
+      </div>
+      <ul class="list-inside list-disc">
+        <li v-for="c in data.changes" :key="c">{{ c }}</li>
+      </ul>
+      <div v-if="data.lost.length" class="says">
+        <p class="font-semibold">What can’t be kept</p>
+        <p v-for="l in data.lost" :key="l">{{ l }}</p>
+      </div>
+    </div>
+    <div class="mt-4 flex gap-3">
+      <button type="button" class="button button-main" :disabled="!data || !!error || !chosen" @click="take">
+        Put it in the cup
+      </button>
+      <button type="button" class="button" @click="emit('close')">Back to the cup</button>
+    </div>
+  </SheetDialog>
 </template>
