@@ -47,6 +47,7 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		return got.Items[0].UID
 	}
 	views := []struct{ path, says string }{
+		{"/", "Running low"},
 		{"/bench", "Wet rope"},
 		{"/baits", "Harbour herring"},
 		{"/baits/" + first("baits"), "In the mold"},

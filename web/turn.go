@@ -48,7 +48,7 @@ func (a *api) turned(key, view string, take func() (*inHand, error)) (*fileAnswe
 		return nil, problem(err, "")
 	}
 	p := h.picture
-	p.BaitPlan = picture.PlanBait(h.shape, v, turnedBait.width, turnedBait.height, h.at.Water != "") // not kept: no two are alike
+	p.BaitPlan = picture.GlanceAtBait(h.shape, v, turnedBait.width, turnedBait.height, h.at.Water != "") // not kept: no two are alike
 	var out bytes.Buffer
 	if err := jpeg.Encode(&out, p.Draw(h.at), &jpeg.Options{Quality: turnQuality}); err != nil {
 		return nil, problem(err, "")

@@ -111,11 +111,14 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 	}
 	each((*brush).plastic)
 	d.shadow()
-	each(func(b *brush, from, to int) { b.compose(c, from, to) })
-	d.flake(c)
 	img := image.NewRGBA(image.Rect(0, 0, p.Width, p.Height))
+	each(func(b *brush, from, to int) { b.compose(c, img, from, to) })
+	d.flake(c)
 	each(func(_ *brush, from, to int) {
 		for k := from; k < to; k++ {
+			if c.cover[k] == 0 { // it was drawn with the ground
+				continue
+			}
 			q := &c.pix[k]
 			if g := float64(c.gloss[k]); g > 1e-4 {
 				q.R, q.G, q.B = lay(q.R, g), lay(q.G, g), lay(q.B, g)
@@ -169,14 +172,32 @@ func (b *brush) plastic(from, to int) {
 func (d *drawing) casts() bool { return !d.Judge && d.studio.paper }
 
 // compose lays plastic, gloss and ground together.
-func (b *brush) compose(c *canvas, from, to int) {
-	for pixel := from; pixel < to; pixel++ {
-		ground := b.paper
-		shadow := colour.RGB{R: 1, G: 1, B: 1}
-		if b.casts() {
-			if shadow = b.shadowAt(pixel%b.Width, pixel/b.Width); shadow.G < 1 {
+func (b *brush) compose(c *canvas, img *image.RGBA, from, to int) {
+	lit := colour.RGB{R: 1, G: 1, B: 1}
+	paper := [4]uint8{encode8(b.paper.R), encode8(b.paper.G), encode8(b.paper.B), 255}
+	var row shadowRow
+	for pixel, x := from, 0; pixel < to; pixel, x = pixel+1, x+1 {
+		if x == b.Width {
+			x = 0
+		}
+		if x == 0 && b.casts() {
+			row = b.shadowRow(pixel/b.Width, row.dark)
+		}
+		ground, shadow := b.paper, lit
+		if row.any {
+			if shadow = row.at(x); shadow.G < 1 {
 				ground = colour.RGB{R: ground.R * shadow.R, G: ground.G * shadow.G, B: ground.B * shadow.B}
 			}
+		}
+		if b.start[pixel] == b.start[pixel+1] {
+			c.cover[pixel], c.pix[pixel] = 0, ground
+			o := img.Pix[4*pixel : 4*pixel+4]
+			if shadow.G == 1 {
+				copy(o, paper[:])
+			} else {
+				o[0], o[1], o[2], o[3] = encode8(ground.R), encode8(ground.G), encode8(ground.B), 255
+			}
+			continue
 		}
 		var sum colour.RGB
 		bare := 1.0

@@ -352,8 +352,9 @@ func BenchmarkLay(b *testing.B) {
 func BenchmarkTurn(b *testing.B) {
 	p := threeLayers(b, nil)
 	s, _ := bait.Find("paddle-minnow")
+	p.Palette = NewPalette(p.Cups, benchLook)
 	for b.Loop() {
-		p.BaitPlan, p.Laid = PlanBait(s, bait.Quarter, 480, 240, false), nil
+		p.BaitPlan, p.Laid = GlanceAtBait(s, bait.Quarter, 480, 240, false), nil
 		p.Draw(benchLook)
 	}
 }

@@ -2,6 +2,7 @@ package picture
 
 import (
 	"cmp"
+	"context"
 	"image"
 	"math"
 	"math/rand/v2"
@@ -11,6 +12,7 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 	"cloudburst/core/material"
 	"cloudburst/core/mix"
 )
@@ -190,13 +192,24 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 	s := &d.Shape
 	size := s.To.Minus(s.From)
 	box := size[0] * size[1] * size[2]
-	var pieces []laidPiece
+	// In handfuls, each with a chance of its own, so that they can be laid side by side and lie the same every time.
+	type handful struct{ kind, number, tries int }
+	var all []handful
+	const some = 4096
 	for n := range kinds {
+		for k, left := 0, int(min(kinds[n].flake.PerMM3*box, mostTries)); left > 0; k, left = k+1, left-some {
+			all = append(all, handful{n, k, min(some, left)})
+		}
+	}
+	laid := make([][]laidPiece, len(all))
+	_ = cores.Each(context.Background(), len(all), func(i int) error {
+		n := all[i].kind
 		k := &kinds[n]
 		mm := k.flake.Flake.SizeMM()
 		deepest := slices.Max(k.deep)
-		rng := rand.New(rand.NewPCG(d.Seed, uint64(7+n)))
-		for range int(min(k.flake.PerMM3*box, mostTries)) {
+		rng := rand.New(rand.NewPCG(d.Seed, uint64(7+n+all[i].number<<8)))
+		var pieces []laidPiece
+		for range all[i].tries {
 			place := bait.Vec{s.From[0] + rng.Float64()*size[0], s.From[1] + rng.Float64()*size[1], s.From[2] + rng.Float64()*size[2]}
 			// Every way alike.
 			up, around := 2*rng.Float64()-1, 2*math.Pi*rng.Float64()
@@ -222,7 +235,10 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 				},
 			})
 		}
-	}
+		laid[i] = pieces
+		return nil
+	})
+	pieces := slices.Concat(laid...)
 	slices.SortStableFunc(pieces, func(a, b laidPiece) int { return cmp.Compare(b.depth, a.depth) })
 	if len(pieces) > maxPieces {
 		pieces = pieces[len(pieces)-maxPieces:]

@@ -19,6 +19,7 @@ type BaitPlan struct {
 	Width, Height int
 	PxPerMM       float64
 	Wet           bool // under water light is bent less
+	samples       int  // of a pixel's side
 	middle        bait.Vec
 	mostMM        float64
 	lowMM         float64 // how deep the bait reaches: paper lies there
@@ -30,8 +31,8 @@ type BaitPlan struct {
 	}
 }
 
-// samples of a pixel's side.
-const samples = 2
+// mostSamples of a pixel's side; one while a bait is turned.
+const mostSamples = 2
 
 // moreStretches are kept behind the first one.
 const moreStretches = 2
@@ -66,7 +67,16 @@ type sheet struct {
 
 // PlanBait lays a shape out as it is held. The scale is the same for every view that fits.
 func PlanBait(s bait.Shape, view bait.View, width, height int, wet bool) *BaitPlan {
-	p := &BaitPlan{Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5)}
+	return planBait(s, view, width, height, wet, mostSamples)
+}
+
+// GlanceAtBait is the same in a hurry, with edges that are not softened: while a bait is turned.
+func GlanceAtBait(s bait.Shape, view bait.View, width, height int, wet bool) *BaitPlan {
+	return planBait(s, view, width, height, wet, 1)
+}
+
+func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples int) *BaitPlan {
+	p := &BaitPlan{samples: samples, Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5)}
 	main := s.Main()
 	p.PxPerMM = math.Inf(1)
 	for i, v := range []bait.View{main, view} {
@@ -120,8 +130,9 @@ func (p *BaitPlan) reach(v *bait.View) (wide, high float64) {
 // sheet turns the skin into the picture, counted in samples (z stays in mm), and casts rays through it; the hook's slots are cut out.
 func (p *BaitPlan) sheet() *sheet {
 	s := &p.Shape
-	sh := &sheet{perMM: samples * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
-	cx, cy := samples*float64(p.Width)/2-0.5, samples*float64(p.Height)/2-0.5
+	samples := p.samples
+	sh := &sheet{perMM: float64(samples) * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
+	cx, cy := float64(samples*p.Width)/2-0.5, float64(samples*p.Height)/2-0.5
 	p.lowMM = math.Inf(1)
 	low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
 	for i := range s.V {
@@ -216,7 +227,9 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 		if py < sh.top || py >= sh.bottom || px < sh.left || px >= sh.right {
 			continue
 		}
-		var under [samples * samples][]mesh.Stretch
+		var all [mostSamples * mostSamples][]mesh.Stretch
+		samples := p.samples
+		under := all[:samples*samples]
 		n := 0
 		for k := range under {
 			under[k] = sh.At(samples*px+k%samples, samples*py+k/samples)
@@ -234,12 +247,16 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 		}
 		pixel := int32(py*p.Width + px)
 		if whole {
-			out.add(p.cell(sh, samples*px, samples*py, under[0][0], &under[3][0]), pixel, 1)
+			also := &under[len(under)-1][0]
+			if samples == 1 {
+				also = nil
+			}
+			out.add(p.cell(sh, samples*px, samples*py, under[0][0], also), pixel, 1)
 			continue
 		}
 		for k := range under {
 			if len(under[k]) > 0 {
-				out.add(p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel, 1.0/(samples*samples))
+				out.add(p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel, 1/float32(samples*samples))
 			}
 		}
 	}

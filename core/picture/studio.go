@@ -183,19 +183,60 @@ func (d *drawing) shadow() {
 			}
 		}
 	}
+	d.fade()
 }
 
-// shadowAt is what is left of the light at a pixel.
-func (d *drawing) shadowAt(px, py int) colour.RGB {
+// fadeSteps are how far from the picture's edge its shadow begins: the picture may lie on a ground of the same colour.
+const fadeSteps = 7
+
+// fade takes the shadow off towards the picture's edges.
+func (d *drawing) fade() {
 	w := d.blockedWide
 	h := len(d.dark) / w
-	x, y := max(0, (float64(px)+0.5)/shadowStep-0.5), max(0, (float64(py)+0.5)/shadowStep-0.5)
-	x0, y0 := min(w-1, int(x)), min(h-1, int(y))
-	x1, y1 := min(w-1, x0+1), min(h-1, y0+1)
-	if d.dark[y0*w+x0].G == 1 && d.dark[y0*w+x1].G == 1 && d.dark[y1*w+x0].G == 1 && d.dark[y1*w+x1].G == 1 {
-		return colour.RGB{R: 1, G: 1, B: 1}
+	for y := range h {
+		for x := range w {
+			near := min(x, y, w-1-x, h-1-y)
+			if near >= fadeSteps {
+				continue
+			}
+			f := smooth(0, fadeSteps, float64(near))
+			q := &d.dark[y*w+x]
+			q.R, q.G, q.B = 1-f*(1-q.R), 1-f*(1-q.G), 1-f*(1-q.B)
+		}
 	}
-	return mixRGB(mixRGB(d.dark[y0*w+x0], d.dark[y0*w+x1], x-float64(x0)), mixRGB(d.dark[y1*w+x0], d.dark[y1*w+x1], x-float64(x0)), y-float64(y0))
+}
+
+// shadowRow is what is left of the light along a row of pixels, in the shadow's own steps.
+type shadowRow struct {
+	any  bool
+	dark []colour.RGB
+}
+
+func (d *drawing) shadowRow(py int, into []colour.RGB) shadowRow {
+	w := d.blockedWide
+	h := len(d.dark) / w
+	y := max(0, (float64(py)+0.5)/shadowStep-0.5)
+	y0 := min(h-1, int(y))
+	y1 := min(h-1, y0+1)
+	r := shadowRow{dark: into[:0]}
+	for x := range w {
+		q := mixRGB(d.dark[y0*w+x], d.dark[y1*w+x], y-float64(y0))
+		r.any = r.any || q.G < 1
+		r.dark = append(r.dark, q)
+	}
+	return r
+}
+
+// at is between the two nearest steps.
+func (r *shadowRow) at(px int) colour.RGB {
+	const whole = 2 * shadowStep // in half pixels, so that it is counted
+	at := max(0, 2*px+1-shadowStep)
+	i := min(len(r.dark)-1, at/whole)
+	a, b := &r.dark[i], &r.dark[min(len(r.dark)-1, i+1)]
+	if a.G == 1 && b.G == 1 {
+		return *a
+	}
+	return mixRGB(*a, *b, float64(at%whole)/whole)
 }
 
 // block adds up what a cell keeps of the light, on the shadow's coarser picture.

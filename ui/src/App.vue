@@ -38,9 +38,9 @@ const here = computed(() => {
   <div class="flex min-h-dvh flex-col lg:pl-22">
     <header class="rail" data-testid="rail">
       <RouterLink
-        to="/bench"
+        to="/"
         class="flex h-16 items-center justify-center max-lg:hidden"
-        aria-label="Cloudburst, to the bench"
+        aria-label="Cloudburst, to the first page"
       >
         <svg viewBox="0 0 32 32" class="h-8 w-8" aria-hidden="true">
           <path d="M4 12h24M9 7h14" stroke="currentColor" stroke-width="2" fill="none" stroke-linecap="round" />

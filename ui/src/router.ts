@@ -5,7 +5,7 @@ import BenchView from './views/bench/BenchView.vue'
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', redirect: '/bench' },
+    { path: '/', name: 'now', component: () => import('./views/now/NowView.vue'), meta: { title: 'Now' } },
     { path: '/bench/:cup?', name: 'bench', component: BenchView, meta: { title: 'Bench' } },
     { path: '/shelf', name: 'shelf', component: () => import('./views/shelf/ShelfView.vue'), meta: { title: 'Shelf' } },
     {
