@@ -101,7 +101,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 	var target *cup.Target
 	for _, p := range []reference.Pin{
 		{Name: "Back", Disc: photo.Disc{X: 600, Y: 352, Radius: 14}, ThicknessMM: 8},
-		{Name: "Belly", Disc: photo.Disc{X: 620, Y: 410, Radius: 12}, ThicknessMM: 6.1},
+		{Name: "Belly", Disc: photo.Disc{X: 600, Y: 398, Radius: 10}, ThicknessMM: 8},
 		{Name: "Tail", Disc: photo.Disc{X: 968, Y: 310, Radius: 12}, ThicknessMM: 1.8},
 	} {
 		p.Ground = optics.White

@@ -199,7 +199,7 @@ func TestTheBench(t *testing.T) {
 	latest := get[struct{ Cup string }](s, "GET", "/cups/latest", nil)
 	b := get[bench](s, "GET", "/cups/"+latest.Cup, nil)
 	assert.True(t, b.Saved)
-	assert.Equal(t, 10.0, b.Look.ThicknessMM, "as its target was read")
+	assert.Equal(t, 8.0, b.Look.ThicknessMM, "as its target was read")
 	assert.NotNil(t, b.Look.Against)
 	assert.NotEmpty(t, b.TargetSwatch.Hex)
 	thin := get[bench](s, "GET", "/cups/"+latest.Cup+"?thickness=0.5&ground=dark&light=A", nil)

@@ -243,8 +243,7 @@ func (c *Cutter) layers(r *Ray, s Stretch) {
 			continue
 		}
 		low, high := max(-half, min(in[i], out[i])), min(half, max(in[i], out[i]))
-		// A zone that is crossed from end to end looks as its sharp boundary does.
-		if high < low || high-low >= 2*half-1e-9 {
+		if high < low {
 			continue
 		}
 		c.blend(s.In, where(i, low-1e-9, high+1e-9), i, i+1, c.above(i, (low+high)/2))

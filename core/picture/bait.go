@@ -270,17 +270,21 @@ func (b *brush) parts(i, stretch int) inside {
 	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more of it they are, the
 	// more they count as the mixture that they are.
 	var blend strip
-	total := 0.0
+	total, before, share := 0.0, 0.0, 0.0
 	for _, s := range b.order {
-		if total += s.mm; s.blended() && s.mm > blend.mm {
-			blend = s
+		if s.blended() && s.mm > blend.mm {
+			blend, before = s, total
 		}
+		total += s.mm
 	}
 	if blend.mm == 0 {
 		b.order = fewer(b.order)
 		return b.tables.colour(b.order)
 	}
-	share := blend.mm / total
+	// What lies before it hides it, the sooner where it is something else.
+	if first := b.order[0]; first.blended() || first.a == blend.a || first.a == blend.b {
+		share = blend.mm / total * max(0, 1-before/hiddenMM)
+	}
 	b.one[0] = blend
 	b.one[0].mm = total
 	mixed := b.tables.colour(b.one[:])
@@ -294,6 +298,9 @@ func (b *brush) parts(i, stretch int) inside {
 	sum.add(&joined, 1-share)
 	return sum
 }
+
+// hiddenMM is how much of either plastic before a blend leaves nothing of it to see.
+const hiddenMM = 1.5
 
 // apart lays blends out as strips behind each other, each next to its like.
 func apart(order, into []strip) []strip {

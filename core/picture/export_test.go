@@ -30,7 +30,7 @@ func (p *BaitPlan) Cells() []Cell {
 func (p *BaitPicture) Sharp(at mix.Condition, tell func(got, want colour.RGB)) {
 	l := Lay(p.BaitPlan, &p.Structure, p.Split, 0)
 	light := p.Light(at)
-	for i := 0; i < len(p.cells); i += 11 {
+	for i := 0; i < len(p.cells); i += 3 {
 		c := &p.cells[i]
 		if c.cover < 1 || c.more > 0 {
 			continue

@@ -26,7 +26,7 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
   <div class="flex flex-col">
     <div class="-mx-4 max-lg:min-h-0" :style="{ background: state.bait.paper }">
       <TurnBox
-        class="mx-auto max-w-4xl"
+        class="mx-auto max-w-4xl md:max-lg:max-w-xl"
         :sharp="state.bait.png"
         :view="view"
         :main="main"
