@@ -1,9 +1,5 @@
 package bait
 
-import (
-	"cloudburst/core/mesh"
-)
-
 // Facts are a shape's measures, known without making it.
 type Facts struct {
 	LengthMM, ML, ThinMM, ThickMM float64
@@ -36,9 +32,4 @@ func FactsOf(key string) (f Facts, ok bool) {
 		}
 	}
 	return f, false
-}
-
-// Imported is a bait from a maker's own mesh, its nose at x = 0.
-func Imported(key string, m *mesh.Mesh, lying bool) Shape {
-	return shaped(key, "", "From a file of your own.", NewSolid(m, lying, 0))
 }

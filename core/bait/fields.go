@@ -26,7 +26,6 @@ type PartFields struct {
 	HasTop  bool    `json:"hasTop"`
 	AtMM    float64 `json:"atMM" doc:"Bars and spots: middle from the nose, for dragging"`
 	UpMM    float64 `json:"upMM"`
-	OutMM   float64 `json:"outMM" doc:"Spots: how far out of the middle they lie, towards the one who looks"`
 	SizeMM  float64 `json:"sizeMM"`
 	Dragged string  `json:"dragged,omitempty" enum:"layer,bar,spot"`
 }
@@ -81,7 +80,6 @@ func (d *Design) Fields(m *Mold) []PartFields {
 		key := fmt.Sprintf("spots.%d", i)
 		out = append(out, PartFields{
 			Key: key, Name: fmt.Sprintf("spot %d", i+1), Cup: p.Cup, Loose: true, Dragged: "spot", AtMM: p.AtMM, UpMM: p.UpMM, SizeMM: p.AcrossMM,
-			OutMM: s.At(p.AtMM, p.UpMM) / 2,
 			Fields: []Field{
 				{key + ".at", "At", mm(p.AtMM), "From the nose"},
 				{key + ".up", "Up", mm(p.UpMM), "From the axis"},

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"cloudburst/core/measure"
+	"cloudburst/core/mesh"
 )
 
 // Shape is a bait as it leaves its mold.
@@ -240,3 +241,8 @@ func Find(key string) (Shape, error) {
 
 // Slots are the hook's slots that are cut into it.
 func (s *Shape) Slots() []Slot { return s.slots }
+
+// Imported is a bait from a maker's own mesh, its nose at x = 0.
+func Imported(key string, m *mesh.Mesh, lying bool) Shape {
+	return shaped(key, "", "From a file of your own.", NewSolid(m, lying, 0))
+}

@@ -112,7 +112,6 @@ type flakeKind struct {
 type laidPiece struct {
 	pieceAt
 	kind, over int
-	open       float64
 }
 
 // mostTries bounds the pieces that are laid into a bait.
@@ -228,7 +227,7 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 			way := d.View.Of(bait.Vec{flat * cos, flat * sin, up})
 			tilt := math.Acos(max(edgeOn, math.Abs(way[2])))
 			pieces = append(pieces, laidPiece{
-				kind: n, over: over, open: float64(cell.open),
+				kind: n, over: over,
 				pieceAt: pieceAt{
 					depth: depth, hue: hue, x: x, y: y, turn: turn * 2 * math.Pi, tilt: tilt, lean: math.Atan2(-way[1], way[0]),
 					bright: brightness(k.flake.Flake, tilt, at),

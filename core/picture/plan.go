@@ -22,7 +22,6 @@ type BaitPlan struct {
 	samples       int  // of a pixel's side
 	middle        bait.Vec
 	mostMM        float64
-	lowMM         float64 // how deep the bait reaches: paper lies there
 	cells         []planCell
 	start         []int32 // by pixel: its first cell; one more at the end
 	skins         struct {
@@ -133,12 +132,10 @@ func (p *BaitPlan) sheet() *sheet {
 	samples := p.samples
 	sh := &sheet{perMM: float64(samples) * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
 	cx, cy := float64(samples*p.Width)/2-0.5, float64(samples*p.Height)/2-0.5
-	p.lowMM = math.Inf(1)
 	low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
 	for i := range s.V {
 		q := p.View.Of(bait.Vec{float64(s.V[i][0]), float64(s.V[i][1]), float64(s.V[i][2])}.Minus(p.middle))
 		sh.v[i] = [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
-		p.lowMM = min(p.lowMM, q[2])
 		for k := range 2 {
 			low[k], high[k] = min(low[k], sh.v[i][k]), max(high[k], sh.v[i][k])
 		}

@@ -1627,11 +1627,6 @@ export interface components {
              */
             ml: number;
             name: string;
-            /**
-             * Format: double
-             * @description Spots: how far out of the middle they lie, towards the one who looks
-             */
-            outMM: number;
             /** @description Bars and spots: how they show through the body */
             shown?: components["schemas"]["Shown"];
             /** Format: double */
