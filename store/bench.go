@@ -277,8 +277,11 @@ func (h *held) put(ctx context.Context, tx *sql.Tx, step cup.Step, after cup.Liv
 	if err != nil {
 		return err
 	}
-	if _, err := tx.ExecContext(ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", h.shop, h.UID, h.Head); err != nil {
-		return err
+	if h.CanRedo { // only then: deleting what isn't there locks the gap after it, and hands wait for each other
+		if _, err := tx.ExecContext(ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", h.shop, h.UID, h.Head); err != nil {
+			return err
+		}
+		h.CanRedo = false
 	}
 	h.Head++
 	h.Cup = after
@@ -306,7 +309,10 @@ func (h *held) split(ctx context.Context, tx *sql.Tx, share float64) (string, er
 		return "", err
 	}
 	step := cup.Step{Kind: cup.SplitOff, Typed: fmt.Sprintf("%.6g %%", 100*share)}
-	return other, errors.Join(h.put(ctx, tx, step, rest, other, 0), h.letGo(ctx, tx))
+	return other, inTurn(
+		func() error { return h.put(ctx, tx, step, rest, other, 0) },
+		func() error { return h.letGo(ctx, tx) },
+	)
 }
 
 // Split parts a cup in two. The second cup belongs to the same recipe; its uid is returned.
@@ -361,7 +367,11 @@ func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, sh
 		if err := sum.Check(shelf); err != nil {
 			return err
 		}
-		return errors.Join(setGone(ctx, tx, sh.id, in.UID, true), h.put(ctx, tx, cup.Step{Kind: cup.MergeIn}, sum, in.UID, in.Head), h.letGo(ctx, tx))
+		return inTurn(
+			func() error { return setGone(ctx, tx, sh.id, in.UID, true) },
+			func() error { return h.put(ctx, tx, cup.Step{Kind: cup.MergeIn}, sum, in.UID, in.Head) },
+			func() error { return h.letGo(ctx, tx) },
+		)
 	})
 	if err != nil {
 		return BenchCup{}, err
@@ -375,7 +385,10 @@ func holdBoth(ctx context.Context, tx *sql.Tx, shop int64, one, other string) er
 	if err != nil {
 		return err
 	}
-	return rows.Close()
+	defer rows.Close()
+	for rows.Next() { // a deadlock is told with the rows, not with the query
+	}
+	return rows.Err()
 }
 
 func setGone(ctx context.Context, tx *sql.Tx, shop int64, uid string, gone bool) error {

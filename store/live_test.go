@@ -1,6 +1,9 @@
 package store_test
 
 import (
+	"context"
+	"fmt"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -67,6 +70,39 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	assert.ErrorAs(t, err, &f)
 	_, err = sh.Merge(ctx, a.UID, 99, second, 1)
 	assert.ErrorIs(t, err, ErrStale)
+}
+
+// Cups that are worked on at once get into each other's way inside the database, which then breaks off a change and lets the rest of it
+// through by itself if one goes on. Nothing of such a change may stay.
+func TestManyHandsLeaveNoHalfSteps(t *testing.T) {
+	sh := stocked(t, storetest.Open(t), "A")
+	ctx := t.Context()
+	var hands sync.WaitGroup
+	for hand := range 8 {
+		hands.Go(func() {
+			for round := range 12 {
+				a, err := sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, nil)
+				if !assert.NoError(t, err) {
+					return
+				}
+				key := func(what string) context.Context {
+					return Once(ctx, fmt.Sprintf("%s-%d-%d", what, hand, round), what, "a-tablet")
+				}
+				other, err := sh.Split(key("split"), a.UID, 0, 0.25)
+				assert.NoError(t, err, "split")
+				a, err = sh.Merge(key("merge"), a.UID, 1, other, 1)
+				if !assert.NoError(t, err, "merge") {
+					return
+				}
+				_, steps, err := sh.Steps(ctx, a.UID)
+				assert.NoError(t, err)
+				assert.Len(t, steps, 2)
+				assert.Equal(t, 2, a.Head)
+				assert.InDelta(t, reddish(t).Volume.ML, a.Cup.Volume.ML, 1e-9)
+			}
+		})
+	}
+	hands.Wait()
 }
 
 func TestStepsAreReadBackInOrder(t *testing.T) {

@@ -191,7 +191,10 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 		return ShelfItem{}, err
 	}
 	also := func(tx *sql.Tx) error {
-		return errors.Join(unsee(ctx, tx, sh.id, m.UID, shelf), keepRevision(ctx, tx, sh.id, m.UID))
+		return inTurn(
+			func() error { return unsee(ctx, tx, sh.id, m.UID, shelf) },
+			func() error { return keepRevision(ctx, tx, sh.id, m.UID) },
+		)
 	}
 	return sh.changeItem(ctx, m.UID, seen, also, "properties = ?, name = ?", doc, m.Name)
 }

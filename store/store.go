@@ -94,7 +94,8 @@ func (s *Store) Migrate(ctx context.Context) error {
 func inTx(ctx context.Context, db *sql.DB, f func(tx *sql.Tx) error) error {
 	for try := 0; ; try++ {
 		err := func() error {
-			tx, err := db.BeginTx(ctx, nil)
+			// Rows are locked, not the gaps between them: hands that work on different things do not wait for each other.
+			tx, err := db.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelReadCommitted})
 			if err != nil {
 				return err
 			}
@@ -110,6 +111,17 @@ func inTx(ctx context.Context, db *sql.DB, f func(tx *sql.Tx) error) error {
 		}
 		return err
 	}
+}
+
+// inTurn takes the parts of a change one after the other, up to the first that fails. To go on after that would be wrong: where the database
+// broke the transaction off because of a deadlock, what came next would be kept, without what came before.
+func inTurn(parts ...func() error) error {
+	for _, part := range parts {
+		if err := part(); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // newUID names a row for good; names come in the order in which rows are made.

@@ -255,7 +255,10 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 	each(func() { // a split, and poured together again
 		now := k.ask("GET", "/cups/"+k.pair, nil)
 		v := k.ask("POST", "/cups/"+k.pair+"/split", map[string]any{"seen": number(now, "head"), "share": 0.25})
-		other, _ := v["other"].(string)
+		other, ok := v["other"].(string)
+		if !assert.True(k.t, ok, "a cup that was shown as %.300v can't be split: %v", now, v) {
+			return
+		}
 		k.ask("POST", "/cups/"+k.pair+"/merge", map[string]any{"seen": number(now, "head") + 1, "other": other})
 	})
 	each(func() { // a save, with its cup
