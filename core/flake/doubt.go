@@ -12,20 +12,6 @@ import (
 // A count may be read in two ways: two colours of one size may be one flake that glitters, and what is small beside coarse pieces may be
 // their rims or a finer flake. Where what was found leaves that open, it is said, and the other reading stands beside the first.
 
-// How far pieces must lie apart to be doubted as one kind. Chosen, as all figures here, by close-ups of the camera stand-in, treated as
-// phones treat photos.
-const (
-	doubtAngle    = 0.42 // rad between the ways in which two heaps differ from the base
-	doubtApart    = 2.2  // the same, in spreads of the heaps
-	doubtShare    = 0.14 // of the lesser heap
-	mirrorAngle   = 1.2  // from which on the two may be a mirror that faces the light, and one that does not
-	mirrorShare   = 0.09 // of the lesser heap there
-	doubtBetween  = 0.3  // the most that lie between two strengths, as a share of the lesser heap
-	doubtStrength = 0.5  // how far those are apart, as a logarithm
-	doubtFew      = 6    // pieces in it at least
-	deeper        = 0.68 // times as strong as the other: the weaker heap is the same flake, deep in a tinted base
-)
-
 // How much must be left uncounted to be a kind, or to be doubted: bits and rims are of all sizes, a flake is of one.
 const (
 	leftFew      = 8
@@ -49,126 +35,6 @@ func (f *Found) Decide(other bool) (Found, error) {
 	}
 	out.Other, out.Decided = &left, true
 	return out, nil
-}
-
-// heaps parts the pieces of a kind into two by the way in which they differ from the base; doubt is false where they are one heap.
-func (c *area) heaps(members []int) (two [2][]int, doubt bool) {
-	type one struct {
-		m   int
-		hue [3]float64
-	}
-	var all []one
-	var strengths []float64
-	strong := func(m int) float64 {
-		v := c.parts[m].mean
-		return math.Sqrt(dot3(v, v))
-	}
-	for _, m := range members {
-		if c.parts[m].intact() {
-			strengths = append(strengths, strong(m))
-		}
-	}
-	near := 0.5 * upper(strengths) // deep ones take on the base's hue
-	for _, m := range members {
-		if c.parts[m].intact() && strong(m) >= near {
-			all = append(all, one{m, unit(c.parts[m].mean)})
-		}
-	}
-	if two, ok := c.byStrength(members); ok {
-		return two, true
-	}
-	if len(all) < 2*doubtFew {
-		return two, false
-	}
-	// Two means on the sphere, from the two that lie furthest apart along the widest spread.
-	var middle [3]float64
-	for _, o := range all {
-		for ch := range 3 {
-			middle[ch] += o.hue[ch]
-		}
-	}
-	far := func(from [3]float64) [3]float64 {
-		return slices.MinFunc(all, func(a, b one) int {
-			switch d := dot3(a.hue, from) - dot3(b.hue, from); {
-			case d < 0:
-				return -1
-			case d > 0:
-				return 1
-			}
-			return a.m - b.m
-		}).hue
-	}
-	heads := [2][3]float64{far(unit(middle))}
-	heads[1] = far(heads[0])
-	side := make([]int, len(all))
-	for range 25 {
-		var sums [2][3]float64
-		for i, o := range all {
-			side[i] = 0
-			if dot3(o.hue, heads[1]) > dot3(o.hue, heads[0]) {
-				side[i] = 1
-			}
-			for ch := range 3 {
-				sums[side[i]][ch] += o.hue[ch]
-			}
-		}
-		heads = [2][3]float64{unit(sums[0]), unit(sums[1])}
-	}
-	var n [2]float64
-	var strengthOf [2][]float64
-	spread := 0.0
-	for i, o := range all {
-		n[side[i]]++
-		strengthOf[side[i]] = append(strengthOf[side[i]], strong(o.m))
-		a := math.Acos(min(1, dot3(o.hue, heads[side[i]])))
-		spread += a * a
-	}
-	angle := math.Acos(max(-1, min(1, dot3(heads[0], heads[1]))))
-	spread = math.Sqrt(spread/float64(len(all))) + 0.02
-	share := min(n[0], n[1]) / float64(len(all))
-	least := doubtShare
-	if angle > mirrorAngle {
-		least = mirrorShare
-	}
-	if min(n[0], n[1]) < doubtFew || share < least || angle < doubtAngle || angle < doubtApart*spread {
-		return two, false
-	}
-	if a, b := upper(strengthOf[0]), upper(strengthOf[1]); angle < mirrorAngle && min(a, b) < deeper*max(a, b) {
-		return two, false
-	}
-	for _, m := range members {
-		u := unit(c.parts[m].mean)
-		if dot3(u, heads[1]) > dot3(u, heads[0]) {
-			two[1] = append(two[1], m)
-		} else {
-			two[0] = append(two[0], m)
-		}
-	}
-	return two, true
-}
-
-// byStrength parts pieces that differ from the base strongly from those that hardly do, where there are few between: in a clear base depth
-// leaves a piece as it is, so that those are two colours; in a tinted or a milky one they fade without a gap.
-func (c *area) byStrength(members []int) (two [2][]int, ok bool) {
-	strength := func(m int) float64 { return math.Log(c.contrast(&c.parts[m])) }
-	var all []float64
-	for _, m := range members {
-		if c.parts[m].intact() {
-			all = append(all, strength(m))
-		}
-	}
-	g := gap(all, max(doubtFew, int(doubtShare*float64(len(all)))))
-	if g.filled > doubtBetween || g.apart < doubtStrength {
-		return two, false
-	}
-	for _, m := range members {
-		side := 0
-		if strength(m) < g.line {
-			side = 1
-		}
-		two[side] = append(two[side], m)
-	}
-	return two, true
 }
 
 // leftOver are pieces that no kind counts and that do not lie at the edge of one that is counted.
@@ -281,16 +147,22 @@ func (c *area) look(kinds []kind) []kind {
 }
 
 // doubt gives the other way to read what was found, and why; nil where there is none.
-func (c *area) doubt(kinds []kind, f *Found) ([]kind, string) {
+func (c *area) doubt(kinds []kind, f *Found, few int) ([]kind, string) {
 	var other []kind
 	var why []string
 	for i, k := range kinds {
-		two, doubt := c.heaps(k.members)
-		if !doubt {
+		two := c.toned(k, few, perhaps)
+		if j := slices.IndexFunc(kinds, func(o kind) bool { return k.byBrightness && o.byBrightness && o.sizeMM != k.sizeMM }); j >= 0 {
+			if j > i { // the two as one
+				continue
+			}
+			two = []kind{together(k, kinds[j])}
+			c.weigh(&two[0])
+		} else if len(two) < 2 {
 			other = append(other, k)
 			continue
 		}
-		other = append(other, c.of(two[0]), c.of(two[1]))
+		other = append(other, two...)
 		size := measure.Number(f.Classes[i].SizeIN, 3)
 		why = append(why, "the pieces of "+size+" in may be one flake that glitters, or two colours")
 	}

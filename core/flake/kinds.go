@@ -16,6 +16,7 @@ type kind struct {
 	members          []int
 	sizeMM, contrast float64
 	hues             [][3]float64 // each way in which its pieces differ from the base
+	byBrightness     bool         // told from another of its size and hue by brightness alone
 }
 
 func dot3(a, b [3]float64) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
@@ -191,12 +192,12 @@ func (c *area) found() *Found {
 		parted = append(parted, c.parted(k, few)...)
 	}
 	parted = slices.DeleteFunc(parted, func(k kind) bool { return k.sizeMM == 0 })
-	kinds = c.again(c.merged(parted, few))
+	kinds = c.again(c.byTone(c.merged(parted, few), few))
 	c.settle(kinds)
 	c.adopt(kinds)
 	kinds = c.look(slices.DeleteFunc(kinds, func(k kind) bool { return len(k.members) < few }))
 	f := c.counted(kinds)
-	if other, why := c.doubt(kinds, f); why != "" {
+	if other, why := c.doubt(kinds, f, few); why != "" {
 		f.Unsure, f.Other = why, c.counted(other)
 	}
 	return f
@@ -261,19 +262,15 @@ func (c *area) merged(kinds []kind, few int) []kind {
 // sameAs is the kind that another is more of; -1 for none. The reasons in the order of how sure they are.
 func (c *area) sameAs(k kind, kinds []kind, few int) int {
 	apart := func(m kind) float64 { return math.Abs(math.Log(k.sizeMM / m.sizeMM)) }
-	hue := func(m kind) bool { return sameHue(k.dir, m.dir) || opposite(k.dir, m.dir) }
 	const tinted, tintedSize, faint, faintSize = 0.6, 0.25, 0.25, 0.3
 	for _, same := range []func(m kind) bool{
 		// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
-		func(m kind) bool { return apart(m) < alikeSize && hue(m) },
+		func(m kind) bool { return apart(m) < alikeSize && k.hued(m) },
 		// In a tinted base: the deeper, the nearer to its hue, without a gap.
 		func(m kind) bool {
 			return apart(m) < tintedSize && dot3(unit(k.dir), unit(m.dir)) > tinted && len(c.parted(together(k, m), few)) == 1
 		},
-		// A few of another's hue that are larger, by less than twice, are two of it each.
-		func(m kind) bool {
-			return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && hue(m)
-		},
+		k.pairsOf,
 		// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.
 		func(m kind) bool {
 			return apart(m) < alikeSize && 6*len(k.members) < len(m.members) &&
@@ -287,6 +284,14 @@ func (c *area) sameAs(k kind, kinds []kind, few int) int {
 		}
 	}
 	return -1
+}
+
+// hued says whether two kinds differ from the base in like ways, or as a mirror does.
+func (k kind) hued(m kind) bool { return sameHue(k.dir, m.dir) || opposite(k.dir, m.dir) }
+
+// pairsOf says whether a few of another's hue, that are larger by less than twice, are two of it each.
+func (k kind) pairsOf(m kind) bool {
+	return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && k.hued(m)
 }
 
 // rimOf says whether pieces are what shows of another kind's hidden ones, or their rims. A rim differs as its piece does; sheen any way,

@@ -54,6 +54,10 @@ var hardMixtures = []struct {
 	{[]string{"flake-black"}, []float64{0.025}, []float64{1}},
 	{[]string{"flake-holo"}, []float64{0.020}, []float64{1}},
 	{[]string{"flake-blue", "flake-black"}, []float64{0.015, 0.025}, []float64{1, 0.5}},
+	{[]string{"flake-silver", "flake-black", "flake-gold", "flake-red"}, []float64{0.010, 0.015, 0.035, 0.035}, []float64{1.5, 0.5, 0.5, 0.5}},
+	{[]string{"flake-silver", "flake-blue", "flake-red"}, []float64{0.015, 0.035, 0.040}, []float64{0.8, 0.4, 0.3}},
+	{[]string{"flake-silver", "flake-copper", "flake-gold"}, []float64{0.015, 0.015, 0.035}, []float64{1, 1, 0.5}},
+	{[]string{"flake-silver", "flake-holo"}, []float64{0.040, 0.015}, []float64{0.3, 0.8}},
 }
 
 // treated is a photo after what a phone does to it: a denoised, sharpened, compressed file.
