@@ -15,6 +15,9 @@ import (
 	"cloudburst/core/mix"
 )
 
+// Costs is what it costs besides its colour, in the ΔE00 that it must bring to be worth it.
+func (c *Correction) Costs() float64 { return c.costs }
+
 // Correction is what may be done with a cup that is not right yet. Nothing is ever taken out of it.
 type Correction struct {
 	Kind     string     `json:"kind" enum:"leave,add,clear,fresh"`
@@ -105,7 +108,7 @@ func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*C
 		}
 	}
 	byWorth := func(a, b Correction) int {
-		return cmp.Compare(expected(a.DeltaE00, p.off)+a.costs, expected(b.DeltaE00, p.off)+b.costs)
+		return cmp.Compare(expected(a.Likely(), p.off)+a.costs, expected(b.Likely(), p.off)+b.costs)
 	}
 	slices.SortStableFunc(ways, byWorth)
 	out.Options = append(out.Options, ways...)
@@ -140,7 +143,7 @@ func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64
 		return nil, nil
 	}
 	tried := slices.MinFunc(list, func(a, b Correction) int {
-		return cmp.Compare(expected(a.DeltaE00, p.off)+a.costs, expected(b.DeltaE00, p.off)+b.costs)
+		return cmp.Compare(expected(a.Likely(), p.off)+a.costs, expected(b.Likely(), p.off)+b.costs)
 	})
 	nearest := slices.MinFunc(list, func(a, b Correction) int { return cmp.Compare(a.DeltaE00, b.DeltaE00) })
 	ways := []Correction{tried}
@@ -318,7 +321,7 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 
 // better says whether one way out would be tried before another.
 func better(a, b *Correction, off float64) bool {
-	return expected(a.DeltaE00, off)+a.costs < expected(b.DeltaE00, off)+b.costs
+	return expected(a.Likely(), off)+a.costs < expected(b.Likely(), off)+b.costs
 }
 
 // freshCup starts again: the same volume, with what colours nothing still in it. It is nil where that brings nothing.

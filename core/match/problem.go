@@ -48,7 +48,7 @@ type sight struct {
 	view   *View
 	lens   int
 	lab    colour.Lab
-	metric [6]float64 // upper triangle of the root of the ΔE00 form at the target, times the root of the weight
+	form   colour.Form // ΔE00 about the target, times the root of the weight
 	weight float64
 	dark   bool // only lightness counts
 
@@ -139,7 +139,7 @@ func newProblem(w *Wish, shelf cup.Shelf, kit measure.Kit) (*problem, error) {
 		return nil, measure.Faulty("readings", "every reading was left aside: let at least one count")
 	}
 	for _, m := range base.Mirrors {
-		p.strengths = append(p.strengths, m.Powder.Optics.StrengthPerMM*m.GramsL)
+		p.strengths = append(p.strengths, m.Powder.Mirrors()*m.GramsL)
 	}
 	p.lenses = make([]lens, len(keys))
 	for i, k := range keys {
@@ -189,7 +189,7 @@ func (p *problem) allow(m *material.Material) error {
 		b.price = p.priceOf(m.UID) * takes(m, b.step)
 	}
 	if m.Powder != nil {
-		b.strength = m.Powder.Optics.StrengthPerMM * 1000 * takes(m, b.step) / p.base.FinishedML
+		b.strength = m.Powder.Mirrors() * 1000 * takes(m, b.step) / p.base.FinishedML
 	}
 	b.glows = mix.Glows() && !p.base.Glows()
 	for i, k := range p.keys {
@@ -359,44 +359,11 @@ func newSight(r Reading, lens int) sight {
 	s := sight{view: NewView(r.At.ThicknessMM, r.At.Ground, r.At.Light), lens: lens, lab: r.Lab, weight: r.Weight, dark: r.onlyDark}
 	root := math.Sqrt(r.Weight)
 	if r.onlyDark {
-		s.metric = [6]float64{root, 0, 0, 0, 0, 0}
+		s.form = colour.Form{root}
 		return s
 	}
-	s.metric = rootOfForm(r.Lab)
-	for i := range s.metric {
-		s.metric[i] *= root
-	}
+	s.form = colour.FormAt(r.Lab).Times(root)
 	return s
-}
-
-// rootOfForm is the upper triangle U of the form of ΔE00² about a colour, ΔE00² ≈ |U·ΔLab|², by second differences.
-func rootOfForm(at colour.Lab) [6]float64 {
-	const h = 0.5
-	move := func(d [3]float64) float64 {
-		e := colour.DeltaE00(at, colour.Lab{L: at.L + d[0]*h, A: at.A + d[1]*h, B: at.B + d[2]*h})
-		return e * e / (h * h)
-	}
-	var g [3][3]float64
-	for i := range 3 {
-		var d [3]float64
-		d[i] = 1
-		g[i][i] = move(d)
-	}
-	for i := range 3 {
-		for j := range i {
-			var d [3]float64
-			d[i], d[j] = 1, 1
-			g[i][j] = (move(d) - g[i][i] - g[j][j]) / 2
-		}
-	}
-	// Cholesky, G = UᵀU. ΔE00 is no smooth form at grey: what would be no root is taken as little.
-	const least = 1e-3
-	u00 := math.Sqrt(max(g[0][0], least))
-	u01, u02 := g[1][0]/u00, g[2][0]/u00
-	u11 := math.Sqrt(max(g[1][1]-u01*u01, least))
-	u12 := (g[2][1] - u01*u02) / u11
-	u22 := math.Sqrt(max(g[2][2]-u02*u02-u12*u12, least))
-	return [6]float64{u00, u01, u02, u11, u12, u22}
 }
 
 // apart is how far a colour lies from a sight's target.

@@ -41,6 +41,15 @@ type Candidate struct {
 	OneStep     float64  `json:"oneStep" doc:"ΔE00 that one step of the most sensitive line makes"`
 	OneStepSays string   `json:"oneStepSays"`
 	f           found
+	weighed     bool // its range counts
+}
+
+// Likely is how far it is likely to lie from what was read: where it is known how sure its bottles are, they count.
+func (c *Candidate) Likely() float64 {
+	if c.weighed {
+		return math.Hypot(c.DeltaE00, c.Range)
+	}
+	return c.DeltaE00
 }
 
 // Result is what a search came to.
@@ -92,7 +101,7 @@ func (p *problem) result(ctx context.Context, w *Wish, all *pool) (*Result, erro
 		return nil, err
 	}
 	out := &Result{Candidates: list, Tried: len(all.sets)}
-	if len(list) > 0 && list[0].DeltaE00 > limitFrom {
+	if len(list) > 0 && list[0].DeltaE00 > limitFrom && !w.Plain {
 		if out.Limit, err = p.limit(ctx, w, all, list[0].DeltaE00); err != nil {
 			return nil, err
 		}
@@ -169,7 +178,7 @@ func expected(deltaE00, off float64) float64 { return math.Hypot(deltaE00, off) 
 // before what a drop does less to, before the cheaper.
 func (p *problem) byRank(a, b Candidate) int {
 	grade := func(c *Candidate) float64 {
-		return math.Round((expected(c.DeltaE00, p.off) - p.off) / (sameRank + sameUnsure*p.off))
+		return math.Round((expected(c.Likely(), p.off) - p.off) / (sameRank + sameUnsure*p.off))
 	}
 	return cmp.Or(
 		cmp.Compare(grade(&a), grade(&b)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
@@ -239,6 +248,9 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		c.Readings = append(c.Readings, m)
 	}
 	c.DeltaE00, c.Range = math.Sqrt(c.DeltaE00), math.Sqrt(c.Range)
+	if w.Unsure != nil {
+		p.unsure(w, &c)
+	}
 	c.Nearness = colour.Nearness(c.DeltaE00)
 	for j, b := range set {
 		bottle := &p.bottles[b]
@@ -255,6 +267,28 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		}
 	}
 	return c, nil
+}
+
+// unsure replaces a candidate's ranges by what is known of its bottles.
+func (p *problem) unsure(w *Wish, c *Candidate) {
+	ats := make([]mix.Condition, len(p.readings))
+	for i := range p.readings {
+		ats[i] = p.readings[i].At
+	}
+	ranges := w.Unsure(&c.Cup, ats)
+	if len(ranges) != len(ats) {
+		return
+	}
+	sum, met := 0.0, 0
+	for i := range p.sights {
+		sum += p.sights[i].weight / p.weights * ranges[i] * ranges[i]
+		if !p.sights[i].dark {
+			c.Readings[met].Range = ranges[i]
+			met++
+		}
+	}
+	c.Range = math.Sqrt(sum)
+	c.weighed = true
 }
 
 // Judge says how a cup meets the readings of a wish: one of the candidates with its doses changed. What in it is allowed counts as

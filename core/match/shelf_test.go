@@ -16,55 +16,20 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
+	"cloudburst/stand/maker"
 )
 
 var spoonKit = measure.Kit{SpoonsTSP: []float64{1.0 / 64, 1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4, 1.0 / 2, 1}, Heaped: 1.4}
 
-// rack is a made-up shelf of n colourants and powders that do not glow: the families, then bottles of their kind, each with
-// bands, strength and haze of its own. One plastisol besides.
-func rack(seed uint64, n int) (cup.Shelf, []string) {
-	rng := rand.New(rand.NewPCG(seed, 48))
-	about := func(v, by float64) float64 { return v * math.Exp(by*rng.NormFloat64()) }
-	shelf := cup.Shelf{}
-	var families []material.Family
-	for _, f := range material.Families() {
-		if m := f.New("x", "x"); (m.Colourant != nil && m.Colourant.Glows == nil) || m.Powder != nil {
-			families = append(families, f)
-		}
-	}
-	var uids []string
-	for i := range n {
-		f := families[i%len(families)]
-		uid := fmt.Sprintf("%s-%d", f.Key, i/len(families))
-		m := f.New(uid, uid)
-		if c := m.Colourant; c != nil {
-			c.Optics.FlatPerMM = about(c.Optics.FlatPerMM, 0.3)
-			c.Optics.ScatterPerMM = about(c.Optics.ScatterPerMM, 0.3)
-			c.Optics.Absorbs = slices.Clone(c.Optics.Absorbs)
-			for j := range c.Optics.Absorbs {
-				a := &c.Optics.Absorbs[j]
-				a.CentreNM += 12 * rng.NormFloat64()
-				a.WidthNM, a.HeightPerMM = about(a.WidthNM, 0.12), about(a.HeightPerMM, 0.25)
-			}
-		}
-		if p := m.Powder; p != nil {
-			p.Optics.Film.ThicknessNM = about(p.Optics.Film.ThicknessNM, 0.06)
-			p.Optics.StrengthPerMM = about(p.Optics.StrengthPerMM, 0.2)
-		}
-		shelf[uid] = m
-		uids = append(uids, uid)
-	}
-	base, _ := material.FindFamily("medium-plastisol")
-	shelf["base"] = base.New("base", "Plain base")
-	return shelf, uids
-}
+// rack is a made-up shelf of n bottles.
+func rack(seed uint64, n int) (cup.Shelf, []string) { return maker.Rack(seed, n) }
 
 func cupOf(volume string, doses ...cup.Dose) cup.Cup {
 	v, err := measure.ParseVolume(volume)
 	if err != nil {
 		panic(err)
 	}
-	return cup.Cup{Volume: v, Plastisol: "base", Doses: doses}
+	return cup.Cup{Volume: v, Plastisol: maker.Base, Doses: doses}
 }
 
 func seen(mm float64, ground optics.Ground) mix.Condition {

@@ -70,14 +70,12 @@ func (s *solver) residual(i int, lab colour.Lab, r []float64) {
 	if s.offsets != nil {
 		d0, d1, d2 = d0+s.offsets[i].L, d1+s.offsets[i].A, d2+s.offsets[i].B
 	}
-	u := &c.metric
-	r[0], r[1], r[2] = u[0]*d0+u[1]*d1+u[2]*d2, u[3]*d1+u[4]*d2, u[5]*d2
+	c.form.Of(d0, d1, d2, r)
 }
 
 // weigh brings a gradient onto the scale of the residuals.
 func (c *sight) weigh(g *Gradient, out []float64) {
-	u := &c.metric
-	out[0], out[1], out[2] = u[0]*g[0]+u[1]*g[1]+u[2]*g[2], u[3]*g[1]+u[4]*g[2], u[5]*g[2]
+	c.form.Of(g[0], g[1], g[2], out)
 }
 
 // cost of doses, without a slope.

@@ -39,6 +39,10 @@ type Wish struct {
 	Most       int         // bottles besides what is in the cup
 	SeeThrough *SeeThrough // where wished
 	PriceOf    func(uid string) float64
+	Plain      bool // what is lacking is not asked
+	// Unsure says how far the colour of a cup may come out otherwise under each condition, ΔE00, one standard deviation, where more is known
+	// of the bottles than where their figures come from. Then what is surer is ranked before what is not.
+	Unsure func(c *cup.Cup, ats []mix.Condition) []float64
 }
 
 // Limits of a wish.

@@ -27,6 +27,7 @@ type Colourant struct {
 	UsualDrops [2]float64      `json:"usualDrops" doc:"From and to, drops per US cup of plastisol"`
 	Optics     ColourantOptics `json:"optics"`
 	Glows      *Fluorescence   `json:"glows,omitempty"`
+	Learned    *Learned        `json:"-"` // from batches
 	Contains   []Part          `json:"contains,omitempty" maxItems:"8" doc:"An own dilution: what was cut, and how far. The rest is clear"`
 }
 
@@ -64,6 +65,7 @@ func (c *Colourant) Coefficients() (k, s colour.Spectrum) {
 			s[b] = o.ScatterPerMM * math.Pow(550/colour.NM(b), o.ScatterPower)
 		}
 	}
+	c.Learned.apply(&k, &s)
 	return k, s
 }
 

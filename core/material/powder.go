@@ -2,6 +2,7 @@ package material
 
 import (
 	"fmt"
+	"math"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/optics"
@@ -24,6 +25,15 @@ type Powder struct {
 	DensityGML Value        `json:"densityGML" doc:"True density, g/ml"`
 	UsualTSP   [2]float64   `json:"usualTSP" doc:"From and to, tsp per US cup of plastisol"`
 	Optics     PowderOptics `json:"optics"`
+	Learned    *Learned     `json:"-"` // from batches: its strength
+}
+
+// Mirrors is how strongly its platelets hide each other, 1/mm at 1 g per litre.
+func (p *Powder) Mirrors() float64 {
+	if p.Learned == nil {
+		return p.Optics.StrengthPerMM
+	}
+	return p.Optics.StrengthPerMM * math.Exp(p.Learned.LnStrength)
 }
 
 // PowderOptics: platelets coated with a thin film. s = a·R_film at 30°, k = 0 for a coat on mica: what is not
@@ -52,6 +62,7 @@ func (p *Powder) Coefficients() (k, s colour.Spectrum) {
 			k[b] += o.StrengthPerMM * (1 - r[b])
 		}
 	}
+	p.Learned.apply(&k, &s)
 	return k, s
 }
 

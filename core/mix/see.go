@@ -237,7 +237,7 @@ func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectr
 			depth = -math.Expm1(-fade*depth) / fade
 		}
 		// Platelets hide each other: many can't glint more than a closed sheet of them.
-		out[b] *= gain * -math.Expm1(-o.StrengthPerMM*p.GramsL*depth)
+		out[b] *= gain * -math.Expm1(-p.Powder.Mirrors()*p.GramsL*depth)
 	}
 	return out
 }

@@ -1,0 +1,338 @@
+package learn
+
+import (
+	"math"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/match"
+	"cloudburst/core/material"
+	"cloudburst/core/mix"
+)
+
+// perBottle are the parameters of a bottle: the logarithm of its strength, then of its hue.
+const perBottle = 1 + material.HueModes
+
+// deviceSD is how far a device is off all over, by L, a and b: one standard deviation. Most are off by less, a few by thrice as much: those
+// show after two batches.
+const deviceSD = 1.0
+
+// usualModel is how far the model itself may be off, on each axis of Lab, whatever is known of the bottles; what readings leave over is
+// weighed against so many axes' worth of that.
+const usualModel, modelWorth = 0.2, 6.0
+
+// part is what one bottle adds to a batch.
+type part struct {
+	bottle   int                // in problem.bottles
+	dose     int                // the unknown dose that it is of; -1 where it was measured
+	is       match.Coefficients // by the bottle's own figures, 1/mm
+	mirrors  float64            // 1/mm
+	byMirror bool
+}
+
+// poured is a batch in numbers.
+type poured struct {
+	rest  match.Coefficients // what nothing is learned of: plastisol, flake, additives
+	parts []part
+	from  int // its first reading
+	mix   *mix.Mix
+	cup   cup.Cup
+}
+
+func (o *poured) stir(shelf cup.Shelf) (*mix.Mix, error) { return mix.Stir(&o.cup, shelf) }
+
+// sight is a reading in numbers.
+type sight struct {
+	batch, device int // device -1 for none
+	view          *match.View
+	haze          float64
+	sheens        []*colour.Spectrum // by part that mirrors
+	lab           colour.Lab
+	off           float64    // of the reading, on each axis of Lab
+	weight        float64    // root of how much it counts
+	glow          colour.Lab // what the plain model leaves out
+	at            mix.Condition
+}
+
+// problem is what there is to learn from.
+type problem struct {
+	shelf   cup.Shelf // by its own figures
+	bottles []string
+	spread  []Spreads
+	model   float64 // how far the model is off, on each axis of Lab
+	doses   []dose
+	devices []string
+	pours   []poured
+	sights  []sight
+	slopes  []match.Gradient
+	shine   []match.Gradient
+	parts   []*match.Coefficients
+	store   []match.Coefficients
+	mirrors []match.Mirror
+}
+
+// dose is one that was not counted.
+type dose struct {
+	batch, line int
+	spread      float64 // of its logarithm, about the amount that stands in the cup
+}
+
+func (p *problem) size() int {
+	return perBottle*len(p.bottles) + len(p.doses) + 3*len(p.devices)
+}
+
+func (p *problem) doseAt(i int) int   { return perBottle*len(p.bottles) + i }
+func (p *problem) deviceAt(i int) int { return perBottle*len(p.bottles) + len(p.doses) + 3*i }
+
+// newProblem puts batches into numbers. Bottles are named in the order in which they occur.
+func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
+	p := &problem{shelf: plain(shelf), model: usualModel}
+	known, devices := map[string]int{}, map[string]int{}
+	for n := range batches {
+		b := &batches[n]
+		if len(b.Readings) == 0 {
+			continue
+		}
+		if err := b.Check(p.shelf); err != nil {
+			return nil, err
+		}
+		one, err := p.pour(&b.Cup, known, len(p.pours))
+		if err != nil {
+			return nil, err
+		}
+		one.from = len(p.sights)
+		p.pours = append(p.pours, one)
+		for _, r := range b.Readings {
+			device := -1
+			if r.Device != "" {
+				at, ok := devices[r.Device]
+				if !ok {
+					at = len(p.devices)
+					devices[r.Device] = at
+					p.devices = append(p.devices, r.Device)
+				}
+				device = at
+			}
+			s := p.look(len(p.pours)-1, r.At)
+			s.device, s.lab, s.weight = device, r.Lab, 1
+			s.off = max(leastOff, r.Off)
+			p.sights = append(p.sights, s)
+		}
+	}
+	return p, nil
+}
+
+// plain is a shelf by its bottles' own figures.
+func plain(shelf cup.Shelf) cup.Shelf {
+	out := make(cup.Shelf, len(shelf))
+	for uid, m := range shelf {
+		out[uid] = m.Taught(nil)
+	}
+	return out
+}
+
+// pour takes a cup apart into what its bottles do.
+func (p *problem) pour(c *cup.Cup, known map[string]int, batch int) (poured, error) {
+	m, err := mix.Stir(c, p.shelf)
+	if err != nil {
+		return poured{}, err
+	}
+	one := poured{rest: match.Coefficients{K: m.K, S: m.S}, mix: m, cup: *c}
+	for i, line := range m.Lines {
+		unknown := -1
+		if a := c.Doses[i].Amount; a.Estimated() && a.Value > 0 {
+			unknown = len(p.doses)
+			p.doses = append(p.doses, dose{batch, i, spreadOf(a.AtLeast().Value, a.AtMost().Value, a.Value)})
+		}
+		bottle := p.shelf[line.Material]
+		add := func(uid string, k, s colour.Spectrum, per, mirrors float64) {
+			at, ok := known[uid]
+			if !ok {
+				at = len(p.bottles)
+				known[uid] = at
+				of := p.shelf[uid]
+				p.bottles, p.spread = append(p.bottles, uid), append(p.spread, SpreadOf(&of))
+			}
+			t := part{bottle: at, dose: unknown, mirrors: mirrors, byMirror: mirrors > 0}
+			for b := range k {
+				t.is.K[b], t.is.S[b] = per*k[b], per*s[b]
+				one.rest.K[b] -= t.is.K[b]
+				one.rest.S[b] -= t.is.S[b]
+			}
+			one.parts = append(one.parts, t)
+		}
+		switch {
+		case bottle.Colourant != nil && len(bottle.Colourant.Contains) > 0:
+			for _, c := range bottle.Colourant.Contains {
+				of := p.shelf[c.Material]
+				k, s := of.Colourant.Coefficients()
+				add(c.Material, k, s, line.PerLitre*c.Share, 0)
+			}
+		case bottle.Colourant != nil:
+			k, s := bottle.Colourant.Coefficients()
+			add(line.Material, k, s, line.PerLitre, 0)
+		case bottle.Powder != nil:
+			k, s := bottle.Powder.Coefficients()
+			add(line.Material, k, s, line.PerLitre, bottle.Powder.Mirrors()*line.PerLitre)
+		}
+	}
+	return one, nil
+}
+
+// spreadOf is the standard deviation of a dose's logarithm, of which four in five lie within the bounds.
+func spreadOf(low, high, value float64) float64 {
+	const inFourOfFive = 1.2816
+	low, high = max(low, value/20), max(high, value*1.01)
+	return max(0.02, math.Log(high/low)/(2*inFourOfFive))
+}
+
+// look prepares to look at a batch.
+func (p *problem) look(batch int, at mix.Condition) sight {
+	one := &p.pours[batch]
+	l := one.mix.Layer(1, at.State)
+	s := sight{batch: batch, device: -1, view: match.NewView(at.ThicknessMM, at.Ground, at.Light), haze: l.S[0] - one.mix.S[0], at: at, weight: 1}
+	for i := range one.parts {
+		if one.parts[i].byMirror {
+			m := p.shelf[p.bottles[one.parts[i].bottle]]
+			sheen := match.Sheen(m.Powder, at.Light, at.TiltDeg)
+			s.sheens = append(s.sheens, &sheen)
+		}
+	}
+	return s
+}
+
+// predict is what a reading would be, with its slope by each parameter of the batch's parts: into by, where it is given, at the part's
+// place, perBottle each.
+func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []match.Gradient) {
+	one := &p.pours[s.batch]
+	sum := one.rest
+	for b := range sum.S {
+		sum.S[b] += s.haze
+	}
+	need := len(one.parts) * perBottle
+	for len(p.store) < need {
+		p.store = append(p.store, match.Coefficients{})
+		p.slopes = append(p.slopes, match.Gradient{})
+		p.parts = append(p.parts, nil)
+	}
+	p.mirrors = p.mirrors[:0]
+	for i := range one.parts {
+		t := &one.parts[i]
+		at := x[perBottle*t.bottle:]
+		strong := at[0]
+		if t.dose >= 0 {
+			strong += x[p.doseAt(t.dose)]
+		}
+		strength := math.Exp(strong)
+		by := p.store[i*perBottle : (i+1)*perBottle]
+		for b := range sum.K {
+			hue := 0.0
+			for h := range material.HueModes {
+				hue += at[1+h] * material.Hat(h)[b]
+			}
+			k, sc := t.is.K[b]*strength*math.Exp(hue), t.is.S[b]*strength
+			by[0].K[b], by[0].S[b] = k, sc
+			sum.K[b] += k
+			sum.S[b] += sc
+			if slope {
+				for h := range material.HueModes {
+					by[1+h].K[b] = k * material.Hat(h)[b]
+				}
+			}
+		}
+		if t.byMirror {
+			p.mirrors = append(p.mirrors, match.Mirror{Sheen: s.sheens[len(p.mirrors)], Strength: t.mirrors * strength})
+		}
+	}
+	for b := range sum.K {
+		sum.K[b], sum.S[b] = max(0, sum.K[b]), max(0, sum.S[b])
+	}
+	if !slope {
+		return plus(s.view.Lab(&sum, p.mirrors), s.glow), nil
+	}
+	for len(p.shine) < len(p.mirrors) {
+		p.shine = append(p.shine, match.Gradient{})
+	}
+	for i := range need {
+		p.parts[i] = &p.store[i]
+	}
+	lab := s.view.Slope(&sum, p.parts[:need], p.slopes[:need], p.mirrors, p.shine[:len(p.mirrors)])
+	n := 0
+	for i := range one.parts {
+		if one.parts[i].byMirror {
+			for ch := range 3 {
+				p.slopes[i*perBottle][ch] += p.shine[n][ch] * p.mirrors[n].Strength
+			}
+			n++
+		}
+	}
+	return plus(lab, s.glow), p.slopes[:need]
+}
+
+func plus(a, b colour.Lab) colour.Lab { return colour.Lab{L: a.L + b.L, A: a.A + b.A, B: a.B + b.B} }
+
+// sd is how far a reading may lie from what is predicted, with the bottles known.
+func (p *problem) sd(s *sight) float64 { return math.Hypot(s.off, p.model) }
+
+// Look is fit.Model's: the readings' residuals, then how far each parameter is from what was thought before.
+func (p *problem) Look(x, r []float64, by [][]float64) bool {
+	for j := range by {
+		clear(by[j])
+	}
+	for i := range p.sights {
+		s := &p.sights[i]
+		lab, slopes := p.predict(s, x, by != nil)
+		if s.device >= 0 {
+			at := x[p.deviceAt(s.device):]
+			lab = plus(lab, colour.Lab{L: at[0], A: at[1], B: at[2]})
+		}
+		w := s.weight / p.sd(s)
+		r[3*i], r[3*i+1], r[3*i+2] = w*(lab.L-s.lab.L), w*(lab.A-s.lab.A), w*(lab.B-s.lab.B)
+		if by == nil {
+			continue
+		}
+		put := func(j int, slope match.Gradient) {
+			for ch := range 3 {
+				by[j][3*i+ch] += w * slope[ch]
+			}
+		}
+		for n := range p.pours[s.batch].parts {
+			t := &p.pours[s.batch].parts[n]
+			for k := range perBottle {
+				put(perBottle*t.bottle+k, slopes[n*perBottle+k])
+			}
+			if t.dose >= 0 {
+				put(p.doseAt(t.dose), slopes[n*perBottle])
+			}
+		}
+		if s.device >= 0 {
+			for ch := range 3 {
+				var one match.Gradient
+				one[ch] = 1
+				put(p.deviceAt(s.device)+ch, one)
+			}
+		}
+	}
+	prior := r[3*len(p.sights):]
+	for j, v := range x {
+		sd := p.priorSD(j)
+		prior[j] = v / sd
+		if by != nil {
+			by[j][3*len(p.sights)+j] = 1 / sd
+		}
+	}
+	return true
+}
+
+// priorSD is how far a parameter may be from nothing.
+func (p *problem) priorSD(j int) float64 {
+	switch {
+	case j >= p.deviceAt(0):
+		return deviceSD
+	case j >= p.doseAt(0):
+		return p.doses[j-p.doseAt(0)].spread
+	case j%perBottle == 0:
+		return p.spread[j/perBottle].Strength
+	}
+	return p.spread[j/perBottle].Hue
+}
