@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"image/jpeg"
+	"math/rand/v2"
 	"sync"
 
 	"cloudburst/core/colour"
@@ -19,6 +20,7 @@ import (
 	"cloudburst/core/reference"
 	"cloudburst/format"
 	"cloudburst/stand/camera"
+	"cloudburst/stand/maker"
 	"cloudburst/store"
 )
 
@@ -54,7 +56,7 @@ func Load(ctx context.Context, sh *store.Shop) error {
 			return err
 		}
 	}
-	if err := addBatches(ctx, sh); err != nil {
+	if err := addBatches(ctx, sh, shelf); err != nil {
 		return err
 	}
 	if err := addMolds(ctx, sh); err != nil {
@@ -155,7 +157,8 @@ func shoot(shelf cup.Shelf) (format.Photo, error) {
 	return format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
 }
 
-func addBatches(ctx context.Context, sh *store.Shop) error {
+func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
+	bench := maker.New(shelf, maker.Truth{Strength: 0.15, Hue: 0.05, Noise: 0.4}, rand.New(rand.NewPCG(3, 3)))
 	for _, b := range []struct {
 		recipe, day, volume, verdict string
 		rested                       float64
@@ -182,8 +185,38 @@ func addBatches(ctx context.Context, sh *store.Shop) error {
 		for _, g := range b.goes {
 			batch.Goes = append(batch.Goes, cup.Addition{Doses: g})
 		}
-		if _, err := sh.AddBatch(ctx, b.recipe, 1, batch); err != nil {
+		saved, err := sh.AddBatch(ctx, b.recipe, 1, batch)
+		if err != nil {
 			return fmt.Errorf("demo: batch of %s: %w", b.recipe, err)
+		}
+		if err := readBatch(ctx, sh, &saved, bench); err != nil {
+			return fmt.Errorf("demo: readings of %s: %w", b.recipe, err)
+		}
+	}
+	return nil
+}
+
+// readBatch reads a batch as the stand-in maker does, whose bottles are not quite what their labels say.
+func readBatch(ctx context.Context, sh *store.Shop, b *store.SavedBatch, bench *maker.Maker) error {
+	r, err := sh.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+	if err != nil {
+		return err
+	}
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return err
+	}
+	made, err := bench.Pour(b.Cup(r.Plastisol, shelf))
+	if err != nil {
+		return err
+	}
+	for _, g := range []recipe.PartReading{
+		{Name: "Body", ThicknessMM: 8, Ground: optics.White}, {Name: "Body, over dark", ThicknessMM: 8, Ground: optics.Dark}, {Name: "Fin", ThicknessMM: 1.5, Ground: optics.White},
+	} {
+		g.State, g.How = cup.Rested, recipe.ByInstrument
+		g.Lab = bench.Read(bench.See(made, g.At()))
+		if _, err := sh.AddReading(ctx, b.UID, g); err != nil {
+			return err
 		}
 	}
 	return nil

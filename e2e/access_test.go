@@ -60,6 +60,7 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		{"/batches", "Too thin in the tail"},
 		{"/shelf", "Bladderwrack green"},
 		{"/shelf/rime-008", "Rime"},
+		{"/shelf/tea-brown", "What your batches say"},
 		{"/kit", "spoon"},
 		{"/match?reference=" + first("references"), "To the bench"},
 		{"/count/" + first("cups"), "What drips"},

@@ -16,8 +16,9 @@ type SavedBatch struct {
 	RecipeRevision int    `json:"recipeRevision"`
 	RecipeName     string `json:"recipeName"`
 	recipe.Batch
-	RecordedAt time.Time `json:"recordedAt"`
-	Kept       Kept      `json:"kept" enum:"here,away,deleted"`
+	Readings   []SavedReading `json:"readings" nullable:"false" doc:"What was read of it, part by part"`
+	RecordedAt time.Time      `json:"recordedAt"`
+	Kept       Kept           `json:"kept" enum:"here,away,deleted"`
 }
 
 // AddBatch records a batch of a recipe's revision.
@@ -97,12 +98,15 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 			&b.RestedHours, &b.Verdict, &b.Photo, &b.RecordedAt, &b.Kept); err != nil {
 			return err
 		}
-		b.PouredOn, b.Goes = day.Format(time.DateOnly), []cup.Addition{}
+		b.PouredOn, b.Goes, b.Readings = day.Format(time.DateOnly), []cup.Addition{}, []SavedReading{}
 		list = append(list, b)
 		return nil
 	})
 	if err != nil || len(list) == 0 {
 		return list, err
+	}
+	if err := sh.addReadings(ctx, list); err != nil {
+		return nil, err
 	}
 	return list, sh.addGoes(ctx, list)
 }

@@ -17,19 +17,20 @@ type form struct {
 
 // The forms. A change to one of them appends to its up; testdata/dumps of package web holds what earlier programs wrote.
 var (
-	materialForm = form{"material", []func(map[string]any){nil}}
-	stockForm    = form{"stock", []func(map[string]any){nil}}
-	kitForm      = form{"kit", []func(map[string]any){nil}}
-	liveForm     = form{"live cup", []func(map[string]any){nil}}
-	stepForm     = form{"step", []func(map[string]any){nil}}
-	targetForm   = form{"target", []func(map[string]any){nil}}
-	seenForm     = form{"seen", []func(map[string]any){nil}}
-	moldForm     = form{"mold", []func(map[string]any){nil}}
-	designForm   = form{"design", []func(map[string]any){nil}}
-	readingForm  = form{"reading", []func(map[string]any){nil}}
-	lightForm    = form{"light", []func(map[string]any){nil}}
-	countForm    = form{"flake count", []func(map[string]any){nil}}
-	listForm     = form{name: "list"} // plain lists, of which there is nothing to say
+	materialForm     = form{"material", []func(map[string]any){nil}}
+	stockForm        = form{"stock", []func(map[string]any){nil}}
+	kitForm          = form{"kit", []func(map[string]any){nil}}
+	liveForm         = form{"live cup", []func(map[string]any){nil}}
+	stepForm         = form{"step", []func(map[string]any){nil}}
+	targetForm       = form{"target", []func(map[string]any){nil}}
+	seenForm         = form{"seen", []func(map[string]any){nil}}
+	moldForm         = form{"mold", []func(map[string]any){nil}}
+	designForm       = form{"design", []func(map[string]any){nil}}
+	readingForm      = form{"reading", []func(map[string]any){nil}}
+	lightForm        = form{"light", []func(map[string]any){nil}}
+	countForm        = form{"flake count", []func(map[string]any){nil}}
+	batchReadingForm = form{"reading of a batch", []func(map[string]any){nil}}
+	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 
 // Strict refuses documents with fields that the program does not know. Tests set it: a field that was renamed without a way up is found.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"time"
 
@@ -10,6 +11,7 @@ import (
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
 	"cloudburst/store"
 )
@@ -17,14 +19,40 @@ import (
 // BatchCard is a test batch with its sums.
 type BatchCard struct {
 	store.SavedBatch
+	Read   []ReadCard        `json:"read" nullable:"false" doc:"Its readings beside what is predicted"`
 	Rested string            `json:"rested" doc:"How long it had rested, in words"`
 	Sum    []cup.Dose        `json:"sum" nullable:"false" doc:"All goes together"`
 	Drift  colour.Difference `json:"drift" doc:"How far what really went in is predicted to lie from the recipe"`
 }
 
+// ReadCard is a reading of a batch beside what is predicted of it, with the bottles as they were known when it was written down.
+type ReadCard struct {
+	UID       string            `json:"uid"`
+	Name      string            `json:"name"`
+	Where     string            `json:"where" doc:"How thick it was, what lay behind it and how it was read, in words"`
+	Is        mix.Swatch        `json:"is"`
+	Predicted mix.Swatch        `json:"predicted"`
+	Differs   colour.Difference `json:"differs" doc:"How the reading lies to what was predicted"`
+}
+
+func readCards(b *store.SavedBatch, is *mix.Mix) []ReadCard {
+	out := []ReadCard{}
+	for _, r := range b.Readings {
+		predicted := is.Colour(r.At())
+		out = append(out, ReadCard{
+			UID: r.UID, Name: r.Name, Where: fmt.Sprintf("%s mm %s, %s", measure.Number(r.ThicknessMM, 1), r.Ground.Name(), r.How.Name()),
+			Is: mix.NewSwatch(r.Lab), Predicted: mix.NewSwatch(predicted), Differs: colour.Compare(r.Lab, predicted),
+		})
+	}
+	return out
+}
+
 func (a *api) batchRoutes() {
 	get(a, "listBatches", "/batches", a.listBatches)
 	post(a, "recordBatch", "/batches", a.recordBatch)
+	post(a, "addReading", "/batches/{batch}/readings", a.addReading)
+	remove(a, "removeReading", "/batches/{batch}/readings/{reading}", a.removeReading)
+	get(a, "showLearned", "/materials/{material}/learned", a.showLearned)
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "previewBatch", Method: http.MethodPost, Path: "/batches/preview",
 		Summary: "The same checks and sums; nothing is stored", Metadata: map[string]any{"asks": true},
@@ -120,6 +148,11 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		}
 		r := recipes[b.UID]
 		is := b.Cup(r.Plastisol, shelf)
+		mixed, err := mix.Stir(&is, shelf)
+		if err != nil {
+			return nil, err
+		}
+		card.Read = readCards(&card.SavedBatch, mixed)
 		if card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup)); err != nil {
 			return nil, err
 		}
@@ -153,4 +186,29 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 func (a *api) previewBatch(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
 	b, err := a.batchOf(ctx, &in.Body)
 	return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
+}
+
+// BatchPath names a test batch.
+type BatchPath struct {
+	UID string `path:"batch" maxLength:"64" format:"uid"`
+}
+
+type addReadingIn struct {
+	BatchPath
+	Body recipe.PartReading
+}
+
+func (a *api) addReading(ctx context.Context, in *addReadingIn) (*batchAnswer, error) {
+	saved, err := a.shop.AddReading(ctx, in.UID, in.Body)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+type removeReadingIn struct {
+	BatchPath
+	Reading string `path:"reading" maxLength:"64" format:"uid"`
+}
+
+func (a *api) removeReading(ctx context.Context, in *removeReadingIn) (*batchAnswer, error) {
+	saved, err := a.shop.RemoveReading(ctx, in.UID, in.Reading)
+	return a.batchAnswer(ctx, saved, err)
 }

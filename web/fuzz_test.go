@@ -148,9 +148,11 @@ func (f *fuzzer) learn(kind string, v any) {
 	if p, ok := o["photo"].(map[string]any); ok {
 		f.learn("photo", p)
 	}
-	pins, _ := o["pins"].([]any)
-	for _, p := range pins {
-		f.learn("pin", p)
+	for key, kind := range map[string]string{"pins": "pin", "readings": "reading"} {
+		parts, _ := o[key].([]any)
+		for _, p := range parts {
+			f.learn(kind, p)
+		}
 	}
 }
 
@@ -425,7 +427,7 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 // uid is an id for a field of this name.
 func (f *fuzzer) uid(name string) string {
 	kind := map[string]string{
-		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin",
+		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading",
 		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
 		"flake": "reference", "one": "pin", "other": "cup",
 	}[name]

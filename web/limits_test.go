@@ -157,7 +157,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 		var out strings.Builder
 		for _, q := range []string{
 			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step", "SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_reading",
 			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision FROM shop WHERE ready",
 		} {
 			var n, sum int

@@ -152,6 +152,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/{batch}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch}/readings/{reading}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeReading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/comparisons/materials": {
         parameters: {
             query?: never;
@@ -727,6 +759,22 @@ export interface paths {
         options?: never;
         head?: never;
         patch: operations["changeMaterial"];
+        trace?: never;
+    };
+    "/materials/{material}/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showLearned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/materials/{material}/next": {
@@ -1743,6 +1791,10 @@ export interface components {
              * @description Day of the pour, YYYY-MM-DD
              */
             pouredOn: string;
+            /** @description Its readings beside what is predicted */
+            read: components["schemas"]["ReadCard"][];
+            /** @description What was read of it, part by part */
+            readings: components["schemas"]["SavedReading"][];
             recipeName: string;
             /** Format: int64 */
             recipeRevision: number;
@@ -2785,6 +2837,48 @@ export interface components {
             /** @description What could tie the layers together, most plainly seen first */
             ties: components["schemas"]["Tie"][];
         };
+        Learned: {
+            /**
+             * Format: int64
+             * @description That taught it
+             */
+            batches: number;
+            /** @description The same of its absorption about 400, 480, 560, 640 and 720 nm */
+            lnHue: number[] | null;
+            /**
+             * Format: double
+             * @description Logarithm of how many times as strong it is
+             */
+            lnStrength: number;
+            /**
+             * Format: double
+             * @description How far the logarithm of its strength may be off: one standard deviation
+             */
+            strengthSD: number;
+        };
+        LearnedAnswer: {
+            /** @description The same as the batches have it */
+            after: components["schemas"]["Swatch"][];
+            /** @description That it is in and that were read, the latest first */
+            batches: components["schemas"]["LearnedFrom"][];
+            /** @description A usual dose, thin to thick, by its own figures */
+            before: components["schemas"]["Swatch"][];
+            /** @description Of a body with that dose */
+            differs?: components["schemas"]["Difference"];
+            /** @description Not there where no batch with it was read */
+            learned?: components["schemas"]["Learned"];
+            says: string;
+        };
+        LearnedFrom: {
+            /** @description Readings of it that do not fit the others, in words */
+            misfits: string[];
+            pouredOn: string;
+            /** Format: int64 */
+            readings: number;
+            recipeName: string;
+            recipeUID: string;
+            uid: string;
+        };
         Legible: {
             /**
              * Format: double
@@ -3599,6 +3693,28 @@ export interface components {
              */
             seeThrough: number;
         };
+        PartReading: {
+            /**
+             * @description What lay behind it
+             * @enum {string}
+             */
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            /**
+             * @description How it was read
+             * @enum {string}
+             */
+            how: "instrument" | "photo" | "eye";
+            lab: components["schemas"]["Lab"];
+            /** @example back */
+            name: string;
+            /**
+             * @description How old the plastic was
+             * @enum {string}
+             */
+            state: "hot" | "fresh" | "rested";
+            /** Format: double */
+            thicknessMM: number;
+        };
         PhotoInfo: {
             /** Format: int64 */
             heightPX: number;
@@ -3801,6 +3917,16 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
+        };
+        ReadCard: {
+            /** @description How the reading lies to what was predicted */
+            differs: components["schemas"]["Difference"];
+            is: components["schemas"]["Swatch"];
+            name: string;
+            predicted: components["schemas"]["Swatch"];
+            uid: string;
+            /** @description How thick it was, what lay behind it and how it was read, in words */
+            where: string;
         };
         Reading: {
             /**
@@ -4062,6 +4188,29 @@ export interface components {
              * @description The revision that the cup was poured from
              */
             seen: number;
+        };
+        SavedReading: {
+            /**
+             * @description What lay behind it
+             * @enum {string}
+             */
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            /**
+             * @description How it was read
+             * @enum {string}
+             */
+            how: "instrument" | "photo" | "eye";
+            lab: components["schemas"]["Lab"];
+            /** @example back */
+            name: string;
+            /**
+             * @description How old the plastic was
+             * @enum {string}
+             */
+            state: "hot" | "fresh" | "rested";
+            /** Format: double */
+            thicknessMM: number;
+            uid: string;
         };
         SavedRecipe: {
             /** @description Whose idea it was */
@@ -5444,6 +5593,83 @@ export interface operations {
                 "application/json": components["schemas"]["BatchInput"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addReading: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeReading: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                batch: string;
+                reading: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -7236,6 +7462,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLearned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
                 };
             };
             /** @description Error */

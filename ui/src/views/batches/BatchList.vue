@@ -6,6 +6,8 @@ import KeepMenu from '@/parts/KeepMenu.vue'
 import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
+import BatchReadings from './BatchReadings.vue'
+
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
 const { nameOf } = useShelf()
 const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
@@ -37,6 +39,7 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
           }}<template v-if="b.drift.words">, {{ b.drift.words }}</template
           >, ΔE00 <span class="figure">{{ b.drift.deltaE00.toFixed(1) }}</span>
         </p>
+        <BatchReadings :batch="b" />
       </div>
       <KeepMenu what="batch" :uid="b.uid" :name="b.verdict || `Batch of ${b.pouredOn}`" :kept="b.kept" long right />
     </li>

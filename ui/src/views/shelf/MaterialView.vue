@@ -11,6 +11,7 @@ import TypedField from '@/parts/TypedField.vue'
 import { useShelf, useShop } from '@/use/shop'
 import WedgeView from '@/views/bench/WedgeView.vue'
 
+import LearnedPanel from './LearnedPanel.vue'
 import PropertyRows from './PropertyRows.vue'
 
 // All there is to know of one material: how it looks, what it is, where each value comes from, how much is left.
@@ -148,6 +149,7 @@ const { data: beside, error: besideError } = useQuery({
           </div>
         </div>
       </div>
+      <LearnedPanel v-if="page.colourant || page.powder" :uid="uid" />
       <div v-if="page.bestIn.length">
         <h2>Where it leads, among your recipes</h2>
         <ul class="flex flex-col gap-1">

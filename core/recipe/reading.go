@@ -1,0 +1,70 @@
+package recipe
+
+import (
+	"slices"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/measure"
+	"cloudburst/core/mix"
+	"cloudburst/core/optics"
+)
+
+// PartReading is the colour of a part of a batch's bait or chip, as it was read.
+type PartReading struct {
+	Name        string        `json:"name" minLength:"1" maxLength:"80" example:"back"`
+	Lab         colour.Lab    `json:"lab"`
+	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
+	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand" doc:"What lay behind it"`
+	State       cup.State     `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was"`
+	How         How           `json:"how" enum:"instrument,photo,eye" doc:"How it was read"`
+}
+
+// MaxReadings is how many readings a batch has at most.
+const MaxReadings = 24
+
+// How says how a colour was read.
+type How string
+
+// The ways to read a colour.
+const (
+	ByInstrument How = "instrument"
+	ByPhoto      How = "photo"
+	ByEye        How = "eye"
+)
+
+// Hows lists them, the surest first.
+func Hows() []How { return []How{ByInstrument, ByPhoto, ByEye} }
+
+// Name says it in words.
+func (h How) Name() string {
+	return map[How]string{ByInstrument: "by an instrument", ByPhoto: "off a photo", ByEye: "by eye, beside a chart"}[h]
+}
+
+// Off is by how much such a reading is usually off, on each axis of Lab: one standard deviation. A photo's is that of one with a white and a grey
+// in it. Ours.
+func (h How) Off() float64 {
+	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3}[h]
+}
+
+// At is how it was looked at.
+func (r *PartReading) At() mix.Condition {
+	return mix.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: r.State}
+}
+
+// Check says what is wrong with a reading.
+func (r *PartReading) Check() error {
+	if err := measure.CheckName("name", "a reading", r.Name, 80); err != nil {
+		return err
+	}
+	if err := r.At().Check(); err != nil {
+		return err
+	}
+	if !(r.Lab.L >= 0 && r.Lab.L <= 120 && r.Lab.A >= -160 && r.Lab.A <= 160 && r.Lab.B >= -160 && r.Lab.B <= 160) {
+		return measure.Faulty("lab", "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted")
+	}
+	if !slices.Contains(Hows(), r.How) {
+		return measure.Faulty("how", "say how it was read: by an instrument, off a photo or by eye")
+	}
+	return nil
+}

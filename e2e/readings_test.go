@@ -1,0 +1,38 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// A batch is read part by part; the bottle's page says what that teaches, and a reading that was wrong is taken out again.
+func TestABatchIsReadAndTeaches(t *testing.T) {
+	t.Parallel()
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/shelf/tea-brown")
+	w.says("By 3 batches it is")
+	w.visit("/batches")
+	w.says("Close. A touch too pale")
+	w.click(`[data-testid="add-reading"]`)
+	w.says("What did it come out as?")
+	w.press("Keep the reading")
+	w.says("Type L, a, b and the thickness as figures")
+	w.fill(`[role="dialog"] input[placeholder="Back"]`, "Tail tip")
+	for axis, v := range map[string]string{"L": "5,5", "a": "1", "b": "-2"} {
+		w.fill(`[role="dialog"] input[aria-label="`+axis+`"]`, v)
+	}
+	w.press("Keep the reading")
+	w.until(`!document.querySelector('[role="dialog"]')`)
+	w.says("Tail tip, 1.5 mm over white, by an instrument")
+	assert.Equal(t, 4, eval[int](w, `document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length`))
+	w.visit("/shelf/tea-brown")
+	w.says("Tail tip lies ΔE00")
+	w.visit("/batches")
+	w.says("Tail tip")
+	w.click(`[aria-label="Take out Tail tip"]`)
+	w.until(`document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length === 3`)
+	w.reload()
+	w.says("Close. A touch too pale")
+	w.until(`document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length === 3`)
+}

@@ -1,0 +1,90 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+
+	"cloudburst/core/measure"
+	"cloudburst/core/recipe"
+)
+
+// SavedReading is what was read of a part of a test batch.
+type SavedReading struct {
+	UID string `json:"uid"`
+	recipe.PartReading
+}
+
+// AddReading keeps a reading of a batch.
+func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReading) (SavedBatch, error) {
+	if err := r.Check(); err != nil {
+		return SavedBatch{}, err
+	}
+	doc, err := batchReadingForm.write(r)
+	if err != nil {
+		return SavedBatch{}, err
+	}
+	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		var there int
+		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch).Scan(&there); err != nil {
+			return "", notFound(err)
+		}
+		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM batch_reading WHERE shop_id = ? AND batch_uid = ?", sh.id, batch).Scan(&there); err != nil {
+			return "", err
+		}
+		if there >= recipe.MaxReadings {
+			return "", measure.Faulty("name", "a batch has up to %d readings; take one out first", recipe.MaxReadings)
+		}
+		uid := newUID()
+		_, err := tx.ExecContext(ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc)
+		return uid, err
+	}); err != nil {
+		return SavedBatch{}, err
+	}
+	return sh.Batch(ctx, batch)
+}
+
+// RemoveReading takes a reading out: what it taught goes with it.
+func (sh *Shop) RemoveReading(ctx context.Context, batch, uid string) (SavedBatch, error) {
+	if err := sh.change(ctx, func(tx *sql.Tx) error {
+		return setOne(ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid)
+	}); err != nil {
+		return SavedBatch{}, err
+	}
+	return sh.Batch(ctx, batch)
+}
+
+// addReadings puts the readings of batches to them, in the order in which they were taken.
+func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
+	at := map[string]*SavedBatch{}
+	args := []any{sh.id}
+	for i := range list {
+		list[i].Readings = []SavedReading{}
+		at[list[i].UID] = &list[i]
+		args = append(args, list[i].UID)
+	}
+	return sh.eachRow(ctx, "SELECT batch_uid, uid, reading FROM batch_reading WHERE shop_id = ? AND batch_uid IN ("+marks(len(list))+") ORDER BY uid", args,
+		func(row *sql.Rows) error {
+			var batch string
+			var doc []byte
+			var r SavedReading
+			if err := row.Scan(&batch, &r.UID, &doc); err != nil {
+				return err
+			}
+			if err := batchReadingForm.read(doc, &r.PartReading); err != nil {
+				return err
+			}
+			if b, there := at[batch]; there {
+				b.Readings = append(b.Readings, r)
+			}
+			return nil
+		})
+}
+
+// mostLearnedFrom is how many batches are learned from: the latest that were read.
+const mostLearnedFrom = 400
+
+// ReadBatches are the batches that were read, the latest first.
+func (sh *Shop) ReadBatches(ctx context.Context) ([]SavedBatch, error) {
+	return sh.batches(ctx, ` AND b.kept <> 'deleted' AND EXISTS (SELECT 1 FROM batch_reading g WHERE g.shop_id = b.shop_id AND g.batch_uid = b.uid)
+		ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?`, mostLearnedFrom)
+}

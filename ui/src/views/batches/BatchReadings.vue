@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+
+import { api, ask, Problem, type BatchCard } from '@/api/client'
+import ColourPatch from '@/parts/ColourPatch.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+import ReadingDialog from './ReadingDialog.vue'
+
+// What was read of a batch, each beside what was predicted, and the way to one more.
+const props = defineProps<{ batch: BatchCard }>()
+const client = useQueryClient()
+const adding = ref(false)
+const says = ref<string>()
+
+async function kept() {
+  adding.value = false
+  await Promise.all([
+    client.invalidateQueries({ queryKey: ['batches'] }),
+    client.invalidateQueries({ queryKey: ['learned'] }),
+  ])
+}
+async function takeOut(reading: string) {
+  says.value = undefined
+  try {
+    await ask(
+      api.DELETE('/batches/{batch}/readings/{reading}', { params: { path: { batch: props.batch.uid, reading } } }),
+    )
+    await kept()
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
+</script>
+
+<template>
+  <div class="mt-2 flex flex-col gap-2" data-testid="readings">
+    <p v-if="batch.read.length" class="text-slate">
+      Left as read, right as predicted by the bottles as they were known then:
+    </p>
+    <ul v-if="batch.read.length" class="flex flex-col gap-2">
+      <li v-for="r in batch.read" :key="r.uid" class="flex items-center gap-3" data-reading>
+        <div class="flex h-11 w-24 shrink-0">
+          <ColourPatch :hex="r.is.hex" :name="`${r.name}, as read`" class="flex-1" />
+          <ColourPatch :hex="r.predicted.hex" :name="`${r.name}, as predicted`" class="flex-1" />
+        </div>
+        <p class="min-w-0 flex-1 leading-tight">
+          {{ r.name }}, {{ r.where }}<br />
+          <span class="text-slate"
+            >Read {{ r.differs.words || 'just as predicted'
+            }}<template v-if="r.differs.words"> than predicted</template>, ΔE00
+            <span class="figure">{{ r.differs.deltaE00.toFixed(1) }}</span></span
+          >
+        </p>
+        <button type="button" class="button" :aria-label="`Take out ${r.name}`" @click="takeOut(r.uid)">
+          Take out
+        </button>
+      </li>
+    </ul>
+    <ProblemNote :says="says" />
+    <div>
+      <button type="button" class="button" data-testid="add-reading" @click="adding = true">Add a reading</button>
+    </div>
+    <ReadingDialog v-if="adding" :batch="batch" @close="adding = false" @kept="kept" />
+  </div>
+</template>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+
+import { api, ask, Problem, type BatchCard, type PartReading } from '@/api/client'
+import ListPicker from '@/parts/ListPicker.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
+import { useShop } from '@/use/shop'
+
+// One reading of a part of a batch: where, how it lay, and its colour.
+const props = defineProps<{ batch: BatchCard }>()
+const emit = defineEmits<{ close: []; kept: [] }>()
+const { data: shop } = useShop()
+const last = props.batch.readings.at(-1)
+const typed = reactive({ name: '', mm: String(last?.thicknessMM ?? 8), L: '', a: '', b: '' })
+const ground = ref<PartReading['ground']>(last?.ground ?? 'white')
+const state = ref<PartReading['state']>(last?.state ?? 'rested')
+const how = ref<PartReading['how']>(last?.how ?? 'instrument')
+const grounds = computed(() => (shop.value?.grounds ?? []) as { key: PartReading['ground']; name: string }[])
+const states: { key: PartReading['state']; name: string }[] = [
+  { key: 'rested', name: 'Rested' },
+  { key: 'fresh', name: 'Fresh from the mold' },
+  { key: 'hot', name: 'Hot' },
+]
+const hows: { key: PartReading['how']; name: string }[] = [
+  { key: 'instrument', name: 'By an instrument' },
+  { key: 'photo', name: 'Off a photo' },
+  { key: 'eye', name: 'By eye, beside a chart' },
+]
+const axes = ['L', 'a', 'b'] as const
+const says = ref<string>()
+const busy = ref(false)
+const number = (s: string) => (s.trim() === '' ? NaN : Number(s.replace(',', '.')))
+
+async function keep() {
+  says.value = undefined
+  const [L, a, b] = [number(typed.L), number(typed.a), number(typed.b)]
+  const mm = number(typed.mm)
+  if ([L, a, b, mm].some((n) => !Number.isFinite(n))) {
+    says.value = 'Type L, a, b and the thickness as figures: L 41.5, a 3, b 18.2, 8 mm.'
+    return
+  }
+  busy.value = true
+  try {
+    await ask(
+      api.POST('/batches/{batch}/readings', {
+        params: { path: { batch: props.batch.uid } },
+        body: {
+          name: typed.name,
+          lab: { L, a, b },
+          thicknessMM: mm,
+          ground: ground.value,
+          state: state.value,
+          how: how.value,
+        },
+      }),
+    )
+    emit('kept')
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <SheetDialog title="What did it come out as?" @close="emit('close')">
+    <form class="mt-4 flex flex-col gap-3" @submit.prevent="keep">
+      <label class="block"
+        >Which part<input v-model="typed.name" class="field" type="text" autocomplete="off" placeholder="Back"
+      /></label>
+      <div class="grid grid-cols-3 gap-3">
+        <label v-for="axis in axes" :key="axis" class="block"
+          >{{ axis
+          }}<input
+            v-model="typed[axis]"
+            class="field figure"
+            type="text"
+            inputmode="decimal"
+            autocomplete="off"
+            :aria-label="axis"
+        /></label>
+      </div>
+      <label class="block"
+        >How thick it is there, mm<input
+          v-model="typed.mm"
+          class="field figure"
+          type="text"
+          inputmode="decimal"
+          autocomplete="off"
+      /></label>
+      <ListPicker v-model="ground" label="What lay behind it" :options="grounds" />
+      <ListPicker v-model="state" label="How old the plastic was" :options="states" />
+      <ListPicker v-model="how" label="How it was read" :options="hows" />
+      <p class="text-slate">
+        A reading in daylight (D65). Read rested plastic if you can: hot and fresh look clearer or hazier.
+      </p>
+      <ProblemNote :says="says" />
+      <div class="flex gap-3">
+        <button type="submit" class="button button-main" :disabled="busy">Keep the reading</button>
+        <button type="button" class="button" @click="emit('close')">Leave it</button>
+      </div>
+    </form>
+  </SheetDialog>
+</template>
