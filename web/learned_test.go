@@ -12,7 +12,9 @@ import (
 // taken out.
 func TestReadingsTeachABottle(t *testing.T) {
 	s := serve(t, true)
-	learned := func(uid string) web.LearnedAnswer { return get[web.LearnedAnswer](s, "GET", "/materials/"+uid+"/learned", nil) }
+	learned := func(uid string) web.LearnedAnswer {
+		return get[web.LearnedAnswer](s, "GET", "/materials/"+uid+"/learned", nil)
+	}
 	before := learned("tea-brown")
 	assert.Len(t, before.Batches, 3)
 	assert.Contains(t, before.Says, "By 3 batches")

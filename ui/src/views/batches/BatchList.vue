@@ -39,9 +39,9 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
           }}<template v-if="b.drift.words">, {{ b.drift.words }}</template
           >, ΔE00 <span class="figure">{{ b.drift.deltaE00.toFixed(1) }}</span>
         </p>
-        <BatchReadings :batch="b" />
       </div>
       <KeepMenu what="batch" :uid="b.uid" :name="b.verdict || `Batch of ${b.pouredOn}`" :kept="b.kept" long right />
+      <BatchReadings :batch="b" class="basis-full" />
     </li>
   </ul>
 </template>

@@ -35,13 +35,13 @@ async function takeOut(reading: string) {
 </script>
 
 <template>
-  <div class="mt-2 flex flex-col gap-2" data-testid="readings">
+  <div class="flex flex-col gap-2" data-testid="readings">
     <p v-if="batch.read.length" class="text-slate">
       Left as read, right as predicted by the bottles as they were known then:
     </p>
     <ul v-if="batch.read.length" class="flex flex-col gap-2">
       <li v-for="r in batch.read" :key="r.uid" class="flex items-center gap-3" data-reading>
-        <div class="flex h-11 w-24 shrink-0">
+        <div class="flex h-11 w-16 shrink-0 sm:w-24">
           <ColourPatch :hex="r.is.hex" :name="`${r.name}, as read`" class="flex-1" />
           <ColourPatch :hex="r.predicted.hex" :name="`${r.name}, as predicted`" class="flex-1" />
         </div>
@@ -53,9 +53,7 @@ async function takeOut(reading: string) {
             <span class="figure">{{ r.differs.deltaE00.toFixed(1) }}</span></span
           >
         </p>
-        <button type="button" class="button" :aria-label="`Take out ${r.name}`" @click="takeOut(r.uid)">
-          Take out
-        </button>
+        <button type="button" class="button round" :aria-label="`Take out ${r.name}`" @click="takeOut(r.uid)">×</button>
       </li>
     </ul>
     <ProblemNote :says="says" />
