@@ -80,8 +80,8 @@ func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
 		})
 }
 
-// mostLearnedFrom is how many batches are learned from: the latest that were read.
-const mostLearnedFrom = 400
+// mostLearnedFrom is how many batches are learned from, the latest that were read: what is worked out from them takes a second, not a minute.
+const mostLearnedFrom = 80
 
 // ReadBatches are the batches that were read, the latest first.
 func (sh *Shop) ReadBatches(ctx context.Context) ([]SavedBatch, error) {

@@ -14,13 +14,12 @@ import (
 
 // Learnt is what batches have taught.
 type Learnt struct {
-	p    *problem
-	x    []float64
-	cov  *mat.SymDense // of x; nil where there is nothing
-	at   map[string]int
-	uids []readingOf
-	// taught is how many batches each bottle was in.
-	taught []int
+	p      *problem
+	x      []float64
+	cov    *mat.SymDense  // of x; nil where there is nothing
+	at     map[string]int // by bottle
+	uids   []readingOf    // by reading
+	taught []int          // how many batches each bottle was in
 }
 
 type readingOf struct{ batch, reading string }
@@ -34,11 +33,18 @@ const (
 
 // From learns from batches. The shelf is taken by its bottles' own figures, whatever was learned of them before.
 func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
+	readings := 0
+	for i := range batches {
+		readings += len(batches[i].Readings)
+	}
+	if readings > MaxReadings {
+		return nil, measure.Faulty("readings", "up to %d readings are learned from at once; these are %d. Leave old batches out", MaxReadings, readings)
+	}
 	p, err := newProblem(shelf, batches)
 	if err != nil {
 		return nil, err
 	}
-	l := &Learnt{p: p, x: make([]float64, p.size()), at: map[string]int{}, taught: make([]int, len(p.bottles))}
+	l := &Learnt{p: p, x: make([]float64, p.size()), at: map[string]int{}, taught: make([]int, len(p.bottles)), uids: make([]readingOf, 0, readings)}
 	for i, uid := range p.bottles {
 		l.at[uid] = i
 	}

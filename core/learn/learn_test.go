@@ -99,7 +99,7 @@ func TestBatchesTeachTheirBottles(t *testing.T) {
 	assert.GreaterOrEqual(t, better, benches-1)
 }
 
-// Without readings nothing is learned, and the order in which batches came does not matter.
+// Without readings nothing is learned, and a cup of nothing but plastisol is sure.
 func TestNothingIsLearnedFromNothing(t *testing.T) {
 	b := newBench(1, 0.7)
 	l, err := From(b.shelf, []Batch{{UID: "unread", Cup: cupOf(dose(b.uids[0], 9))}})
@@ -248,6 +248,14 @@ func TestBatchesThatCannotBe(t *testing.T) {
 	}
 }
 
+// More than can be learned from at once is refused in words.
+func TestTooManyReadings(t *testing.T) {
+	b := newBench(1, 0.7)
+	many := Batch{UID: "b", Cup: cupOf(dose(b.uids[0], 9)), Readings: make([]Reading, MaxReadings+1)}
+	_, err := From(b.shelf, []Batch{many})
+	assert.ErrorContains(t, err, "Leave old batches out")
+}
+
 // manyBatches are 500 readings of a shelf of 48.
 func manyBatches(t testing.TB, readings int) (cup.Shelf, []Batch) {
 	shelf, uids := maker.Rack(3, 48)
@@ -268,6 +276,14 @@ func manyBatches(t testing.TB, readings int) (cup.Shelf, []Batch) {
 
 func BenchmarkAShelfLearned(b *testing.B) {
 	shelf, batches := manyBatches(b, 500)
+	for b.Loop() {
+		_, err := From(shelf, batches)
+		require.NoError(b, err)
+	}
+}
+
+func BenchmarkAsMuchAsIsTaken(b *testing.B) {
+	shelf, batches := manyBatches(b, MaxReadings)
 	for b.Loop() {
 		_, err := From(shelf, batches)
 		require.NoError(b, err)
