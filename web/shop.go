@@ -10,6 +10,7 @@ import (
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
+	"cloudburst/core/recipe"
 )
 
 // Choice is a thing to choose, with the name a maker knows it by.
@@ -28,6 +29,7 @@ type ShopInfo struct {
 	Grounds   []Choice       `json:"grounds" nullable:"false"`
 	Lights    []Choice       `json:"lights" nullable:"false"`
 	States    []Choice       `json:"states" nullable:"false"`
+	Hows      []Choice       `json:"hows" nullable:"false" doc:"How a colour may have been read"`
 	Waters    []Choice       `json:"waters" nullable:"false"`
 	Froms     []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
 	Marks     []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
@@ -71,6 +73,9 @@ func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo
 	info := ShopInfo{
 		Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
+	}
+	for _, h := range recipe.Hows() {
+		info.Hows = append(info.Hows, Choice{string(h), h.Name()})
 	}
 	for _, g := range optics.Grounds() {
 		info.Grounds = append(info.Grounds, Choice{string(g), g.Name()})

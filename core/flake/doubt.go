@@ -146,19 +146,28 @@ func (c *area) look(kinds []kind) []kind {
 	return kinds
 }
 
+// twin is which other of the kinds was told from kind number i by brightness alone; -1 for none.
+func (k kind) twin(kinds []kind, i int) int {
+	for j, o := range kinds {
+		if j != i && k.byBrightness && o.byBrightness && math.Abs(math.Log(o.sizeMM/k.sizeMM)) < alikeSize {
+			return j
+		}
+	}
+	return -1
+}
+
 // doubt gives the other way to read what was found, and why; nil where there is none.
 func (c *area) doubt(kinds []kind, f *Found, few int) ([]kind, string) {
 	var other []kind
 	var why []string
 	for i, k := range kinds {
-		two := c.toned(k, few, perhaps)
-		if j := slices.IndexFunc(kinds, func(o kind) bool { return k.byBrightness && o.byBrightness && o.sizeMM != k.sizeMM }); j >= 0 {
-			if j > i { // the two as one
-				continue
-			}
-			two = []kind{together(k, kinds[j])}
+		var two []kind
+		if j := k.twin(kinds, i); j > i {
+			continue // the two as one, at the second
+		} else if j >= 0 {
+			two = []kind{together(kinds[j], k)}
 			c.weigh(&two[0])
-		} else if len(two) < 2 {
+		} else if two = c.toned(k, few, perhaps); len(two) < 2 {
 			other = append(other, k)
 			continue
 		}

@@ -23,18 +23,16 @@ const usualModel, modelWorth = 0.2, 6.0
 
 // part is what one bottle adds to a batch.
 type part struct {
-	bottle   int                // in problem.bottles
-	dose     int                // the unknown dose that it is of; -1 where it was measured
-	is       match.Coefficients // by the bottle's own figures, 1/mm
-	mirrors  float64            // 1/mm
-	byMirror bool
+	bottle  int                // in problem.bottles
+	dose    int                // the unknown dose that it is of; -1 where it was measured
+	is      match.Coefficients // by the bottle's own figures, 1/mm
+	mirrors float64            // of a powder, 1/mm; 0 for what does not glint
 }
 
 // poured is a batch in numbers.
 type poured struct {
 	rest  match.Coefficients // what nothing is learned of: plastisol, flake, additives
 	parts []part
-	from  int // its first reading
 	mix   *mix.Mix
 	cup   cup.Cup
 }
@@ -100,7 +98,6 @@ func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
 		if err != nil {
 			return nil, err
 		}
-		one.from = len(p.sights)
 		p.pours = append(p.pours, one)
 		for _, r := range b.Readings {
 			device := -1
@@ -153,7 +150,7 @@ func (p *problem) pour(c *cup.Cup, known map[string]int, batch int) (poured, err
 				of := p.shelf[uid]
 				p.bottles, p.spread = append(p.bottles, uid), append(p.spread, SpreadOf(&of))
 			}
-			t := part{bottle: at, dose: unknown, mirrors: mirrors, byMirror: mirrors > 0}
+			t := part{bottle: at, dose: unknown, mirrors: mirrors}
 			for b := range k {
 				t.is.K[b], t.is.S[b] = per*k[b], per*s[b]
 				one.rest.K[b] -= t.is.K[b]
@@ -192,7 +189,7 @@ func (p *problem) look(batch int, at mix.Condition) sight {
 	l := one.mix.Layer(1, at.State)
 	s := sight{batch: batch, device: -1, view: match.NewView(at.ThicknessMM, at.Ground, at.Light), haze: l.S[0] - one.mix.S[0], at: at, weight: 1}
 	for i := range one.parts {
-		if one.parts[i].byMirror {
+		if one.parts[i].mirrors > 0 {
 			m := p.shelf[p.bottles[one.parts[i].bottle]]
 			sheen := match.Sheen(m.Powder, at.Light, at.TiltDeg)
 			s.sheens = append(s.sheens, &sheen)
@@ -240,7 +237,7 @@ func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []matc
 				}
 			}
 		}
-		if t.byMirror {
+		if t.mirrors > 0 {
 			p.mirrors = append(p.mirrors, match.Mirror{Sheen: s.sheens[len(p.mirrors)], Strength: t.mirrors * strength})
 		}
 	}
@@ -259,7 +256,7 @@ func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []matc
 	lab := s.view.Slope(&sum, p.parts[:need], p.slopes[:need], p.mirrors, p.shine[:len(p.mirrors)])
 	n := 0
 	for i := range one.parts {
-		if one.parts[i].byMirror {
+		if one.parts[i].mirrors > 0 {
 			for ch := range 3 {
 				p.slopes[i*perBottle][ch] += p.shine[n][ch] * p.mirrors[n].Strength
 			}

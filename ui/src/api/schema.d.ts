@@ -4435,6 +4435,8 @@ export interface components {
             /** @description From where a bait under water is seen */
             froms: components["schemas"]["Choice"][];
             grounds: components["schemas"]["Choice"][];
+            /** @description How a colour may have been read */
+            hows: components["schemas"]["Choice"][];
             lights: components["schemas"]["Choice"][];
             /** @description Named places of the wedge */
             marks: components["schemas"]["Mark"][];

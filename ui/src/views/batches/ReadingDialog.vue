@@ -16,17 +16,12 @@ const typed = reactive({ name: '', mm: String(last?.thicknessMM ?? 8), L: '', a:
 const ground = ref<PartReading['ground']>(last?.ground ?? 'white')
 const state = ref<PartReading['state']>(last?.state ?? 'rested')
 const how = ref<PartReading['how']>(last?.how ?? 'instrument')
-const grounds = computed(() => (shop.value?.grounds ?? []) as { key: PartReading['ground']; name: string }[])
-const states: { key: PartReading['state']; name: string }[] = [
-  { key: 'rested', name: 'Rested' },
-  { key: 'fresh', name: 'Fresh from the mold' },
-  { key: 'hot', name: 'Hot' },
-]
-const hows: { key: PartReading['how']; name: string }[] = [
-  { key: 'instrument', name: 'By an instrument' },
-  { key: 'photo', name: 'Off a photo' },
-  { key: 'eye', name: 'By eye, beside a chart' },
-]
+type Choice<K extends string> = { key: K; name: string }
+const grounds = computed(() => (shop.value?.grounds ?? []) as Choice<PartReading['ground']>[])
+const states = computed(
+  () => (shop.value?.states ?? []).filter((s) => s.key !== 'raw') as Choice<PartReading['state']>[],
+)
+const hows = computed(() => (shop.value?.hows ?? []) as Choice<PartReading['how']>[])
 const axes = ['L', 'a', 'b'] as const
 const says = ref<string>()
 const busy = ref(false)
