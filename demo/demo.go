@@ -36,6 +36,12 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err != nil {
 		return err
 	}
+	if err := addHerring(ctx, sh, shelf); err != nil {
+		return err
+	}
+	if err := addPerch(ctx, sh, shelf); err != nil {
+		return err
+	}
 	target, err := addReference(ctx, sh, shelf)
 	if err != nil {
 		return err
@@ -56,7 +62,11 @@ func Load(ctx context.Context, sh *store.Shop) error {
 			return err
 		}
 	}
-	if err := addBatches(ctx, sh, shelf); err != nil {
+	goby, err := openProject(ctx, sh, target.Reference, "Goby of the old pier", "Clear water, spring. The tail has to let light through.")
+	if err != nil {
+		return err
+	}
+	if err := addBatches(ctx, sh, shelf, goby.UID); err != nil {
 		return err
 	}
 	if err := addMolds(ctx, sh); err != nil {
@@ -157,7 +167,7 @@ func shoot(shelf cup.Shelf) (format.Photo, error) {
 	return format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
 }
 
-func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
+func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby string) error {
 	bench := maker.New(shelf, maker.Truth{Strength: 0.15, Hue: 0.05, Noise: 0.4}, rand.New(rand.NewPCG(3, 3)))
 	for _, b := range []struct {
 		recipe, day, volume, verdict string
@@ -185,7 +195,11 @@ func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		for _, g := range b.goes {
 			batch.Goes = append(batch.Goes, cup.Addition{Doses: g})
 		}
-		saved, err := sh.AddBatch(ctx, b.recipe, 1, batch)
+		from := store.Origin{Recipe: b.recipe, Revision: 1}
+		if b.recipe == "wet-rope" {
+			from.Project, from.Part = goby, "Back"
+		}
+		saved, err := sh.AddBatch(ctx, from, batch)
 		if err != nil {
 			return fmt.Errorf("demo: batch of %s: %w", b.recipe, err)
 		}
@@ -198,15 +212,11 @@ func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 
 // readBatch reads a batch as the stand-in maker does, whose bottles are not quite what their labels say.
 func readBatch(ctx context.Context, sh *store.Shop, b *store.SavedBatch, bench *maker.Maker) error {
-	r, err := sh.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
-	if err != nil {
-		return err
-	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return err
 	}
-	made, err := bench.Pour(b.Cup(r.Plastisol, shelf))
+	made, err := bench.Pour(b.Cup(shelf))
 	if err != nil {
 		return err
 	}

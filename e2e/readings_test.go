@@ -11,7 +11,7 @@ func TestABatchIsReadAndTeaches(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/shelf/tea-brown")
-	w.says("By 3 batches it is")
+	w.says("By 4 batches it is")
 	w.visit("/batches")
 	w.says("Close. A touch too pale")
 	w.click(`[data-testid="add-reading"]`)

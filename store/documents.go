@@ -30,6 +30,9 @@ var (
 	lightForm        = form{"light", []func(map[string]any){nil}}
 	countForm        = form{"flake count", []func(map[string]any){nil}}
 	batchReadingForm = form{"reading of a batch", []func(map[string]any){nil}}
+	knownForm        = form{"what batches taught", []func(map[string]any){nil}}
+	outcomeForm      = form{"outcome of a batch", []func(map[string]any){nil}}
+	projectForm      = form{"project", []func(map[string]any){nil}}
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 

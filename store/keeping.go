@@ -28,16 +28,17 @@ const (
 	Batches    Thing = "batch"
 	Baits      Thing = "bait"
 	BenchCups  Thing = "cup"
+	Projects   Thing = "project"
 )
 
 // tables of the things; never a name from outside.
-var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup"}
+var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project"}
 
 // Keep puts a thing away, deletes it, or brings it back.
 func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) error {
 	table, ok := tables[what]
 	if !ok {
-		return measure.Faulty("what", "recipes, references, batches, baits and cups are kept")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups and projects are kept")
 	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		var is Kept
@@ -49,8 +50,10 @@ func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) err
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE "+table+" SET kept = ? WHERE shop_id = ? AND uid = ?", kept, sh.id, uid)
-		return err
+		if _, err := tx.ExecContext(ctx, "UPDATE "+table+" SET kept = ? WHERE shop_id = ? AND uid = ?", kept, sh.id, uid); err != nil || what != Batches {
+			return err
+		}
+		return sh.taughtAnew(ctx, tx)
 	})
 }
 
@@ -62,10 +65,11 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 		References: "UPDATE reference SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		Batches:    "UPDATE batch SET verdict = ? WHERE shop_id = ? AND uid = ?",
 		BenchCups:  "UPDATE cup SET name = ? WHERE shop_id = ? AND uid = ?",
+		Projects:   "UPDATE project SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 	}[what]
 	switch {
 	case query == "":
-		return measure.Faulty("what", "recipes, references, batches, baits and cups have names")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups and projects have names")
 	case what == Batches:
 		if len(name) > 1000 {
 			return measure.Faulty("name", "a verdict can have 1,000 letters; this has %d", len(name))

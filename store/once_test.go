@@ -233,7 +233,7 @@ func TestListsAreReadInParts(t *testing.T) {
 		of = r.UID
 		_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, &r)
 		require.NoError(t, err)
-		_, err = sh.AddBatch(ctx, r.UID, 1, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}})
+		_, err = sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}})
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", reference.Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
@@ -261,7 +261,7 @@ func TestListsAreReadInParts(t *testing.T) {
 			return uids(l.Items, func(c CupLabel) string { return c.UID }), l.Next, err
 		},
 		"batches": func(p Page) ([]string, string, error) {
-			l, err := sh.Batches(ctx, "", p)
+			l, err := sh.Batches(ctx, "", "", p)
 			for i, b := range l.Items {
 				require.Len(t, b.Goes, 1)
 				assert.Len(t, b.Goes[0].Doses, 2, "each with its own drops")
@@ -302,7 +302,7 @@ func TestListsAreReadInParts(t *testing.T) {
 			assert.True(t, errors.As(err, &f), "%s: %q gives %v", what, bad, err)
 		}
 	}
-	ours, err := sh.Batches(ctx, of, Page{Most: 9})
+	ours, err := sh.Batches(ctx, of, "", Page{Most: 9})
 	require.NoError(t, err)
 	assert.Len(t, ours.Items, 1)
 }
@@ -440,7 +440,7 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		defer close(done)
 		for i := range 60 {
 			drops := float64(1 + i%9)
-			_, err := sh.AddBatch(ctx, r.UID, 1, recipe.Batch{
+			_, err := sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{
 				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
 			})
 			assert.NoError(t, err)
@@ -452,7 +452,7 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 			reading = false
 		default:
 		}
-		l, err := sh.Batches(ctx, "", Page{Most: 60})
+		l, err := sh.Batches(ctx, "", "", Page{Most: 60})
 		require.NoError(t, err)
 		for _, b := range l.Items {
 			require.Len(t, b.Goes, 1)

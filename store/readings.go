@@ -35,8 +35,10 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 			return "", measure.Faulty("name", "a batch has up to %d readings; take one out first", recipe.MaxReadings)
 		}
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc)
-		return uid, err
+		if _, err := tx.ExecContext(ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc); err != nil {
+			return "", err
+		}
+		return uid, sh.taughtAnew(ctx, tx)
 	}); err != nil {
 		return SavedBatch{}, err
 	}
@@ -46,7 +48,12 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 // RemoveReading takes a reading out: what it taught goes with it.
 func (sh *Shop) RemoveReading(ctx context.Context, batch, uid string) (SavedBatch, error) {
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid)
+		return inTurn(
+			func() error {
+				return setOne(ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid)
+			},
+			func() error { return sh.taughtAnew(ctx, tx) },
+		)
 	}); err != nil {
 		return SavedBatch{}, err
 	}

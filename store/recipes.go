@@ -217,7 +217,7 @@ func (sh *Shop) addDoses(ctx context.Context, list []SavedRecipe) error {
 // from: if that is no longer the newest, nothing is stored and ErrStale is returned. A cup that is named belongs to the
 // recipe from now on, so that the next save goes there.
 func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note, cup string) (SavedRecipe, error) {
-	shelf, sums, err := sh.shelf(ctx)
+	kept, err := sh.shelf(ctx)
 	if err != nil {
 		return SavedRecipe{}, err
 	}
@@ -225,7 +225,7 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note,
 	if isNew {
 		r.UID, base = newUID(), 0
 	}
-	if err := r.Check(shelf); err != nil {
+	if err := r.Check(kept.shelf); err != nil {
 		return SavedRecipe{}, err
 	}
 	if err := measure.CheckLine("note", note); err != nil {
@@ -237,7 +237,7 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note,
 				return "", err
 			}
 		}
-		if err := saveRevision(ctx, tx, sh.id, r, base, note, shelf, sums); err != nil {
+		if err := saveRevision(ctx, tx, sh.id, r, base, note, kept); err != nil {
 			return "", err
 		}
 		if cup == "" {
@@ -257,7 +257,7 @@ func addRecipe(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
 	return err
 }
 
-func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, shelf cup.Shelf, of shelfSums) error {
+func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, of *keptShelf) error {
 	var now int
 	err := tx.QueryRowContext(ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID).Scan(&now)
 	if err != nil {
@@ -286,8 +286,8 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 	if err != nil {
 		return err
 	}
-	if sums == of {
-		s, err := see(&SavedRecipe{Recipe: r}, shelf)
+	if sums == of.sums && !of.behind {
+		s, err := see(&SavedRecipe{Recipe: r}, of.shelf)
 		if err != nil {
 			return err
 		}
@@ -303,7 +303,7 @@ func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, 
 		return err
 	}
 	for i, d := range r.Doses {
-		row, err := doseValues(d, shelf)
+		row, err := doseValues(d, of.shelf)
 		if err != nil {
 			return err
 		}
@@ -392,7 +392,7 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 		if err := addRecipe(ctx, tx, sh.id, r.UID); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", shelf, shelfSums{})
+		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", &keptShelf{shelf: shelf})
 	})
 	return sh.imported(ctx, made, err)
 }

@@ -52,7 +52,7 @@ func see(r *SavedRecipe, shelf cup.Shelf) (*Seen, error) {
 
 // SeenOf gives what a list shows of each recipe's colour, and keeps what had to be worked out for it.
 func (sh *Shop) SeenOf(ctx context.Context, list []SavedRecipe) ([]Seen, error) {
-	shelf, sums, err := sh.shelf(ctx)
+	kept, err := sh.shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -64,7 +64,7 @@ func (sh *Shop) SeenOf(ctx context.Context, list []SavedRecipe) ([]Seen, error) 
 		}
 		s := list[i].seen
 		if s == nil {
-			if s, err = see(&list[i], shelf); err != nil {
+			if s, err = see(&list[i], kept.shelf); err != nil {
 				return nil, err
 			}
 			fresh = append(fresh, i)
@@ -72,18 +72,21 @@ func (sh *Shop) SeenOf(ctx context.Context, list []SavedRecipe) ([]Seen, error) 
 		out[i] = *s
 	}
 	for part := range slices.Chunk(fresh, someAtOnce) {
-		if err := sh.keepSeen(ctx, list, out, part, sums); err != nil {
+		if err := sh.keepSeen(ctx, list, out, part, kept); err != nil {
 			return nil, err
 		}
 	}
 	return out, nil
 }
 
-// keepSeen writes colours down, unless a material changed since they were worked out.
-func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, which []int, of shelfSums) error {
+// keepSeen writes colours down, unless what they come from changed since, or what batches taught is not worked out yet.
+func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, which []int, of *keptShelf) error {
+	if of.behind {
+		return nil
+	}
 	return inTx(ctx, sh.db, func(tx *sql.Tx) error {
 		now, err := sumsOf(ctx, tx, sh.id, "LOCK IN SHARE MODE")
-		if err != nil || now != of {
+		if err != nil || now != of.sums {
 			return err
 		}
 		for _, i := range which {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"maps"
 	"time"
 
@@ -19,9 +18,10 @@ type ShelfItem struct {
 	Revision int            `json:"revision" doc:"Counts the changes; send it back with the next one"`
 	Retired  bool           `json:"retired" doc:"Off the shelf, kept for the recipes that used it"`
 	Stock    material.Stock `json:"stock"`
+	Accepted bool           `json:"accepted" doc:"What batches have taught of it is predicted with"`
 }
 
-const itemColumns = "properties, revision, retired, stock"
+const itemColumns = "properties, revision, retired, stock, accepted"
 
 // Materials lists what is on the shelf, plastisols first, in the order in which the bottles came. Retired ones are left out.
 func (sh *Shop) Materials(ctx context.Context) ([]ShelfItem, error) {
@@ -54,7 +54,7 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 	for rows.Next() {
 		var raw, stock []byte
 		var m ShelfItem
-		if err := rows.Scan(&raw, &m.Revision, &m.Retired, &stock); err != nil {
+		if err := rows.Scan(&raw, &m.Revision, &m.Retired, &stock, &m.Accepted); err != nil {
 			return nil, err
 		}
 		if err := errors.Join(materialForm.read(raw, &m.Material), stockForm.read(stock, &m.Stock)); err != nil {
@@ -63,55 +63,6 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 		list = append(list, m)
 	}
 	return list, rows.Err()
-}
-
-// Shelf is everything that recipes may name, retired bottles too, to look things up in. Every tap needs it, so it is
-// kept in memory for as long as no material came or changed; both raise one of the two sums below. The map is the
-// caller's own; the materials in it are shared and must not be written to.
-func (sh *Shop) Shelf(ctx context.Context) (cup.Shelf, error) {
-	shelf, _, err := sh.shelf(ctx)
-	return shelf, err
-}
-
-func (sh *Shop) shelf(ctx context.Context) (cup.Shelf, shelfSums, error) {
-	sums, err := sumsOf(ctx, sh.db, sh.id, "")
-	if err != nil {
-		return nil, sums, err
-	}
-	if kept := sh.kept.Load(); kept != nil && kept.sums == sums {
-		return maps.Clone(kept.shelf), sums, nil
-	}
-	list, err := sh.items(ctx, "")
-	if err != nil {
-		return nil, sums, err
-	}
-	kept := &keptShelf{shelfSums{Count: int64(len(list))}, cup.Shelf{}}
-	for _, m := range list {
-		kept.shelf[m.UID] = m.Material
-		kept.sums.Changes += int64(m.Revision)
-	}
-	sh.kept.Store(kept)
-	return maps.Clone(kept.shelf), kept.sums, nil
-}
-
-// keptShelf is a shelf as it was read, with the sums that tell whether it still holds.
-type keptShelf struct {
-	sums  shelfSums
-	shelf cup.Shelf
-}
-
-// shelfSums tell one state of a shelf from any other: whatever comes or changes raises one of them.
-type shelfSums struct{ Count, Changes int64 }
-
-func sumsOf(ctx context.Context, db queryer, shop int64, lock string) (s shelfSums, err error) {
-	err = db.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(SUM(revision), 0) FROM material WHERE shop_id = ? "+lock, shop).Scan(&s.Count, &s.Changes)
-	return s, err
-}
-
-// ShelfMark names the state that the shelf is in, for what is kept in memory as long as nothing on it changes.
-func (sh *Shop) ShelfMark(ctx context.Context) (string, error) {
-	s, err := sumsOf(ctx, sh.db, sh.id, "")
-	return fmt.Sprint(s.Count, "-", s.Changes), err
 }
 
 // Left is how much is left of what the shop keeps count of, and below how much it buys more: ml or g, by uid.
@@ -193,6 +144,7 @@ func (sh *Shop) ChangeMaterial(ctx context.Context, m material.Material, seen in
 	also := func(tx *sql.Tx) error {
 		return inTurn(
 			func() error { return unsee(ctx, tx, sh.id, m.UID, shelf) },
+			func() error { return unseeTaught(ctx, tx, sh.id, shelf) },
 			func() error { return keepRevision(ctx, tx, sh.id, m.UID) },
 		)
 	}
@@ -352,7 +304,7 @@ func keepRevision(ctx context.Context, tx *sql.Tx, shop int64, uid string) error
 	return err
 }
 
-// Shelves are the shelf as it is, and as it was.
+// Shelves are the shelf as it is, and as it was, by the bottles' own figures.
 type Shelves struct {
 	now  cup.Shelf
 	were map[string][]revision // of what was changed since it came, oldest first
@@ -365,7 +317,7 @@ type revision struct {
 
 // Shelves reads them.
 func (sh *Shop) Shelves(ctx context.Context) (*Shelves, error) {
-	now, err := sh.Shelf(ctx)
+	kept, err := sh.shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -375,7 +327,7 @@ func (sh *Shop) Shelves(ctx context.Context) (*Shelves, error) {
 		return nil, err
 	}
 	defer rows.Close()
-	s := &Shelves{now, map[string][]revision{}}
+	s := &Shelves{kept.plain, map[string][]revision{}}
 	for rows.Next() {
 		var uid string
 		var raw []byte

@@ -4,6 +4,8 @@ import (
 	"context"
 	"database/sql"
 	"sync/atomic"
+
+	"golang.org/x/sync/singleflight"
 )
 
 // Shop is one shop's view of the store: everything below hangs on it and sees nothing else.
@@ -13,6 +15,7 @@ type Shop struct {
 	Name string
 	Demo bool
 	kept atomic.Pointer[keptShelf]
+	work singleflight.Group // what batches teach, worked out once at a time
 }
 
 // NewShop adds an empty shop.

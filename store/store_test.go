@@ -198,22 +198,23 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 			{Doses: []cup.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
 		},
 	}
-	_, err = sh.AddBatch(t.Context(), r.UID, 1, b)
+	_, err = sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 1}, b)
 	assert.ErrorContains(t, err, "no day", "2026 has no 29 February")
 	b.PouredOn = "2026-02-28"
-	saved, err := sh.AddBatch(t.Context(), r.UID, 1, b)
+	saved, err := sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 1}, b)
 	require.NoError(t, err)
+	b.Plastisol = r.Plastisol
 	assert.Equal(t, b, saved.Batch)
 	assert.Equal(t, "R", saved.RecipeName)
-	_, err = sh.AddBatch(t.Context(), r.UID, 9, b)
+	_, err = sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 9}, b)
 	assert.ErrorIs(t, err, ErrNotFound)
 	b.Goes, b.Photo, b.PouredOn = []cup.Addition{}, "", "2026-03-01"
-	clear, err := sh.AddBatch(t.Context(), r.UID, 1, b)
+	clear, err := sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 1}, b)
 	require.NoError(t, err)
-	all, err := sh.Batches(t.Context(), "", Page{Most: 9})
+	all, err := sh.Batches(t.Context(), "", "", Page{Most: 9})
 	require.NoError(t, err)
 	assert.Equal(t, []SavedBatch{clear, saved}, all.Items, "newest pour first")
-	ours, err := sh.Batches(t.Context(), r.UID, Page{Most: 9})
+	ours, err := sh.Batches(t.Context(), r.UID, "", Page{Most: 9})
 	require.NoError(t, err)
 	assert.Equal(t, all, ours)
 }
@@ -262,7 +263,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
 	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []cup.Addition{}}
-	_, err = ours.AddBatch(ctx, r.UID, 1, batch)
+	_, err = ours.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, batch)
 	require.NoError(t, err)
 
 	_, errs := 0, map[string]error{}
@@ -277,7 +278,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	errs["has photo"] = theirs.HasPhoto(ctx, ph.UID)
 	_, errs["reference"] = theirs.Reference(ctx, ref.UID)
 	errs["unpin"] = theirs.RemovePin(ctx, ref.UID, ref.Pins[0].UID)
-	_, errs["batch"] = theirs.AddBatch(ctx, r.UID, 1, batch)
+	_, errs["batch"] = theirs.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, batch)
 	for what, err := range errs {
 		assert.ErrorIs(t, err, ErrNotFound, what)
 	}
@@ -287,7 +288,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	for what, count := range map[string]func() (int, error){
 		"recipes":    func() (int, error) { l, err := theirs.Recipes(ctx, "", Page{Most: 9}); return len(l.Items), err },
 		"references": func() (int, error) { l, err := theirs.References(ctx, Page{Most: 9}); return len(l.Items), err },
-		"batches":    func() (int, error) { l, err := theirs.Batches(ctx, r.UID, Page{Most: 9}); return len(l.Items), err },
+		"batches":    func() (int, error) { l, err := theirs.Batches(ctx, r.UID, "", Page{Most: 9}); return len(l.Items), err },
 	} {
 		n, err := count()
 		require.NoError(t, err)

@@ -326,13 +326,18 @@ type pngAnswer struct {
 	Body        []byte
 }
 
-// recipePicture draws a usual bait of a recipe, kept as long as neither it nor the shelf changes.
+// recipePicture draws a usual bait of a recipe.
 func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, error) {
+	return a.cupPicture(ctx, fmt.Sprint(r.UID, "@", r.Revision), &r.Cup)
+}
+
+// cupPicture draws a usual bait of what is in a cup, kept under its name as long as the shelf does not change.
+func (a *api) cupPicture(ctx context.Context, name string, c *cup.Cup) ([]byte, error) {
 	mark, err := a.shop.ShelfMark(ctx)
 	if err != nil {
 		return nil, err
 	}
-	key := fmt.Sprint(r.UID, "@", r.Revision, " ", mark)
+	key := name + " " + mark
 	if raw, kept := a.pictures.Get(key); kept {
 		return raw, nil
 	}
@@ -341,7 +346,7 @@ func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, 
 		return nil, err
 	}
 	raw, err := dear(ctx, a.budget, func(context.Context) ([]byte, error) {
-		mixed, err := mix.Stir(&r.Cup, shelf)
+		mixed, err := mix.Stir(c, shelf)
 		if err != nil {
 			return nil, err
 		}

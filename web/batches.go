@@ -2,8 +2,11 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -19,10 +22,20 @@ import (
 // BatchCard is a test batch with its sums.
 type BatchCard struct {
 	store.SavedBatch
-	Read   []ReadCard        `json:"read" nullable:"false" doc:"Its readings beside what is predicted"`
-	Rested string            `json:"rested" doc:"How long it had rested, in words"`
-	Sum    []cup.Dose        `json:"sum" nullable:"false" doc:"All goes together"`
-	Drift  colour.Difference `json:"drift" doc:"How far what really went in is predicted to lie from the recipe"`
+	Read   []ReadCard         `json:"read" nullable:"false" doc:"Its readings beside what is predicted"`
+	Rested string             `json:"rested" doc:"How long it had rested, in words"`
+	Sum    []cup.Dose         `json:"sum" nullable:"false" doc:"All goes together"`
+	Drift  *colour.Difference `json:"drift,omitempty" doc:"How far what really went in is predicted to lie from the recipe, where it was poured from one"`
+	Came   string             `json:"came" doc:"How it was poured and what came of it, in a line"`
+	Why    []DefectCard       `json:"why" nullable:"false" doc:"What went wrong, and what may have caused it"`
+	Solved []string           `json:"solved" nullable:"false" doc:"Doses that nobody counted, as the readings have them"`
+}
+
+// DefectCard is what went wrong with a batch.
+type DefectCard struct {
+	Defect recipe.Defect  `json:"defect" enum:"short,dents,bubbles,flash,swapped,blended,faded,curled"`
+	Name   string         `json:"name"`
+	Causes []recipe.Cause `json:"causes" nullable:"false" doc:"The likeliest first"`
 }
 
 // ReadCard is a reading of a batch beside what is predicted of it, with the bottles as they were known when it was written down.
@@ -52,7 +65,12 @@ func (a *api) batchRoutes() {
 	post(a, "recordBatch", "/batches", a.recordBatch)
 	post(a, "addReading", "/batches/{batch}/readings", a.addReading)
 	remove(a, "removeReading", "/batches/{batch}/readings/{reading}", a.removeReading)
+	put(a, "setOutcome", "/batches/{batch}/outcome", a.setOutcome)
+	post(a, "batchToRecipe", "/batches/{batch}/recipe", a.batchToRecipe)
+	post(a, "recordCup", "/cups/{cup}/batch", a.recordCup)
+	file(a, "batchPicture", "/batches/{batch}/picture", "image/png", "A usual bait of a batch", a.batchPicture)
 	get(a, "showLearned", "/materials/{material}/learned", a.showLearned)
+	put(a, "acceptLearned", "/materials/{material}/learned", a.acceptLearned)
 	huma.Register(a.huma, huma.Operation{
 		OperationID: "previewBatch", Method: http.MethodPost, Path: "/batches/preview",
 		Summary: "The same checks and sums; nothing is stored", Metadata: map[string]any{"asks": true},
@@ -61,14 +79,22 @@ func (a *api) batchRoutes() {
 
 // BatchInput is a test batch as it is typed.
 type BatchInput struct {
-	Recipe   string    `json:"recipe" maxLength:"64" format:"uid"`
-	Revision int       `json:"revision"`
+	Recipe    string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"That it was poured from, where it was"`
+	Revision  int    `json:"revision,omitempty"`
+	Plastisol string `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"The recipe's where empty"`
+	JoinInput
 	PouredOn string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
 	Volume   string    `json:"volume" maxLength:"200" doc:"As typed"`
 	Goes     []GoInput `json:"goes" nullable:"false" maxItems:"30"`
 	Verdict  string    `json:"verdict" maxLength:"4000"`
 	Rested   string    `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed: 24 h, 3 days"`
 	Photo    string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
+}
+
+// JoinInput says for which part of which project a batch was poured.
+type JoinInput struct {
+	Project string `json:"project,omitempty" maxLength:"64" format:"uid"`
+	Part    string `json:"part,omitempty" maxLength:"40"`
 }
 
 // GoInput is one go of drops as it is typed.
@@ -108,11 +134,15 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 			return b, err
 		}
 	}
-	r, err := a.shop.RecipeAt(ctx, in.Recipe, in.Revision)
-	if err != nil {
-		return b, err
+	b.Plastisol = in.Plastisol
+	if in.Recipe != "" {
+		r, err := a.shop.RecipeAt(ctx, in.Recipe, in.Revision)
+		if err != nil {
+			return b, err
+		}
+		b.Plastisol = r.Plastisol
 	}
-	return b, b.Check(r.Plastisol, shelf)
+	return b, b.Check(shelf)
 }
 
 func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*batchAnswer, error) {
@@ -141,19 +171,28 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		if recorded.IsZero() { // a preview
 			recorded = time.Now()
 		}
-		shelf := shelves.At(recorded) // what was known of the bottles when it was written down
-		card := BatchCard{SavedBatch: b, Rested: measure.Rest(b.RestedHours)}
+		shelf := b.KnownThen(shelves.At(recorded)) // what was known of the bottles when it was written down
+		card := BatchCard{SavedBatch: b, Rested: measure.Rest(b.RestedHours), Came: b.Outcome.Says()}
 		if card.Sum = cup.Sum(b.Goes, shelf); card.Sum == nil {
 			card.Sum = []cup.Dose{}
 		}
-		r := recipes[b.UID]
-		is := b.Cup(r.Plastisol, shelf)
+		is := b.Cup(shelf)
 		mixed, err := mix.Stir(&is, shelf)
 		if err != nil {
 			return nil, err
 		}
 		card.Read = readCards(&card.SavedBatch, mixed)
-		if card.Drift, err = recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup)); err != nil {
+		if r, ok := recipes[b.UID]; ok && b.RecipeUID != "" {
+			drift, err := recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
+			if err != nil {
+				return nil, err
+			}
+			card.Drift = &drift
+		}
+		if card.Why, err = a.why(ctx, &b, &is, mixed, shelf); err != nil {
+			return nil, err
+		}
+		if card.Solved, err = a.solved(ctx, &b, shelf); err != nil {
 			return nil, err
 		}
 		out = append(out, card)
@@ -162,11 +201,12 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 }
 
 func (a *api) listBatches(ctx context.Context, in *struct {
-	Recipe string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
+	Recipe  string `query:"recipe" maxLength:"64" format:"uid" doc:"uid of a recipe; empty for all"`
+	Project string `query:"project" maxLength:"64" format:"uid" doc:"uid of a project; empty for all"`
 	PageQuery
 }) (*struct{ Body store.Listed[BatchCard] }, error,
 ) {
-	list, err := a.shop.Batches(ctx, in.Recipe, in.page())
+	list, err := a.shop.Batches(ctx, in.Recipe, in.Project, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -179,7 +219,7 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.AddBatch(ctx, in.Body.Recipe, in.Body.Revision, b)
+	saved, err := a.shop.AddBatch(ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part}, b)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -211,4 +251,184 @@ type removeReadingIn struct {
 func (a *api) removeReading(ctx context.Context, in *removeReadingIn) (*batchAnswer, error) {
 	saved, err := a.shop.RemoveReading(ctx, in.UID, in.Reading)
 	return a.batchAnswer(ctx, saved, err)
+}
+
+// why says what may have caused what went wrong with a batch.
+func (a *api) why(ctx context.Context, b *store.SavedBatch, is *cup.Cup, m *mix.Mix, shelf cup.Shelf) ([]DefectCard, error) {
+	out := []DefectCard{}
+	if len(b.Outcome.Defects) == 0 {
+		return out, nil
+	}
+	thin, shot := 0.0, 0.0
+	if b.Outcome.Mold != "" {
+		mold, err := a.mold(ctx, b.Outcome.Mold)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return nil, err
+		}
+		if err == nil {
+			thin, shot = mold.ThinnestMM, mold.ShotML()
+		}
+	}
+	facts := recipe.FactsOf(&b.Batch, is, m, shelf, thin, shot)
+	for _, d := range b.Outcome.Defects {
+		out = append(out, DefectCard{d, d.Name(), recipe.Why(d, &facts)})
+	}
+	return out, nil
+}
+
+// solved are the doses of a batch that nobody counted, as its readings have them.
+func (a *api) solved(ctx context.Context, b *store.SavedBatch, shelf cup.Shelf) ([]string, error) {
+	out := []string{}
+	sum := cup.Sum(b.Goes, shelf)
+	if len(b.Readings) == 0 || !slices.ContainsFunc(sum, func(d cup.Dose) bool { return d.Amount.Estimated() }) {
+		return out, nil
+	}
+	l, err := a.lessons(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, u := range l.Uncounted() {
+		if l.Batches[u.Batch].UID == b.UID && u.Line < len(sum) {
+			m := shelf[sum[u.Line].Material]
+			out = append(out, u.Says(m.Name, sum[u.Line].Amount))
+		}
+	}
+	return out, nil
+}
+
+type setOutcomeIn struct {
+	BatchPath
+	Body OutcomeInput
+}
+
+// OutcomeInput is how a batch came out, with what is typed.
+type OutcomeInput struct {
+	recipe.Outcome
+	Heat string `json:"heat,omitempty" maxLength:"40" doc:"How hot it was poured, as typed, instead of the last of its heats"`
+	Left string `json:"left,omitempty" maxLength:"60" doc:"What is left in the cup, as typed"`
+}
+
+func (a *api) setOutcome(ctx context.Context, in *setOutcomeIn) (*batchAnswer, error) {
+	o := &in.Body.Outcome
+	if typed := strings.TrimSpace(in.Body.Heat); typed != "" {
+		c, err := measure.ParseTemperature(typed)
+		if err != nil {
+			return nil, fieldProblem("heat", err.Error())
+		}
+		o.HeatsC = append(slices.Clone(o.HeatsC[:max(0, len(o.HeatsC)-1)]), c)
+	}
+	if typed := strings.TrimSpace(in.Body.Left); typed != "" {
+		v, err := measure.ParseVolume(typed)
+		if err != nil {
+			return nil, fieldProblem("left", err.Error())
+		}
+		o.LeftML = v.ML
+	}
+	if in.Body.Mold != "" {
+		if _, err := a.mold(ctx, in.Body.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	saved, err := a.shop.SetOutcome(ctx, in.UID, *o)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+type batchToRecipeIn struct {
+	BatchPath
+	Body struct {
+		Name string `json:"name" maxLength:"200"`
+	}
+}
+
+// batchToRecipe keeps a happy accident: what really went in becomes a recipe of its own.
+func (a *api) batchToRecipe(ctx context.Context, in *batchToRecipeIn) (*struct{ Body RecipeCard }, error) {
+	b, err := a.shop.Batch(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	r := recipe.Of(b.Cup(shelf), in.Body.Name, b.Verdict, nil, b.RecipeUID)
+	if err := cup.CheckName(r.Name); err != nil {
+		return nil, problem(err, "")
+	}
+	saved, err := a.shop.SaveRecipe(ctx, r, 0, "Poured on "+b.PouredOn, "")
+	return a.card(ctx, saved, err)
+}
+
+type recordCupIn struct {
+	UID  string `path:"cup" maxLength:"64" format:"uid"`
+	Body struct {
+		JoinInput
+		PouredOn string `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
+		Verdict  string `json:"verdict" maxLength:"4000"`
+		Rested   string `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed"`
+		Mold     string `json:"mold,omitempty" maxLength:"64" format:"uid"`
+		Photo    string `json:"photo,omitempty" maxLength:"64" format:"uid"`
+	}
+}
+
+// recordCup records a test batch of a cup on the bench: what went into it and how hot it was is known there already.
+func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, error) {
+	c, err := a.shop.Cup(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	start, steps, err := a.shop.Steps(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	gone, err := c.Cup.AsPoured(start.Cup, steps, shelf)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	b := recipe.Batch{
+		PouredOn: in.Body.PouredOn, Volume: gone.Volume, Goes: gone.Goes, Verdict: in.Body.Verdict, Photo: in.Body.Photo, Plastisol: c.Cup.Plastisol,
+		Outcome: recipe.Outcome{Mold: in.Body.Mold, HeatsC: gone.HeatsC, PouredML: gone.PouredML, LeftML: gone.LeftML},
+	}
+	if b.RestedHours, err = measure.ParseRest(in.Body.Rested); err != nil {
+		return nil, problem(&measure.Fault{Field: "rested", Says: err.Error()}, "")
+	}
+	if b.Photo != "" {
+		if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	if b.Outcome.Mold != "" {
+		if _, err := a.mold(ctx, b.Outcome.Mold); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	from := store.Origin{Recipe: c.RecipeUID, Revision: c.RecipeRevision, Project: in.Body.Project, Part: in.Body.Part}
+	if from.Recipe != "" { // of another plastisol it is no batch of that recipe
+		r, err := a.shop.RecipeAt(ctx, from.Recipe, from.Revision)
+		if err != nil {
+			return nil, problem(err, "")
+		}
+		if r.Plastisol != b.Plastisol {
+			from.Recipe, from.Revision = "", 0
+		}
+	}
+	saved, err := a.shop.AddBatch(ctx, from, b)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+func (a *api) batchPicture(ctx context.Context, in *BatchPath) (*pngAnswer, error) {
+	b, err := a.shop.Batch(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	is := b.Cup(shelf)
+	raw, err := a.cupPicture(ctx, b.UID, &is)
+	return &pngAnswer{"image/png", raw}, problem(err, "")
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/base64"
 	"errors"
@@ -12,6 +13,7 @@ import (
 
 	"cloudburst/core/cores"
 	"cloudburst/core/cup"
+	"cloudburst/core/learn"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
@@ -123,6 +125,10 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if err != nil {
 		return nil, problem(err, "")
 	}
+	taught, err := a.shop.Accepted(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
 	kit, _, err := a.shop.Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
@@ -153,7 +159,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	}
 	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
 	shown := state
-	err = cores.Try(func() error { return a.show(&shown, shelf, kit, left, low, mold, q) })
+	err = cores.Try(func() error { return a.show(&shown, taught, shelf, kit, left, low, mold, q) })
 	if err == nil {
 		if said := measure.NotFinite(&shown); said != "" {
 			err = errors.New(said)
@@ -174,7 +180,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 }
 
 // show fills in what a cup looks like.
-func (a *api) show(state *BenchState, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
+func (a *api) show(state *BenchState, taught *learn.Learnt, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
 	cup := &state.Cup.Cup
 	m, err := mix.Stir(cup, shelf)
 	if err != nil {
@@ -183,6 +189,9 @@ func (a *api) show(state *BenchState, shelf cup.Shelf, kit measure.Kit, left, lo
 	at := q.at(cup)
 	if state.Look, err = mix.LookAt(cup, m, shelf, at); err != nil {
 		return err
+	}
+	if taught != nil {
+		state.Look.Sure = cmp.Or(taught.SaysOf(cup, at), state.Look.Sure)
 	}
 	state.Look.Watch = slices.Insert(state.Look.Watch, 0, state.Cup.HeatWatch(shelf)...)
 	state.Look.Watch = append(state.Look.Watch, mix.StockWatch(cup, m, shelf, left, low)...)

@@ -118,7 +118,7 @@ type fuzzer struct {
 
 // kinds of ids, by where they come from.
 var kindOfList = map[string]string{
-	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material",
+	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material", "/projects": "project",
 }
 
 func (f *fuzzer) pick(list []string) string {
@@ -427,7 +427,7 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 // uid is an id for a field of this name.
 func (f *fuzzer) uid(name string) string {
 	kind := map[string]string{
-		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading",
+		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading", "project": "project",
 		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
 		"flake": "reference", "one": "pin", "other": "cup",
 	}[name]
@@ -493,6 +493,8 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 		return s.Enum[f.rng.IntN(len(s.Enum))]
 	case s.Format == "uid":
 		return f.uid(name)
+	case name == "part" && f.chance(2): // of a project
+		return f.pick([]string{"Back", "Belly", "Flank"})
 	}
 	switch s.kind() {
 	case "object":

@@ -163,6 +163,13 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *match.Allow, inCup b
 	for i := range items {
 		owned[i] = match.Owned{Material: &items[i].Material, Stock: &items[i].Stock}
 	}
+	taught, err := a.shop.Accepted(ctx)
+	if err != nil {
+		return problem(err, "")
+	}
+	if taught != nil {
+		w.Unsure = taught.Unsure
+	}
 	return problem(w.From(owned, by, inCup), "")
 }
 

@@ -76,6 +76,9 @@ type BottlePath struct {
 }
 
 func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
+	if now, ok := shelf[m.UID]; ok { // with what batches have taught of it, where that is accepted
+		m.Material = m.Taught(now.Learned())
+	}
 	swatch, dose := mix.Usual(&m.Material, shelf)
 	b := Bottle{
 		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: mix.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),

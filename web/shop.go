@@ -21,21 +21,23 @@ type Choice struct {
 
 // ShopInfo is what every screen needs to know about the shop and the bench.
 type ShopInfo struct {
-	Name      string         `json:"name"`
-	Currency  string         `json:"currency" doc:"What prices are in"`
-	Demo      bool           `json:"demo"`
-	Scale     bool           `json:"scale" doc:"A scale is connected"`
-	Card      bool           `json:"card" doc:"A card is known whose file need not be chosen"`
-	Grounds   []Choice       `json:"grounds" nullable:"false"`
-	Lights    []Choice       `json:"lights" nullable:"false"`
-	States    []Choice       `json:"states" nullable:"false"`
-	Hows      []Choice       `json:"hows" nullable:"false" doc:"How a colour may have been read"`
-	Waters    []Choice       `json:"waters" nullable:"false"`
-	Froms     []Choice       `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
-	Marks     []picture.Mark `json:"marks" nullable:"false" doc:"Named places of the wedge"`
-	WedgeMM   []float64      `json:"wedgeMM" nullable:"false" doc:"Thickness along the wedge, at even steps from its thin end to its thick one"`
-	Moves     []Choice       `json:"moves" nullable:"false" doc:"What can be said of a cup that is not right, in words"`
-	UsualWork string         `json:"usualWork" doc:"The temperature at which plastisol is worked unless somebody says otherwise, as one types it"`
+	Name      string           `json:"name"`
+	Currency  string           `json:"currency" doc:"What prices are in"`
+	Demo      bool             `json:"demo"`
+	Scale     bool             `json:"scale" doc:"A scale is connected"`
+	Card      bool             `json:"card" doc:"A card is known whose file need not be chosen"`
+	Grounds   []Choice         `json:"grounds" nullable:"false"`
+	Lights    []Choice         `json:"lights" nullable:"false"`
+	States    []Choice         `json:"states" nullable:"false"`
+	Hows      []Choice         `json:"hows" nullable:"false" doc:"How a colour may have been read"`
+	Tests     []recipe.Answers `json:"tests" nullable:"false" doc:"Tests of a bait that need no instrument"`
+	Defects   []Choice         `json:"defects" nullable:"false" doc:"What can go wrong with a bait"`
+	Waters    []Choice         `json:"waters" nullable:"false"`
+	Froms     []Choice         `json:"froms" nullable:"false" doc:"From where a bait under water is seen"`
+	Marks     []picture.Mark   `json:"marks" nullable:"false" doc:"Named places of the wedge"`
+	WedgeMM   []float64        `json:"wedgeMM" nullable:"false" doc:"Thickness along the wedge, at even steps from its thin end to its thick one"`
+	Moves     []Choice         `json:"moves" nullable:"false" doc:"What can be said of a cup that is not right, in words"`
+	UsualWork string           `json:"usualWork" doc:"The temperature at which plastisol is worked unless somebody says otherwise, as one types it"`
 }
 
 func (a *api) shopRoutes() {
@@ -73,6 +75,10 @@ func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo
 	info := ShopInfo{
 		Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
+	}
+	info.Tests = recipe.Tests()
+	for _, d := range recipe.Defects() {
+		info.Defects = append(info.Defects, Choice{string(d), d.Name()})
 	}
 	for _, h := range recipe.Hows() {
 		info.Hows = append(info.Hows, Choice{string(h), h.Name()})

@@ -102,6 +102,7 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.referenceRoutes()
 	a.matchRoutes()
 	a.batchRoutes()
+	a.projectRoutes()
 	for _, s := range h.OpenAPI().Components.Schemas.Map() {
 		for _, p := range s.Properties {
 			uidSchema(p)

@@ -150,3 +150,49 @@ func ReadAdditions(rounds [][]Typed, volumeML float64, shelf Shelf, kit measure.
 	}
 	return out, nil
 }
+
+// Gone is what a live cup was poured as: what went in, go by go, of how much plastic.
+type Gone struct {
+	Volume   measure.Volume
+	Goes     []Addition
+	PouredML float64 // of plastic, last
+	LeftML   float64 // of plastic, in the cup
+	HeatsC   []float64
+}
+
+// AsPoured says what a batch that was poured of a cup had in it. start is the cup as it came to the bench, steps what was done to it since.
+// Where each thing that is in it went in at a go, the goes are kept; where something was poured, swapped or taken out in between, what counts
+// is what is in it, as one go, in as much as there was before the last pour.
+func (v *Live) AsPoured(start Cup, steps []Timed, shelf Shelf) (Gone, error) {
+	finished, err := v.FinishedML(shelf)
+	if err != nil {
+		return Gone{}, err
+	}
+	out := Gone{Volume: v.Volume, LeftML: finished}
+	for _, h := range v.Heats {
+		out.HeatsC = append(out.HeatsC, h.TempC)
+	}
+	if len(v.Out) == 0 {
+		if len(start.Doses) > 0 {
+			out.Goes = append(out.Goes, Addition{Doses: start.Doses})
+		}
+		out.Goes = append(out.Goes, Additions(start, steps)...)
+		is, was := v.Cup, v.Filled()
+		if is.Doses = Sum(out.Goes, shelf); is.Same(&was) {
+			return out, nil
+		}
+	}
+	times := 1.0
+	if n := len(v.Out); n > 0 {
+		last := v.Out[n-1]
+		times = 1 / (1 - last.Share)
+		out.PouredML = finished * last.Share * times
+		out.Volume.ML *= times
+		out.Volume.Typed = measure.Number(out.Volume.ML, 0) + " ml"
+	}
+	out.Goes = []Addition{}
+	if whole := (Cup{Doses: Times(v.Doses, times)}).Filled(); len(whole.Doses) > 0 {
+		out.Goes = append(out.Goes, Addition{Doses: whole.Doses})
+	}
+	return out, nil
+}

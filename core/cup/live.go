@@ -18,6 +18,7 @@ type Live struct {
 	Cup
 	Letter string    `json:"letter,omitempty" maxLength:"2" doc:"A, B, C… as written on the cup"`
 	Part   string    `json:"part,omitempty" maxLength:"40" doc:"Which part of the bait it is for"`
+	For    string    `json:"for,omitempty" maxLength:"64" format:"uid" doc:"uid of the project that it is a test cup of"`
 	Heats  []Heat    `json:"heats,omitempty" maxItems:"200"`
 	Out    []Portion `json:"out,omitempty" maxItems:"200" doc:"What left the cup"`
 }

@@ -234,3 +234,43 @@ func TestTheSecondCupOfAStepTurnsWithIt(t *testing.T) {
 		}
 	}
 }
+
+// A batch that is recorded of a live cup needs nothing typed again: the goes as they were counted; after a pour, what was in it.
+func TestABatchIsReadFromTheCup(t *testing.T) {
+	shelf, kit := Bench(), measure.StandardKit()
+	start := CupOf(t, "1 cup", DripOf("clear-brown", 4))
+	v := Live{Cup: start}
+	var steps []Timed
+	take := func(atMS int64, s Step) {
+		after, err := s.Apply(v, shelf, kit)
+		require.NoError(t, err)
+		v = after
+		steps = append(steps, Timed{Step: s, AtMS: atMS, After: v.Cup})
+	}
+	take(1_000, Step{Kind: HeatUp, Typed: "350F", AtMS: 1_000})
+	take(2_000, Step{Kind: Drip, Material: "clear-red", Drops: 3})
+	take(60_000, Step{Kind: Drip, Material: "clear-red", Drops: 1})
+	gone, err := v.AsPoured(start, steps, shelf)
+	require.NoError(t, err)
+	require.Len(t, gone.Goes, 3, "what it came with, and two goes")
+	assert.Equal(t, []Dose{DripOf("clear-brown", 4), DripOf("clear-red", 4)}, Sum(gone.Goes, shelf))
+	assert.Len(t, gone.HeatsC, 1)
+	finished, err := v.FinishedML(shelf)
+	require.NoError(t, err)
+	assert.InDelta(t, finished, gone.LeftML, 1e-9)
+
+	take(90_000, Step{Kind: PourOut, Typed: "half"})
+	gone, err = v.AsPoured(start, steps, shelf)
+	require.NoError(t, err)
+	assert.InDelta(t, start.Volume.ML, gone.Volume.ML, 1e-6, "as much as there was before the pour")
+	sum := Sum(gone.Goes, shelf)
+	require.Len(t, sum, 2)
+	assert.InDelta(t, 4, sum[1].Amount.Value, 1e-9)
+	assert.InDelta(t, finished/2, gone.PouredML, 1e-6)
+	assert.InDelta(t, finished/2, gone.LeftML, 1e-6)
+
+	take(99_000, Step{Kind: Remove, Material: "clear-red"})
+	gone, err = v.AsPoured(start, steps, shelf)
+	require.NoError(t, err)
+	assert.Len(t, Sum(gone.Goes, shelf), 1, "what was taken out was not poured")
+}

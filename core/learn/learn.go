@@ -191,6 +191,18 @@ func (l *Learnt) Bottle(uid string) *material.Learned {
 	return out
 }
 
+// Of is what was learned of some bottles only: the others count as if nothing were known of them.
+func (l *Learnt) Of(uids []string) *Learnt {
+	some := *l
+	some.at = map[string]int{}
+	for _, uid := range uids {
+		if at, ok := l.at[uid]; ok {
+			some.at[uid] = at
+		}
+	}
+	return &some
+}
+
 // Shelf is a shelf with what was learned of its bottles.
 func (l *Learnt) Shelf(shelf cup.Shelf) cup.Shelf {
 	out := make(cup.Shelf, len(shelf))

@@ -15,10 +15,11 @@ import (
 const pouredAgain = 0.15
 
 // Next says what to do after what was poured so far: w is what is asked, w.Cup what is in the cup now. The steps come in the order in
-// which they are likely to bring the colour, how sure each one is counted in; what they cost besides is left to whoever shows them.
-func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit measure.Kit, tried []cup.Cup) ([]match.Correction, error) {
+// which they are likely to bring the colour, how sure each one is counted in; what they cost besides is left to whoever shows them. A cup
+// that begins anew is of that volume.
+func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit measure.Kit, tried []cup.Cup, volume measure.Volume) ([]match.Correction, error) {
 	taught := l.Shelf(shelf)
-	w.Unsure = l.unsure
+	w.Unsure = l.Unsure
 	var steps []match.Correction
 	if len(tried) > 0 {
 		corrected, err := match.Correct(ctx, &w, taught, kit)
@@ -27,7 +28,9 @@ func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit me
 		}
 		steps = corrected.Options
 	}
-	fresh, err := freshCups(ctx, w, taught, kit, tried)
+	anew := w
+	anew.Cup.Volume = volume
+	fresh, err := freshCups(ctx, anew, taught, kit, tried)
 	if err != nil {
 		return nil, err
 	}
@@ -95,8 +98,8 @@ func holds(c *cup.Cup, uid string) bool {
 	return slices.ContainsFunc(c.Doses, func(d cup.Dose) bool { return d.Material == uid && d.Amount.Value > 0 })
 }
 
-// unsure is match.Wish's.
-func (l *Learnt) unsure(c *cup.Cup, ats []mix.Condition) []float64 {
+// Unsure is match.Wish's.
+func (l *Learnt) Unsure(c *cup.Cup, ats []mix.Condition) []float64 {
 	sure, err := l.Sure(c, ats)
 	if err != nil {
 		return nil

@@ -81,3 +81,42 @@ func (m Misfit) Says(name string) string {
 	return fmt.Sprintf("%s lies ΔE00 %s off what the others make of it: a wrong bottle, another thickness, or bad light? It counts little.",
 		name, measure.Number(m.DeltaE00, 0))
 }
+
+// SaysOf is how far the prediction of a cup can be trusted, in words; "" where nothing was learned of what is in it.
+func (l *Learnt) SaysOf(c *cup.Cup, at mix.Condition) string {
+	colours, taught := 0, 0
+	for _, d := range c.Doses {
+		m := l.p.shelf[d.Material]
+		if m.Colourant == nil && m.Powder == nil {
+			continue
+		}
+		colours++
+		if l.Bottle(d.Material) != nil {
+			taught++
+		}
+	}
+	if taught == 0 {
+		return ""
+	}
+	says := "Measured by your batches"
+	if taught < colours {
+		says = fmt.Sprintf("%d of %d measured by your batches", taught, colours)
+	}
+	if sure, err := l.Sure(c, []mix.Condition{at}); err == nil {
+		says += fmt.Sprintf(": within ΔE00 %s in four pours of five", measure.Number(sure[0].R80, 1))
+	}
+	return says + "."
+}
+
+// Says is a dose that nobody counted, as the readings have it: with the range in which it lies in four cases of five.
+func (u Uncounted) Says(name string, written measure.Amount) string {
+	const four = 1.2816 // standard deviations either side of the middle
+	value := func(times float64) string {
+		a := measure.Amount{Value: written.Value * u.Times * times, Unit: written.Unit}
+		if a.Unit == measure.InDrops {
+			a.Value = math.Round(a.Value)
+		}
+		return a.String()
+	}
+	return fmt.Sprintf("%s: by the readings %s, between %s and %s.", name, value(1), value(math.Exp(-four*u.SD)), value(math.Exp(four*u.SD)))
+}

@@ -203,6 +203,14 @@ func different(a, b *found) bool {
 // How far a bottle's strength is off, as a share, by where its figures come from.
 var strengthOff = map[material.Origin]float64{material.Typical: 0.3, material.Maker: 0.2, material.Measured: 0.07}
 
+// offOf is the same of a bottle: as batches have taught it, where they have.
+func offOf(m *material.Material) float64 {
+	if l := m.Learned(); l != nil {
+		return l.StrengthSD
+	}
+	return strengthOff[m.OpticsOrigin()]
+}
+
 // candidate works a set of doses out exactly.
 func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 	set := f.bottles()
@@ -234,7 +242,7 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 			col := jac[j][3*i : 3*i+3]
 			size := (col[0]*col[0] + col[1]*col[1] + col[2]*col[2]) / sight.weight
 			felt[j] += size * sight.weight / p.weights
-			by := f.x[j] * strengthOff[p.bottles[b].m.OpticsOrigin()]
+			by := f.x[j] * offOf(p.bottles[b].m)
 			off += size * by * by
 		}
 		c.Range += sight.weight * off / p.weights

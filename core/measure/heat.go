@@ -5,6 +5,9 @@ import (
 	"strings"
 )
 
+// MaxC is hotter than any bench is.
+const MaxC = 260.0
+
 const temperatureExamples = "a temperature such as 350F or 177 °C"
 
 // ParseTemperature reads degrees and gives them in °C. A bare number is refused unless it can only be one of the two.
@@ -32,7 +35,7 @@ func ParseTemperature(typed string) (float64, error) {
 	default:
 		return 0, fmt.Errorf("%q are no degrees that are known here; type %s", unit, temperatureExamples)
 	}
-	if c < 0 || c > 260 {
+	if c < 0 || c > MaxC {
 		return 0, fmt.Errorf("%q is out of reach: from 0 to 260 °C (500 °F) is accepted; type %s", typed, temperatureExamples)
 	}
 	return c, nil

@@ -18,15 +18,17 @@ type Batch struct {
 	Verdict     string         `json:"verdict" maxLength:"1000" doc:"In the maker's own words"`
 	RestedHours float64        `json:"restedHours" minimum:"0" maximum:"87600" doc:"How long it had rested when it was judged"`
 	Photo       string         `json:"photo,omitempty" maxLength:"64" format:"uid" doc:"uid of a photo"`
+	Plastisol   string         `json:"plastisol" maxLength:"64" format:"uid"`
+	Outcome     Outcome        `json:"outcome"`
 }
 
-// Cup is what was in the batch's cup in the end, of the recipe's plastisol.
-func (b *Batch) Cup(plastisol string, shelf cup.Shelf) cup.Cup {
-	return cup.Cup{Volume: b.Volume, Plastisol: plastisol, Doses: cup.Sum(b.Goes, shelf)}
+// Cup is what was in the batch's cup in the end.
+func (b *Batch) Cup(shelf cup.Shelf) cup.Cup {
+	return cup.Cup{Volume: b.Volume, Plastisol: b.Plastisol, Doses: cup.Sum(b.Goes, shelf)}
 }
 
 // Check says what is wrong with a batch.
-func (b *Batch) Check(plastisol string, shelf cup.Shelf) error {
+func (b *Batch) Check(shelf cup.Shelf) error {
 	if _, err := time.Parse(time.DateOnly, b.PouredOn); err != nil {
 		return measure.Faulty("pouredOn", "%q is no day; write it as 2026-03-31", b.PouredOn)
 	}
@@ -59,7 +61,10 @@ func (b *Batch) Check(plastisol string, shelf cup.Shelf) error {
 			}
 		}
 	}
-	cup := b.Cup(plastisol, shelf)
+	if err := b.Outcome.Check(); err != nil {
+		return err
+	}
+	cup := b.Cup(shelf)
 	return cup.Check(shelf)
 }
 

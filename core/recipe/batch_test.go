@@ -21,17 +21,17 @@ func TestARecipeNeedsAName(t *testing.T) {
 
 func TestGoesAreSummed(t *testing.T) {
 	b := Batch{
-		PouredOn: "2026-11-20", Volume: Volume(t, "1 cup"), RestedHours: 48,
+		PouredOn: "2026-11-20", Plastisol: "medium-plastisol", Volume: Volume(t, "1 cup"), RestedHours: 48,
 		Goes: []cup.Addition{
 			{Doses: []cup.Dose{cup.DripOf("clear-red", 5), cup.DripOf("carbon-black", 1)}},
 			{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}},
 			{Doses: []cup.Dose{cup.DripOf("clear-blue", 1), cup.DripOf("clear-red", 1)}},
 		},
 	}
-	require.NoError(t, b.Check("medium-plastisol", Bench()))
+	require.NoError(t, b.Check(Bench()))
 	assert.Equal(t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)}, cup.Sum(b.Goes, Bench()))
 	was := CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1))
-	is := b.Cup("medium-plastisol", Bench())
+	is := b.Cup(Bench())
 	d, err := Drift(&is, &was, Bench(), Over(4))
 	require.NoError(t, err)
 	assert.Greater(t, d.DeltaE00, 2.0, "a drop of strong blue that the recipe does not have")
@@ -56,7 +56,7 @@ func TestGoesAreSummed(t *testing.T) {
 		spoilt := b
 		spoil(&spoilt)
 		var f *measure.Fault
-		require.True(t, errors.As(spoilt.Check("medium-plastisol", Bench()), &f), field)
+		require.True(t, errors.As(spoilt.Check(Bench()), &f), field)
 		assert.Equal(t, field, f.Field)
 	}
 }

@@ -154,7 +154,7 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 				Lab: colour.Lab{L: max(0, read[i].L-off.L), A: read[i].A - off.A, B: read[i].B - off.B},
 			})
 		}
-		steps, err := l.Next(ctx, w, shelf, Kit, tried)
+		steps, err := l.Next(ctx, w, shelf, Kit, tried, w.Cup.Volume)
 		if err != nil {
 			return o, err
 		}

@@ -17,12 +17,13 @@ const places = [
   { to: '/match', word: 'Match' },
   { to: '/bench', word: 'Bench' },
   { to: '/baits', word: 'Baits' },
-  { to: '/batches', word: 'Batches' },
+  { to: '/projects', word: 'Projects' },
   { to: '/recipes', word: 'Recipes' },
   { to: '/shelf', word: 'Shelf' },
 ]
 const homes: Record<string, string> = {
   '/count': '/bench',
+  '/batches': '/projects',
   '/molds': '/baits',
   '/sheet': '/baits',
   '/kit': '/shelf',

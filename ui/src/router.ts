@@ -73,13 +73,25 @@ export const router = createRouter({
       meta: { title: 'Match' },
     },
     {
+      path: '/projects',
+      name: 'projects',
+      component: () => import('./views/projects/ProjectsView.vue'),
+      meta: { title: 'Projects' },
+    },
+    {
+      path: '/projects/:project',
+      name: 'project',
+      component: () => import('./views/projects/ProjectView.vue'),
+      meta: { title: 'Project' },
+    },
+    {
       path: '/batches',
       name: 'batches',
       component: () => import('./views/batches/BatchesView.vue'),
       meta: { title: 'Test batches' },
     },
     {
-      path: '/batches/new/:recipe',
+      path: '/batches/new/:recipe?',
       name: 'new-batch',
       component: () => import('./views/batches/NewBatchView.vue'),
       meta: { title: 'New test batch' },

@@ -67,7 +67,7 @@ export function device(): string {
   return made
 }
 
-type Schemas = components['schemas']
+export type Schemas = components['schemas']
 export type BaitPage = Schemas['BaitPage']
 export type BenchState = Schemas['BenchState']
 export type BenchTest = Schemas['BenchTest']
@@ -94,6 +94,14 @@ export type Property = Schemas['Property']
 export type Swapped = Schemas['Swapped']
 export type VersionCard = Schemas['VersionCard']
 export type BatchCard = Schemas['BatchCard']
+export type Outcome = Schemas['Outcome']
+export type Advice = Schemas['Advice']
+export type Onward = Schemas['Onward']
+export type ProjectCard = Schemas['ProjectCard']
+export type ProjectItem = Schemas['ProjectItem']
+export type PartTrail = Schemas['PartTrail']
+export type Try = Schemas['Try']
+export type Taught = Schemas['Taught']
 export type PartReading = Schemas['PartReading']
 export type Choice = Schemas['Choice']
 export type Cup = Schemas['Cup']

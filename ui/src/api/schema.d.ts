@@ -152,6 +152,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/{batch}/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setOutcome"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A usual bait of a batch */
+        get: operations["batchPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches/{batch}/readings": {
         parameters: {
             query?: never;
@@ -179,6 +212,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["removeReading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{batch}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["batchToRecipe"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -258,6 +307,22 @@ export interface paths {
         get: operations["showCup"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cups/{cup}/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordCup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -769,7 +834,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["showLearned"];
-        put?: never;
+        put: operations["acceptLearned"];
         post?: never;
         delete?: never;
         options?: never;
@@ -949,6 +1014,70 @@ export interface paths {
         get: operations["showPhoto"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listProjects"];
+        put?: never;
+        post: operations["openProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/projects/{project}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showProject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeProject"];
+        trace?: never;
+    };
+    "/projects/{project}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pourNext"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/projects/{project}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["nextStep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1427,6 +1556,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AcceptLearnedInBody: {
+            accepted: boolean;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+        };
         AddBaitRequest: {
             /**
              * Format: uid
@@ -1514,6 +1651,12 @@ export interface components {
             /** @description From and to, per US cup of plastisol: ml of a liquid, tsp of a solid */
             usual: number[] | null;
         };
+        Advice: {
+            enough: boolean;
+            says: string;
+            /** @description The one to take first comes first */
+            steps: components["schemas"]["Onward"][];
+        };
         Allow: {
             /** @description Only what is left, as far as that is counted */
             inStock?: boolean;
@@ -1541,6 +1684,12 @@ export interface components {
             unit: "drops" | "ml" | "g" | "tsp";
             /** Format: double */
             value: number;
+        };
+        Answers: {
+            asks: string;
+            key: string;
+            keys: string[];
+            values: string[];
         };
         Bag: {
             /**
@@ -1775,30 +1924,41 @@ export interface components {
             yellowPerMM: number;
         };
         BatchCard: {
-            /** @description How far what really went in is predicted to lie from the recipe */
-            drift: components["schemas"]["Difference"];
+            /** @description How it was poured and what came of it, in a line */
+            came: string;
+            /** @description How far what really went in is predicted to lie from the recipe, where it was poured from one */
+            drift?: components["schemas"]["Difference"];
             /** @description What went in, go by go */
             goes: components["schemas"]["Addition"][];
             /** @enum {string} */
             kept: "here" | "away" | "deleted";
+            outcome: components["schemas"]["Outcome"];
+            /** @description Of that project */
+            part?: string;
             /**
              * Format: uid
              * @description uid of a photo
              */
             photo?: string;
+            /** Format: uid */
+            plastisol: string;
             /**
              * Format: date
              * @description Day of the pour, YYYY-MM-DD
              */
             pouredOn: string;
+            projectName?: string;
+            /** @description Of the project that it was poured for */
+            projectUID?: string;
             /** @description Its readings beside what is predicted */
             read: components["schemas"]["ReadCard"][];
             /** @description What was read of it, part by part */
             readings: components["schemas"]["SavedReading"][];
-            recipeName: string;
+            recipeName?: string;
             /** Format: int64 */
-            recipeRevision: number;
-            recipeUID: string;
+            recipeRevision?: number;
+            /** @description Of the recipe that it was poured from, where it was */
+            recipeUID?: string;
             /** Format: date-time */
             recordedAt: string;
             /** @description How long it had rested, in words */
@@ -1808,28 +1968,46 @@ export interface components {
              * @description How long it had rested when it was judged
              */
             restedHours: number;
+            /** @description Doses that nobody counted, as the readings have them */
+            solved: string[];
             /** @description All goes together */
             sum: components["schemas"]["Dose"][];
             uid: string;
             /** @description In the maker's own words */
             verdict: string;
             volume: components["schemas"]["Volume"];
+            /** @description What went wrong, and what may have caused it */
+            why: components["schemas"]["DefectCard"][];
         };
         BatchInput: {
             goes: components["schemas"]["GoInput"][];
+            part?: string;
             /** Format: uid */
             photo?: string;
+            /**
+             * Format: uid
+             * @description The recipe's where empty
+             */
+            plastisol?: string;
             /** @description YYYY-MM-DD */
             pouredOn: string;
             /** Format: uid */
-            recipe: string;
+            project?: string;
+            /**
+             * Format: uid
+             * @description That it was poured from, where it was
+             */
+            recipe?: string;
             /** @description How long it had rested when it was judged, as typed: 24 h, 3 days */
             rested: string;
             /** Format: int64 */
-            revision: number;
+            revision?: number;
             verdict: string;
             /** @description As typed */
             volume: string;
+        };
+        BatchToRecipeInBody: {
+            name: string;
         };
         BenchState: {
             /** @description A bait of it alone, in the shape that was asked for */
@@ -1978,6 +2156,8 @@ export interface components {
             uid: string;
         };
         Bottle: {
+            /** @description What batches have taught of it is predicted with */
+            accepted: boolean;
             additive?: components["schemas"]["Additive"];
             /** @description transparent, half or opaque */
             clarity: string;
@@ -2097,6 +2277,15 @@ export interface components {
              */
             seeThrough: number;
         };
+        Cause: {
+            do: string;
+            says: string;
+            /**
+             * Format: double
+             * @description How likely among those listed, as far as what is known of the batch tells; the shares are ours
+             */
+            share: number;
+        };
         ChangeBaitInBody: {
             field: string;
             /**
@@ -2138,6 +2327,23 @@ export interface components {
              */
             seen: number;
             typed: string;
+        };
+        ChangeProjectInBody: {
+            allow?: components["schemas"]["Allow"];
+            /**
+             * Format: int64
+             * @description As before where 0
+             */
+            most?: number;
+            name?: string;
+            notes?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description As typed */
+            volume?: string;
         };
         Choice: {
             key: string;
@@ -2377,6 +2583,13 @@ export interface components {
              * @description The revision of the reference that was seen
              */
             seen: number;
+        };
+        DefectCard: {
+            /** @description The likeliest first */
+            causes: components["schemas"]["Cause"][];
+            /** @enum {string} */
+            defect: "short" | "dents" | "bubbles" | "flash" | "swapped" | "blended" | "faded" | "curled";
+            name: string;
         };
         DescribeRecipeInBody: {
             credit: string;
@@ -2731,6 +2944,16 @@ export interface components {
              */
             with: string;
         };
+        Judged: {
+            /** @enum {string} */
+            by: "read" | "moved" | "predicted";
+            differs: components["schemas"]["Difference"];
+            is: components["schemas"]["Swatch"];
+            name: string;
+            /** @description Why it can't be compared as it was read, where it can't */
+            says?: string;
+            wanted: components["schemas"]["Swatch"];
+        };
         KeepInBody: {
             /**
              * @description Away: out of its list; deleted: out of sight. Here brings it back from either
@@ -2857,6 +3080,8 @@ export interface components {
             strengthSD: number;
         };
         LearnedAnswer: {
+            /** @description Cups are predicted with it */
+            accepted: boolean;
             /** @description The same as the batches have it */
             after: components["schemas"]["Swatch"][];
             /** @description That it is in and that were read, the latest first */
@@ -2867,16 +3092,23 @@ export interface components {
             differs?: components["schemas"]["Difference"];
             /** @description Not there where no batch with it was read */
             learned?: components["schemas"]["Learned"];
+            /**
+             * Format: int64
+             * @description Of the bottle; send it back with the next change
+             */
+            revision: number;
             says: string;
         };
         LearnedFrom: {
             /** @description Readings of it that do not fit the others, in words */
             misfits: string[];
+            /** @description What it was poured for or from */
+            of: string;
             pouredOn: string;
+            projectUID?: string;
             /** Format: int64 */
             readings: number;
-            recipeName: string;
-            recipeUID: string;
+            recipeUID?: string;
             uid: string;
         };
         Legible: {
@@ -3048,6 +3280,11 @@ export interface components {
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
+        ListedProjectItem: {
+            items: components["schemas"]["ProjectItem"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
         ListedRecipeItem: {
             items: components["schemas"]["RecipeItem"][];
             /** @description Send it back as after for what follows; empty at the end */
@@ -3060,6 +3297,11 @@ export interface components {
         };
         Live: {
             doses: components["schemas"]["Dose"][];
+            /**
+             * Format: uid
+             * @description uid of the project that it is a test cup of
+             */
+            for?: string;
             heats?: components["schemas"]["Heat"][] | null;
             /** @description A, B, C… as written on the cup */
             letter?: string;
@@ -3308,6 +3550,8 @@ export interface components {
             weight?: number;
         };
         MaterialPage: {
+            /** @description What batches have taught of it is predicted with */
+            accepted: boolean;
             additive?: components["schemas"]["Additive"];
             /** @description Flake: those of the shop's latest recipes in which it leads, best first */
             bestIn: components["schemas"]["BestBase"][];
@@ -3613,6 +3857,9 @@ export interface components {
             /** Format: int64 */
             seen: number;
         };
+        NextStepInBody: {
+            part: string;
+        };
         OneMore: {
             /** Format: double */
             deltaE00: number;
@@ -3629,6 +3876,171 @@ export interface components {
             swatch: components["schemas"]["Swatch"];
             /** @description Which way: darker, yellower, less see-through; or that it can hardly be seen, or not at all */
             words: string;
+        };
+        Onward: {
+            /** @description What goes in, colour by colour */
+            adds: components["schemas"]["Dose"][];
+            /** @description Names of what runs */
+            bleeds: string[];
+            /**
+             * Format: int64
+             * @description That the match chose
+             */
+            bottles: number;
+            /**
+             * Format: double
+             * @description Clear plastisol that goes in before
+             */
+            clearML: number;
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description Over all readings, as the root of the mean square by their weights; a wished see-through counts with it
+             */
+            deltaE00: number;
+            /** @enum {string} */
+            kind: "leave" | "add" | "clear" | "fresh";
+            /**
+             * Format: double
+             * @description Finished plastic after it
+             */
+            makesML: number;
+            nearness: string;
+            /**
+             * Format: double
+             * @description ΔE00 that one step of the most sensitive line makes
+             */
+            oneStep: number;
+            oneStepSays: string;
+            /**
+             * Format: int64
+             * @description Doses beyond the most that is usual
+             */
+            over: number;
+            /**
+             * Format: double
+             * @description In the shop's money, of what the match chose; 0 where no price is known
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description ΔE00 within which it comes out as predicted, in four cases of five
+             */
+            r80: number;
+            /**
+             * Format: double
+             * @description The same of the ranges
+             */
+            range: number;
+            readings: components["schemas"]["Met"][];
+            says: string;
+            /** Format: double */
+            seeMM: number;
+            /**
+             * Format: double
+             * @description Share of the light that comes through where it was wished, or through a usual body
+             */
+            seeThrough: number;
+            /**
+             * Format: double
+             * @description Plastic that nobody asked for: more than the cup was, or the cup that is given up
+             */
+            wastesML: number;
+            /** @description Why it goes beyond a usual dose, where it does */
+            why?: string;
+        };
+        OpenProjectInBody: {
+            name: string;
+            /**
+             * Format: uid
+             * @description The first of the shelf where empty
+             */
+            plastisol?: string;
+            /**
+             * Format: uid
+             * @description uid of what it is to look like; each part that is pinned there becomes one of the project's
+             */
+            reference: string;
+            /** @description Of a test cup, as typed; half a cup where empty */
+            volume?: string;
+        };
+        Outcome: {
+            defects?: ("short" | "dents" | "bubbles" | "flash" | "swapped" | "blended" | "faded" | "curled")[] | null;
+            /**
+             * @description Held level by its head
+             * @enum {string}
+             */
+            droop?: "stiff" | "right" | "limp";
+            /** @enum {string} */
+            fate?: "keep" | "remelt";
+            /**
+             * @description In a glass of water
+             * @enum {string}
+             */
+            float?: "floats" | "hovers" | "sinks";
+            /** @description Each time the plastic was heated, in order */
+            heatsC?: number[] | null;
+            /**
+             * Format: double
+             * @description Of plastic, in the cup
+             */
+            leftML?: number;
+            /**
+             * Format: uid
+             * @description uid of the mold it was shot into
+             */
+            mold?: string;
+            /**
+             * Format: double
+             * @description Of plastic
+             */
+            pouredML?: number;
+            /**
+             * @description Pulled to twice its length and let go
+             * @enum {string}
+             */
+            pull?: "snaps" | "slow" | "tears";
+        };
+        OutcomeInput: {
+            defects?: ("short" | "dents" | "bubbles" | "flash" | "swapped" | "blended" | "faded" | "curled")[] | null;
+            /**
+             * @description Held level by its head
+             * @enum {string}
+             */
+            droop?: "stiff" | "right" | "limp";
+            /** @enum {string} */
+            fate?: "keep" | "remelt";
+            /**
+             * @description In a glass of water
+             * @enum {string}
+             */
+            float?: "floats" | "hovers" | "sinks";
+            /** @description How hot it was poured, as typed, instead of the last of its heats */
+            heat?: string;
+            /** @description Each time the plastic was heated, in order */
+            heatsC?: number[] | null;
+            /** @description What is left in the cup, as typed */
+            left?: string;
+            /**
+             * Format: double
+             * @description Of plastic, in the cup
+             */
+            leftML?: number;
+            /**
+             * Format: uid
+             * @description uid of the mold it was shot into
+             */
+            mold?: string;
+            /**
+             * Format: double
+             * @description Of plastic
+             */
+            pouredML?: number;
+            /**
+             * @description Pulled to twice its length and let go
+             * @enum {string}
+             */
+            pull?: "snaps" | "slow" | "tears";
         };
         Part: {
             /**
@@ -3714,6 +4126,25 @@ export interface components {
             state: "hot" | "fresh" | "rested";
             /** Format: double */
             thicknessMM: number;
+        };
+        PartTrail: {
+            /**
+             * Format: int64
+             * @description Which of them came nearest; -1 for none
+             */
+            best: number;
+            enough: boolean;
+            name: string;
+            /** @description That line is how far the baits of its bag differ */
+            ofBag: boolean;
+            /**
+             * Format: double
+             * @description The line to get under, ΔE00
+             */
+            stop: number;
+            /** @description In the order in which they were poured */
+            tries: components["schemas"]["Try"][];
+            wanted: components["schemas"]["Swatch"][];
         };
         PhotoInfo: {
             /** Format: int64 */
@@ -3822,6 +4253,15 @@ export interface components {
             /** @description uids of the new cups on the bench */
             cups: string[];
         };
+        PourNextInBody: {
+            /** @description As the next step has it */
+            cup: components["schemas"]["Cup"];
+            part: string;
+        };
+        PourNextResponse: {
+            /** @description uid of the new cup on the bench */
+            cup: string;
+        };
         Poured: {
             /**
              * Format: uid
@@ -3903,6 +4343,94 @@ export interface components {
              * @example https://example.com/errors/example
              */
             type: string;
+        };
+        ProjectCard: {
+            /** @description The bottles that may be used */
+            allow: components["schemas"]["Allow"];
+            /**
+             * Format: int64
+             * @description That were poured for it
+             */
+            batches: number;
+            currency: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /**
+             * Format: int64
+             * @description Bottles in a cup
+             */
+            most: number;
+            name: string;
+            notes?: string;
+            parts: components["schemas"]["Sought"][];
+            /** @description uid of the reference's photo */
+            photo?: string;
+            /** Format: uid */
+            plastisol: string;
+            /**
+             * Format: uid
+             * @description uid of what it is to look like
+             */
+            reference?: string;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            /**
+             * Format: double
+             * @description What that cost, as far as prices are known
+             */
+            spent: number;
+            /**
+             * Format: double
+             * @description Plastic that went into its batches
+             */
+            spentML: number;
+            /** @description What its batches say of the bottles in them */
+            teaches: components["schemas"]["Taught"][];
+            /** @description Part by part */
+            trail: components["schemas"]["PartTrail"][];
+            uid: string;
+            /** @description Of a test cup */
+            volume: components["schemas"]["Volume"];
+        };
+        ProjectItem: {
+            /** @description The bottles that may be used */
+            allow: components["schemas"]["Allow"];
+            /**
+             * Format: int64
+             * @description That were poured for it
+             */
+            batches: number;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /**
+             * Format: int64
+             * @description Bottles in a cup
+             */
+            most: number;
+            name: string;
+            notes?: string;
+            parts: components["schemas"]["Sought"][];
+            photo?: string;
+            /** Format: uid */
+            plastisol: string;
+            /**
+             * Format: uid
+             * @description uid of what it is to look like
+             */
+            reference?: string;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            uid: string;
+            /** @description Of a test cup */
+            volume: components["schemas"]["Volume"];
+            /** @description Part by part */
+            wanted: (components["schemas"]["Swatch"][] | null)[];
         };
         Property: {
             about?: string;
@@ -4055,6 +4583,20 @@ export interface components {
             difference: components["schemas"]["Difference"];
             one: components["schemas"]["BesideRecipe"];
             other: components["schemas"]["BesideRecipe"];
+        };
+        RecordCupInBody: {
+            /** Format: uid */
+            mold?: string;
+            part?: string;
+            /** Format: uid */
+            photo?: string;
+            /** @description YYYY-MM-DD */
+            pouredOn: string;
+            /** Format: uid */
+            project?: string;
+            /** @description How long it had rested when it was judged, as typed */
+            rested: string;
+            verdict: string;
         };
         Redose: {
             changes: string[];
@@ -4431,6 +4973,8 @@ export interface components {
             card: boolean;
             /** @description What prices are in */
             currency: string;
+            /** @description What can go wrong with a bait */
+            defects: components["schemas"]["Choice"][];
             demo: boolean;
             /** @description From where a bait under water is seen */
             froms: components["schemas"]["Choice"][];
@@ -4446,6 +4990,8 @@ export interface components {
             /** @description A scale is connected */
             scale: boolean;
             states: components["schemas"]["Choice"][];
+            /** @description Tests of a bait that need no instrument */
+            tests: components["schemas"]["Answers"][];
             /** @description The temperature at which plastisol is worked unless somebody says otherwise, as one types it */
             usualWork: string;
             waters: components["schemas"]["Choice"][];
@@ -4491,6 +5037,11 @@ export interface components {
             toMM: number;
             /** Format: double */
             wideMM: number;
+        };
+        Sought: {
+            name: string;
+            /** @description Each reading of it */
+            targets: components["schemas"]["Target"][];
         };
         Split: {
             /**
@@ -4796,6 +5347,17 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        Taught: {
+            accepted: boolean;
+            after: components["schemas"]["Swatch"];
+            before: components["schemas"]["Swatch"];
+            differs: components["schemas"]["Difference"];
+            name: string;
+            /** Format: int64 */
+            revision: number;
+            says: string;
+            uid: string;
+        };
         ThicknessOnPhotoResponse: {
             /** Format: double */
             thicknessMM: number;
@@ -4843,6 +5405,36 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
             words?: string;
+        };
+        Try: {
+            /**
+             * @description The least sure of its readings
+             * @enum {string}
+             */
+            by: "read" | "moved" | "predicted";
+            /** @description Since the one before it */
+            changed: string[];
+            /**
+             * Format: double
+             * @description Over its readings, root of the mean square
+             */
+            deltaE00: number;
+            /** @description Read, and inside the line */
+            enough: boolean;
+            judged: components["schemas"]["Judged"][];
+            /** @description Readings that do not fit the others, in words */
+            misfits: string[];
+            /** Format: double */
+            ml: number;
+            photo?: string;
+            pouredOn: string;
+            /** Format: double */
+            price: number;
+            /** @description The maker's own words */
+            says: string;
+            uid: string;
+            /** @description What went in, in a line */
+            went: string;
         };
         Typed: {
             /** Format: uid */
@@ -5513,6 +6105,8 @@ export interface operations {
             query?: {
                 /** @description uid of a recipe; empty for all */
                 recipe?: string;
+                /** @description uid of a project; empty for all */
+                project?: string;
                 /** @description Where the part before it ended; empty for the beginning */
                 after?: string;
                 most?: number;
@@ -5616,6 +6210,78 @@ export interface operations {
             };
         };
     };
+    setOutcome: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomeInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batchPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addReading: {
         parameters: {
             query?: never;
@@ -5680,6 +6346,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batchToRecipe: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchToRecipeInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeCard"];
                 };
             };
             /** @description Error */
@@ -5943,6 +6649,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recordCup: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordCupInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
                 };
             };
             /** @description Error */
@@ -6919,7 +7665,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project";
                 uid: string;
             };
             cookie?: never;
@@ -6958,7 +7704,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project";
                 uid: string;
             };
             cookie?: never;
@@ -7508,6 +8254,46 @@ export interface operations {
             };
         };
     };
+    acceptLearned: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptLearnedInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     nextBottle: {
         parameters: {
             query?: never;
@@ -7970,6 +8756,225 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listProjects: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedProjectItem"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openProject: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenProjectInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeProject: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeProjectInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pourNext: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PourNextInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourNextResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nextStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextStepInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Advice"];
                 };
             };
             /** @description Error */

@@ -11,7 +11,14 @@ const keeping = useKeeping()
 const renaming = ref(false)
 const typed = ref('')
 const input = ref<HTMLInputElement | HTMLTextAreaElement>()
-const word = { recipe: 'recipe', reference: 'reference', batch: 'test batch', bait: 'bait', cup: 'cup' }[props.what]
+const word = {
+  recipe: 'recipe',
+  reference: 'reference',
+  batch: 'test batch',
+  bait: 'bait',
+  cup: 'cup',
+  project: 'project',
+}[props.what]
 async function rename() {
   typed.value = props.name
   renaming.value = true

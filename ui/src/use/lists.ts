@@ -34,9 +34,15 @@ export const useRecipes = (find: () => string, near: () => string, away = here) 
   )
 export const useRecipeChoices = (enabled: MaybeRefOrGetter<boolean>) =>
   useList(['recipes', 'choices'], (after) => ask(api.GET('/recipes', { params: { query: { after, most } } })), enabled)
-export const useBatches = (recipe: () => string, away = here) =>
-  useList(['batches', 'list', recipe, away], (after) =>
-    ask(api.GET('/batches', { params: { query: { recipe: recipe(), after, away: away() } } })),
+export const useBatches = (recipe: () => string, away = here, project: () => string = () => '') =>
+  useList(['batches', 'list', recipe, away, project], (after) =>
+    ask(api.GET('/batches', { params: { query: { recipe: recipe(), project: project(), after, away: away() } } })),
+  )
+export const useProjects = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
+  useList(
+    ['projects', 'list', away],
+    (after) => ask(api.GET('/projects', { params: { query: { after, most, away: away() } } })),
+    enabled,
   )
 export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
   useList(

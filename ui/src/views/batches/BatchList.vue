@@ -6,6 +6,7 @@ import KeepMenu from '@/parts/KeepMenu.vue'
 import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
+import BatchOutcome from './BatchOutcome.vue'
 import BatchReadings from './BatchReadings.vue'
 
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
@@ -21,10 +22,15 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
       </a>
       <div class="min-w-60 flex-1">
         <p>
-          <span class="figure">{{ b.pouredOn }}</span>, <span class="figure">{{ b.volume.typed }}</span> of
-          <RouterLink v-if="named" :to="`/recipes/${b.recipeUID}`" class="link">{{ b.recipeName }}</RouterLink><template
-            v-else
-            >version {{ b.recipeRevision }}</template
+          <span class="figure">{{ b.pouredOn }}</span>, <span class="figure">{{ b.volume.typed }}</span><template
+            v-if="!named && b.recipeUID"
+          >
+            of version {{ b.recipeRevision }}</template
+          ><template v-else-if="b.recipeUID">
+            of <RouterLink :to="`/recipes/${b.recipeUID}`" class="link">{{ b.recipeName }}</RouterLink></template
+          ><template v-if="b.projectUID">
+            for <RouterLink :to="`/projects/${b.projectUID}`" class="link">{{ b.projectName }}</RouterLink>,
+            {{ b.part }}</template
           >, judged after {{ b.rested }}
         </p>
         <p class="text-lg">{{ b.verdict || 'No verdict yet' }}</p>
@@ -34,14 +40,15 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
             >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
           >
         </p>
-        <p class="text-slate">
+        <p v-for="s in b.solved" :key="s">{{ s }}</p>
+        <p v-if="b.drift" class="text-slate">
           What went in, predicted beside the recipe: {{ b.drift.nearness
           }}<template v-if="b.drift.words">, {{ b.drift.words }}</template
           >, ΔE00 <span class="figure">{{ b.drift.deltaE00.toFixed(1) }}</span>
         </p>
       </div>
       <KeepMenu what="batch" :uid="b.uid" :name="b.verdict || `Batch of ${b.pouredOn}`" :kept="b.kept" long right />
-      <BatchReadings :batch="b" class="basis-full" />
+      <BatchReadings :batch="b" class="basis-full"><BatchOutcome :batch="b" /></BatchReadings>
     </li>
   </ul>
 </template>

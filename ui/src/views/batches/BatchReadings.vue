@@ -16,10 +16,7 @@ const says = ref<string>()
 
 async function kept() {
   adding.value = false
-  await Promise.all([
-    client.invalidateQueries({ queryKey: ['batches'] }),
-    client.invalidateQueries({ queryKey: ['learned'] }),
-  ])
+  await client.invalidateQueries() // what it teaches shows everywhere
 }
 async function takeOut(reading: string) {
   says.value = undefined
@@ -57,8 +54,9 @@ async function takeOut(reading: string) {
       </li>
     </ul>
     <ProblemNote :says="says" />
-    <div>
+    <div class="flex flex-wrap gap-2">
       <button type="button" class="button" data-testid="add-reading" @click="adding = true">Add a reading</button>
+      <slot />
     </div>
     <ReadingDialog v-if="adding" :batch="batch" @close="adding = false" @kept="kept" />
   </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, Problem, type PhotoInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -25,12 +25,22 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const { bottles, byUID, nameOf } = useShelf()
-const uid = computed(() => route.params.recipe as string)
+const uid = computed(() => (route.params.recipe as string) || '')
+const projectUID = computed(() => (route.query.project as string) || '')
+const part = computed(() => (route.query.part as string) || '')
 const { data: recipe, error } = useQuery({
   queryKey: ['recipes', uid],
   queryFn: () => ask(api.GET('/recipes/{recipe}', { params: { path: { recipe: uid.value } } })),
+  enabled: computed(() => !!uid.value),
 })
-const key = computed(() => `batch:${uid.value}`)
+const { data: project, error: projectError } = useQuery({
+  queryKey: ['projects', projectUID],
+  queryFn: () => ask(api.GET('/projects/{project}', { params: { path: { project: projectUID.value } } })),
+  enabled: computed(() => !!projectUID.value),
+})
+// What it was poured after: a recipe, or a part of a project.
+const after = computed(() => recipe.value ?? (uid.value ? undefined : project.value))
+const key = computed(() => `batch:${uid.value || `${projectUID.value}:${part.value}`}`)
 const today = () => new Date(Date.now() - new Date().getTimezoneOffset() * 60_000).toISOString().slice(0, 10)
 const fresh = (): Draft => ({
   pouredOn: today(),
@@ -45,7 +55,7 @@ const fresh = (): Draft => ({
 const draft = ref<Draft>({ ...fresh(), ...(JSON.parse(localStorage.getItem(key.value) ?? '{}') as Partial<Draft>) })
 watch(draft, (d) => localStorage.setItem(key.value, JSON.stringify(d)), { deep: true })
 watch(
-  recipe,
+  after,
   (r) => {
     if (r && !draft.value.volume) draft.value.volume = r.volume.typed
   },
@@ -62,8 +72,9 @@ const others = computed(() => [
 const another = computed({ get: () => '', set: (m) => m && draft.value.extra.push(m) })
 
 const body = computed(() => ({
-  recipe: uid.value,
-  revision: recipe.value?.revision ?? 0,
+  ...(recipe.value && { recipe: uid.value, revision: recipe.value.revision }),
+  ...(projectUID.value && { project: projectUID.value, part: part.value }),
+  plastisol: after.value?.plastisol ?? '',
   pouredOn: draft.value.pouredOn,
   volume: draft.value.volume,
   verdict: draft.value.verdict,
@@ -80,7 +91,7 @@ const body = computed(() => ({
 const { data: preview, error: previewError } = useQuery({
   queryKey: ['batch-preview', body],
   queryFn: () => ask(api.POST('/batches/preview', { body: body.value })),
-  enabled: computed(() => !!recipe.value),
+  enabled: computed(() => !!after.value),
   retry: false,
   placeholderData: (was) => was,
 })
@@ -112,8 +123,10 @@ async function record() {
     draft.value = fresh()
     localStorage.removeItem(key.value)
     await client.invalidateQueries({ queryKey: ['batches'] })
-    await router.push(`/recipes/${uid.value}`)
-    localStorage.removeItem(`batch:${uid.value}`)
+    const was = key.value
+    await client.invalidateQueries({ queryKey: ['projects'] })
+    await router.push(projectUID.value ? `/projects/${projectUID.value}` : `/recipes/${uid.value}`)
+    localStorage.removeItem(was)
   } catch (e) {
     problem.value = e instanceof Problem ? e : new Problem(0, String(e))
   }
@@ -121,10 +134,11 @@ async function record() {
 </script>
 
 <template>
-  <section v-if="recipe" class="mx-auto w-full max-w-5xl p-4">
-    <h1>A test batch of {{ recipe.name }}</h1>
+  <section v-if="after" class="mx-auto w-full max-w-5xl p-4">
+    <h1>A test batch {{ recipe ? 'of' : 'for' }} {{ after.name }}</h1>
     <p class="pb-4 text-slate">
-      Version {{ recipe.revision }}. Write down what really went in, go by go; it is summed for you.
+      {{ recipe ? `Version ${recipe.revision}.` : `${part}.` }} Write down what really went in, go by go; it is summed
+      for you.
     </p>
     <form class="flex flex-col gap-6" @submit.prevent="record" @keydown.enter="stay">
       <div class="grid gap-4 sm:grid-cols-3">
@@ -170,7 +184,7 @@ async function record() {
           <thead>
             <tr class="border-b border-haze">
               <th class="px-3 py-2 font-medium">Bottle</th>
-              <th class="px-3 py-2 font-medium">Recipe, in {{ recipe.volume.typed }}</th>
+              <th v-if="recipe" class="px-3 py-2 font-medium">Recipe, in {{ recipe.volume.typed }}</th>
               <th v-for="(_, i) in draft.goes" :key="i" class="px-3 py-2 font-medium">Go {{ i + 1 }}</th>
               <th class="px-3 py-2 text-right font-medium">All in all</th>
             </tr>
@@ -178,7 +192,9 @@ async function record() {
           <tbody>
             <tr v-for="m in rows" :key="m" class="border-b border-haze">
               <td class="px-3 py-1">{{ nameOf(m) }}</td>
-              <td class="figure px-3 py-1">{{ recipe.doses.find((d) => d.material === m)?.typed ?? '–' }}</td>
+              <td v-if="recipe" class="figure px-3 py-1">
+                {{ recipe.doses.find((d) => d.material === m)?.typed ?? '–' }}
+              </td>
               <td v-for="(g, i) in draft.goes" :key="i" class="px-2 py-1">
                 <input
                   v-model.lazy="g[m]"
@@ -201,7 +217,7 @@ async function record() {
         </button>
         <ListPicker v-model="another" label="Another bottle" class="w-72" :options="others" />
       </div>
-      <p v-if="preview?.sum.length && !previewError" data-testid="drift">
+      <p v-if="preview?.sum.length && preview.drift && !previewError" data-testid="drift">
         Predicted beside the recipe: {{ preview.drift.nearness
         }}<template v-if="preview.drift.words">, {{ preview.drift.words }}</template
         >. ΔE00 <span class="figure">{{ preview.drift.deltaE00.toFixed(1) }}</span>
@@ -225,5 +241,14 @@ async function record() {
       <div><button type="submit" class="button button-main">Record it</button></div>
     </form>
   </section>
-  <section v-else-if="error" class="p-8"><ProblemNote :says="error.message" /></section>
+  <section v-else-if="error || projectError" class="p-8">
+    <ProblemNote :says="(error ?? projectError)?.message" />
+  </section>
+  <section v-else-if="!uid && !projectUID" class="p-8">
+    <p class="text-lg">
+      A batch is poured from a recipe, or for a project.
+      <RouterLink to="/recipes" class="link">Choose a recipe</RouterLink> or
+      <RouterLink to="/projects" class="link">a project</RouterLink>.
+    </p>
+  </section>
 </template>

@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
 
 import { api, ask, Problem, type BatchCard, type PartReading } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useReferences } from '@/use/lists'
 import { useShop } from '@/use/shop'
 
 // One reading of a part of a batch: where, how it lay, and its colour.
 const props = defineProps<{ batch: BatchCard }>()
 const emit = defineEmits<{ close: []; kept: [] }>()
 const { data: shop } = useShop()
+const router = useRouter()
 const last = props.batch.readings.at(-1)
 const typed = reactive({ name: '', mm: String(last?.thicknessMM ?? 8), L: '', a: '', b: '' })
 const ground = ref<PartReading['ground']>(last?.ground ?? 'white')
@@ -22,6 +25,40 @@ const states = computed(
   () => (shop.value?.states ?? []).filter((s) => s.key !== 'raw') as Choice<PartReading['state']>[],
 )
 const hows = computed(() => (shop.value?.hows ?? []) as Choice<PartReading['how']>[])
+// A photo of the batch that was opened as a target: its pins are readings already.
+const { items: references } = useReferences()
+const pinned = computed(() =>
+  (references.value ?? [])
+    .filter((r) => r.pins.length && r.photo)
+    .sort((x, y) => Number(y.photo?.uid === props.batch.photo) - Number(x.photo?.uid === props.batch.photo))
+    .flatMap((r) => r.pins.map((p) => ({ key: p.uid, name: `${r.name}: ${p.name}`, pin: p }))),
+)
+const pin = computed({
+  get: () => '',
+  set: (uid) => {
+    const p = pinned.value.find((x) => x.key === uid)?.pin
+    if (!p) return
+    Object.assign(typed, {
+      name: p.name,
+      mm: String(p.thicknessMM),
+      L: p.reading.lab.L.toFixed(1),
+      a: p.reading.lab.a.toFixed(1),
+      b: p.reading.lab.b.toFixed(1),
+    })
+    ground.value = p.ground
+    if (p.state) state.value = p.state
+    how.value = p.reading.from ? 'instrument' : 'photo'
+  },
+})
+async function pinPhoto() {
+  const name = `Batch of ${props.batch.pouredOn}`
+  try {
+    const made = await ask(api.POST('/references', { body: { name, photo: props.batch.photo ?? '' } }))
+    await router.push(`/references/${made.uid}`)
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  }
+}
 const axes = ['L', 'a', 'b'] as const
 const says = ref<string>()
 const busy = ref(false)
@@ -62,6 +99,16 @@ async function keep() {
 <template>
   <SheetDialog title="What did it come out as?" @close="emit('close')">
     <form class="mt-4 flex flex-col gap-3" @submit.prevent="keep">
+      <div class="flex flex-wrap gap-2">
+        <ListPicker
+          v-if="pinned.length"
+          v-model="pin"
+          label="Take it from a pinned photo"
+          class="min-w-52 flex-1"
+          :options="[{ key: '', name: 'Take it from a pinned photo…' }, ...pinned]"
+        />
+        <button v-if="batch.photo" type="button" class="button" @click="pinPhoto">Pin this batch’s photo</button>
+      </div>
       <label class="block"
         >Which part<input v-model="typed.name" class="field" type="text" autocomplete="off" placeholder="Back"
       /></label>

@@ -19,6 +19,7 @@ import CupLines from './CupLines.vue'
 import LadderDialog from './LadderDialog.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
+import RecordDialog from './RecordDialog.vue'
 import SaveDialog from './SaveDialog.vue'
 import SetAside from './SetAside.vue'
 import SwapDialog, { type Swap } from './SwapDialog.vue'
@@ -56,6 +57,7 @@ const saving = ref(false)
 const swapping = ref<Swap>()
 const laddering = ref('') // the material of which more and more is shown
 const correcting = ref(false)
+const recording = ref(false)
 const emptyBench = ref('')
 const tabs = ['Shelf', 'This cup', 'Quick tests'] as const
 const tab = ref<(typeof tabs)[number]>('Shelf')
@@ -256,6 +258,7 @@ function undoKeys(e: KeyboardEvent) {
         </LookBeside>
         <p v-if="wishSays" class="says text-ink">{{ wishSays }}</p>
         <div class="flex flex-wrap gap-2">
+          <button type="button" class="button" @click="recording = true">Record a test batch</button>
           <button type="button" class="button" @click="layers">Two colours in one bait</button>
           <button
             type="button"
@@ -351,6 +354,12 @@ function undoKeys(e: KeyboardEvent) {
       :dose="state.cup.doses.find((d) => d.material === laddering)?.typed ?? ''"
       @close="laddering = ''"
       @step="cup.take"
+    />
+    <RecordDialog
+      v-if="recording"
+      :state="state"
+      :mold="(route.query.bait as string) || ''"
+      @close="recording = false"
     />
     <SaveDialog v-if="saving" :state="state" @close="saving = false" @saved="saved" />
   </section>

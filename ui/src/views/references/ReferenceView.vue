@@ -184,9 +184,10 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             right
             @gone="router.push('/references')"
           />
-          <RouterLink v-if="reference.pins.length" :to="`/match?reference=${reference.uid}`" class="button"
-            >Match it from the shelf</RouterLink
-          >
+          <template v-if="reference.pins.length">
+            <RouterLink :to="`/projects?reference=${reference.uid}`" class="button">Open a project on it</RouterLink>
+            <RouterLink :to="`/match?reference=${reference.uid}`" class="button">Match it from the shelf</RouterLink>
+          </template>
         </div>
         <div v-if="!reference.photo" class="grid gap-4 sm:grid-cols-2" data-testid="parts">
           <p v-if="!reference.pins.length">Nothing is known of it yet. Say what you know, on the right.</p>

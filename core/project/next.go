@@ -1,0 +1,156 @@
+package project
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"cloudburst/core/cup"
+	"cloudburst/core/learn"
+	"cloudburst/core/match"
+	"cloudburst/core/measure"
+	"cloudburst/core/mix"
+)
+
+// Attempt is a batch of a part.
+type Attempt struct {
+	Cup      cup.Cup // what went in
+	LeftML   float64 // of its plastic, in the cup; 0 for nothing
+	Standing Standing
+	Called   string // how it is called in a sentence
+}
+
+// Advice is what to do about a part.
+type Advice struct {
+	Enough bool     `json:"enough"`
+	Says   string   `json:"says"`
+	Steps  []Onward `json:"steps" nullable:"false" doc:"The one to take first comes first"`
+}
+
+// Onward is one way to go on.
+type Onward struct {
+	match.Correction
+	R80 float64 `json:"r80" doc:"ΔE00 within which it comes out as predicted, in four cases of five"`
+}
+
+// mostSteps are shown.
+const mostSteps = 5
+
+// Next says what to do about a part after what was tried, the latest last. l is what batches have taught of the bottles.
+func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, l *learn.Learnt, owned []match.Owned, shelf cup.Shelf, kit measure.Kit) (*Advice, error) {
+	w := match.Wish{Cup: cup.Cup{Volume: p.Volume, Plastisol: p.Plastisol}, Most: p.Most}
+	for i := range part.Targets {
+		w.Readings = append(w.Readings, match.Targets(&part.Targets[i]))
+	}
+	var cups []cup.Cup
+	standings := make([]Standing, len(tried))
+	for i := range tried {
+		cups, standings[i] = append(cups, tried[i].Cup), tried[i].Standing
+	}
+	left := false
+	if n := len(tried); n > 0 {
+		w.Cup.Plastisol = tried[n-1].Cup.Plastisol
+		if left = tried[n-1].LeftML > 0; left {
+			var err error
+			if w.Cup, err = leftOf(&tried[n-1], shelf); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if err := w.From(owned, &p.Allow, true); err != nil {
+		return nil, err
+	}
+	// The least number of bottles is that of what is in the cup.
+	steps, err := l.Next(ctx, w, shelf, kit, cups, p.Volume)
+	if err != nil {
+		return nil, err
+	}
+	out := &Advice{Steps: []Onward{}}
+	taught := l.Shelf(shelf)
+	for i := range steps {
+		s := &steps[i]
+		if len(out.Steps) == mostSteps {
+			break
+		}
+		if !left && s.Kind != "fresh" || s.Kind == "fresh" && s.Cup.Volume.ML != p.Volume.ML || slices.ContainsFunc(out.Steps, func(o Onward) bool { return o.Cup.Same(&s.Cup) }) {
+			continue
+		}
+		one := Onward{Correction: *s}
+		if one.R80, err = sure(l, &s.Cup, w.Readings); err != nil {
+			return nil, err
+		}
+		if s.Kind == "fresh" && s.Says == "" {
+			one.Says = saysFresh(s, cups, taught)
+		}
+		out.Steps = append(out.Steps, one)
+	}
+	best := Best(standings)
+	switch {
+	case best >= 0 && standings[best].Enough:
+		out.Enough = true
+		line := fmt.Sprintf("ΔE00 %s is inside the line of %s", measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
+		if part.OfBag() {
+			line = fmt.Sprintf("ΔE00 %s is inside the bag's own spread of %s", measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
+		}
+		out.Says = fmt.Sprintf("Good enough: %s with %s. Save it as a recipe, or leave it at that.", line, tried[best].Called)
+	case len(out.Steps) == 0:
+		out.Says = "Nothing that is allowed comes nearer. Let more bottles in."
+	case len(tried) == 0:
+		out.Says = "Nothing was poured yet. Begin with the first of these."
+	case best < 0:
+		out.Says = "What was poured was not read yet: read it first, then each of these gets surer."
+	default:
+		out.Says = fmt.Sprintf("The nearest so far is %s, ΔE00 %s; the line is at %s.", tried[best].Called, measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
+	}
+	return out, nil
+}
+
+// leftOf is what is left in the cup of a batch.
+func leftOf(t *Attempt, shelf cup.Shelf) (cup.Cup, error) {
+	all, err := t.Cup.FinishedML(shelf)
+	if err != nil {
+		return cup.Cup{}, err
+	}
+	share := min(1, t.LeftML/all)
+	c := t.Cup
+	c.Volume = measure.Volume{ML: t.Cup.Volume.ML * share}
+	c.Volume.Typed = measure.Number(c.Volume.ML, 0) + " ml"
+	c.Doses = cup.Times(t.Cup.Doses, share)
+	return c, nil
+}
+
+// sure is how far a cup may come out otherwise, over all readings.
+func sure(l *learn.Learnt, c *cup.Cup, readings []match.Reading) (float64, error) {
+	ats := make([]mix.Condition, len(readings))
+	for i := range readings {
+		ats[i] = readings[i].At
+	}
+	all, err := l.Sure(c, ats)
+	if err != nil {
+		return 0, err
+	}
+	sum := 0.0
+	for _, s := range all {
+		sum += s.R80 * s.R80
+	}
+	return math.Sqrt(sum / float64(len(all))), nil
+}
+
+// saysFresh says how a fresh cup differs from those before it.
+func saysFresh(s *match.Correction, tried []cup.Cup, shelf cup.Shelf) string {
+	if len(tried) == 0 {
+		return "A first cup."
+	}
+	last := tried[len(tried)-1]
+	if last.Volume.ML != s.Cup.Volume.ML { // as much of it
+		last.Doses = cup.Times(last.Doses, s.Cup.Volume.ML/last.Volume.ML)
+		last.Volume = s.Cup.Volume
+	}
+	changed := cup.Changed(&last, &s.Cup, shelf)
+	if len(changed) == 0 {
+		return "The same cup once more: it is likely to come nearer than it did."
+	}
+	return "A fresh cup; beside the last one: " + strings.Join(changed, ", ") + "."
+}
