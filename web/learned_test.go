@@ -1,11 +1,18 @@
 package web_test
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
+	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/material"
+	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/web"
 )
 
@@ -59,4 +66,80 @@ func TestReadingsTeachABottle(t *testing.T) {
 	}
 	status, _, _ = s.refused("POST", "/batches/nowhere/readings", reading)
 	assert.Equal(t, 404, status)
+}
+
+// A bottle that is stronger than its label is measured by chips: the guide says what to pour, the curve meets the readings, recipes follow
+// it, and the bottle can go back to its figures. Chips that can't be are refused with the place where they were typed.
+func TestABottleIsMeasuredByChips(t *testing.T) {
+	s := serve(t, true)
+	ctx := t.Context()
+	shelf, err := s.shop.Shelf(ctx)
+	require.NoError(t, err)
+	bottle := shelf["rowan-red"]
+	truth, err := bottle.Stronger(1.6, material.Measured)
+	require.NoError(t, err)
+	guide := get[web.ChipGuide](s, "POST", "/materials/rowan-red/chips/guide", anything{"volume": "1/2 cup"})
+	require.Len(t, guide.Loads, 2)
+	assert.Contains(t, guide.Says, "two step chips")
+	loads := func(noiseless bool) []any {
+		var out []any
+		for _, typed := range guide.Loads {
+			dose, err := measure.StandardKit().ParseDose(typed, measure.Liquid, measure.CupML/2)
+			require.NoError(t, err)
+			volume, err := measure.ParseVolume("1/2 cup")
+			require.NoError(t, err)
+			made, err := mix.Stir(&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "rowan-red", Amount: dose}}},
+				cup.Shelf{"rowan-red": truth, "skerry-medium": shelf["skerry-medium"]})
+			require.NoError(t, err)
+			var cells []any
+			for _, mm := range guide.MM {
+				for _, g := range guide.Grounds {
+					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested})
+					cells = append(cells, anything{"thicknessMM": mm, "ground": g, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)})
+				}
+			}
+			if !noiseless {
+				cells[3] = anything{"thicknessMM": 1.5, "ground": "dark", "lab": "reddish"}
+			}
+			out = append(out, anything{"dose": typed, "cells": cells})
+		}
+		return out
+	}
+	ask := func(noiseless bool) anything {
+		return anything{"volume": "1/2 cup", "how": "instrument", "family": true, "loads": loads(noiseless)}
+	}
+	status, at, says := s.refused("POST", "/materials/rowan-red/chips/preview", ask(false))
+	assert.Equal(t, 422, status)
+	assert.Equal(t, "body.loads[0].cells[3].lab", at)
+	assert.Contains(t, says, "no L, a and b")
+
+	found := get[web.ChipAnswer](s, "POST", "/materials/rowan-red/chips/preview", ask(true))
+	assert.Equal(t, 16, found.Readings)
+	assert.Less(t, found.Residual, 0.6)
+	assert.Contains(t, found.Says, "shape of its family fits")
+	assert.InDelta(t, 1.6, found.K[14]/found.WasK[14], 0.15, "where it takes most")
+
+	was := get[web.RecipeCard](s, "GET", "/recipes/shrimp-in-tea", nil).Look.Swatch
+	page := get[web.Bottle](s, "GET", "/materials/rowan-red", nil)
+	body := ask(true)
+	body["seen"] = page.Revision
+	kept := get[web.Bottle](s, "PUT", "/materials/rowan-red/chips", body)
+	require.NotNil(t, kept.Colourant.Optics.Curve)
+	assert.Equal(t, 16, kept.Colourant.Optics.Curve.Chips)
+	assert.NotEqual(t, was, get[web.RecipeCard](s, "GET", "/recipes/shrimp-in-tea", nil).Look.Swatch)
+	status, _, _ = s.refused("PUT", "/materials/rowan-red/chips", body)
+	assert.Equal(t, 409, status, "from another window")
+	back := get[web.Bottle](s, "DELETE", fmt.Sprintf("/materials/rowan-red/chips?seen=%d", kept.Revision), nil)
+	assert.Nil(t, back.Colourant.Optics.Curve)
+	assert.Equal(t, was, get[web.RecipeCard](s, "GET", "/recipes/shrimp-in-tea", nil).Look.Swatch)
+
+	// A clear chip of the plastisol.
+	clear := get[web.ChipGuide](s, "POST", "/materials/skerry-soft/chips/guide", anything{"volume": ""})
+	assert.Empty(t, clear.Loads)
+	status, _, says = s.refused("POST", "/materials/skerry-soft/chips/preview", anything{"volume": "", "how": "eye", "family": false, "loads": []any{anything{"dose": "", "cells": []any{}}}})
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "at least 4 chips")
+	status, _, says = s.refused("POST", "/materials/fine-salt/chips/guide", anything{"volume": ""})
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "liquid colours")
 }

@@ -168,12 +168,12 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	}
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
-	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter"}
+	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips"}
 	missed := []string{}
 	for _, o := range operations(t) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {
 			if o.method != "GET" {
-				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/projects/{project}/next", "/references/{reference}/sample"}
+				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview", "/projects/{project}/next", "/references/{reference}/sample"}
 				assert.Contains(t, asks, o.path, "a change without a key")
 			}
 			continue

@@ -110,6 +110,7 @@ func (a *api) shelfRoutes() {
 	post(a, "nextBottle", "/materials/{material}/next", a.nextBottle)
 	put(a, "retireMaterial", "/materials/{material}/retired", a.retireMaterial)
 	get(a, "compareMaterials", "/comparisons/materials", a.compareMaterials)
+	a.chipRoutes()
 	a.kitRoutes()
 }
 

@@ -46,6 +46,30 @@ type ColourantOptics struct {
 	Absorbs      []Band  `json:"absorbs" nullable:"false" maxItems:"12"`
 	ScatterPerMM float64 `json:"scatterPerMM" doc:"Scatter at 550 nm, 1/mm at 1 ml per litre"`
 	ScatterPower float64 `json:"scatterPower" doc:"How scatter rises towards blue: (550/λ)^power"`
+	Curve        *Curve  `json:"curve,omitempty" doc:"As chips of it have it, instead of all that"`
+}
+
+// Curve is what 1 ml of a colourant in a litre of mix adds to K and S, 1/mm, band by band from 380 to 730 nm, as chips of it have it.
+type Curve struct {
+	K        []float64 `json:"k" nullable:"false" minItems:"36" maxItems:"36"`
+	S        []float64 `json:"s" nullable:"false" minItems:"36" maxItems:"36"`
+	Chips    int       `json:"chips" minimum:"1" doc:"Readings that it comes from"`
+	Residual float64   `json:"residual" minimum:"0" doc:"ΔE00 between them and what it has them be: root of the mean square"`
+}
+
+func (c *Curve) check() error {
+	if len(c.K) != colour.Bands || len(c.S) != colour.Bands {
+		return fmt.Errorf("colourant.optics.curve: a curve has %d bands", colour.Bands)
+	}
+	for b := range colour.Bands {
+		if err := firstOf(
+			inRange(fmt.Sprintf("colourant.optics.curve.k[%d]", b), c.K[b], 0, 500),
+			inRange(fmt.Sprintf("colourant.optics.curve.s[%d]", b), c.S[b], 0, 500),
+		); err != nil {
+			return err
+		}
+	}
+	return firstOf(inRange("colourant.optics.curve.chips", float64(c.Chips), 1, 1000), inRange("colourant.optics.curve.residual", c.Residual, 0, 100))
 }
 
 // Band is one absorption band, a Gaussian over wavelength.
@@ -58,6 +82,12 @@ type Band struct {
 // Coefficients gives what 1 ml of colourant in a litre of mix adds to K and S, 1/mm.
 func (c *Colourant) Coefficients() (k, s colour.Spectrum) {
 	o := &c.Optics
+	if o.Curve != nil {
+		copy(k[:], o.Curve.K)
+		copy(s[:], o.Curve.S)
+		c.Learned.apply(&k, &s)
+		return k, s
+	}
 	k = bands(o.Absorbs)
 	for b := range k {
 		k[b] += o.FlatPerMM
@@ -87,6 +117,11 @@ func (c *Colourant) check() error {
 	o := c.Optics
 	if err := checkBands("colourant.optics.absorbs", o.Absorbs); err != nil {
 		return err
+	}
+	if o.Curve != nil {
+		if err := o.Curve.check(); err != nil {
+			return err
+		}
 	}
 	if c.Glows != nil {
 		if err := c.Glows.check(); err != nil {

@@ -34,6 +34,11 @@ func (m Material) clone() Material {
 		c := *m.Colourant
 		c.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
 		c.Contains = slices.Clone(c.Contains)
+		if c.Optics.Curve != nil {
+			curve := *c.Optics.Curve
+			curve.K, curve.S = slices.Clone(curve.K), slices.Clone(curve.S)
+			c.Optics.Curve = &curve
+		}
 		if c.Glows != nil {
 			g := *c.Glows
 			c.Glows = &g
@@ -140,7 +145,7 @@ func pigment(key, name, about string, from, to, flat, scatter, power float64, ab
 	}
 	return Family{key, name, KindColourant, about, Material{Colourant: &Colourant{
 		DropML: Value{DefaultDropML, Typical}, DensityGML: Value{1.1, Typical}, Movement: Stays, UsualDrops: [2]float64{from, to},
-		Optics: ColourantOptics{Typical, flat, absorbs, scatter, power},
+		Optics: ColourantOptics{Origin: Typical, FlatPerMM: flat, Absorbs: absorbs, ScatterPerMM: scatter, ScatterPower: power},
 	}}}
 }
 

@@ -93,6 +93,11 @@ func (m Material) Stronger(times float64, origin Origin) (Material, error) {
 		for i := range o.Absorbs {
 			o.Absorbs[i].HeightPerMM *= times
 		}
+		if c := o.Curve; c != nil {
+			for b := range c.K {
+				c.K[b], c.S[b] = times*c.K[b], times*c.S[b]
+			}
+		}
 		if g := m.Colourant.Glows; g != nil {
 			g.TakesPerM *= times
 		}
@@ -159,9 +164,11 @@ func (m *Material) properties() []property {
 		if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
 			break
 		}
-		look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
-		look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
-		bandsOf(c.Optics.Absorbs, "1/mm")
+		if c.Optics.Curve == nil { // else its colour is what its chips have it be
+			look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
+			look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
+			bandsOf(c.Optics.Absorbs, "1/mm")
+		}
 		if c.Glows != nil {
 			look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
 		}
@@ -203,4 +210,18 @@ func (m *Material) properties() []property {
 		look("usualTo", "Usual, to", unit, &a.Usual[1], "")
 	}
 	return out
+}
+
+// ByChips is a colourant as chips of it have it; nil takes it back to its own figures.
+func (m Material) ByChips(curve *Curve) (Material, error) {
+	m = m.clone()
+	if m.Colourant == nil || len(m.Colourant.Contains) > 0 {
+		return m, fmt.Errorf("chips: only a liquid colour is measured so; a dilution is what its bottles are")
+	}
+	m.Colourant.Optics.Curve = curve
+	m.Colourant.Optics.Origin = Measured
+	if curve == nil { // whatever its figures came from: they were less than that
+		m.Colourant.Optics.Origin = Typical
+	}
+	return m, m.Check()
 }

@@ -14,6 +14,12 @@ export const router = createRouter({
       component: () => import('./views/shelf/MaterialView.vue'),
       meta: { title: 'On the shelf' },
     },
+    {
+      path: '/shelf/:material/chips',
+      name: 'chips',
+      component: () => import('./views/shelf/ChipView.vue'),
+      meta: { title: 'Measured by chips' },
+    },
     { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Measures' } },
     { path: '/baits', name: 'baits', component: () => import('./views/baits/BaitsView.vue'), meta: { title: 'Baits' } },
     {

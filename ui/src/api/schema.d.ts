@@ -826,6 +826,54 @@ export interface paths {
         patch: operations["changeMaterial"];
         trace?: never;
     };
+    "/materials/{material}/chips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepChips"];
+        post?: never;
+        delete: operations["forgetChips"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}/chips/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["guideChips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{material}/chips/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewChips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/materials/{material}/learned": {
         parameters: {
             query?: never;
@@ -2345,6 +2393,62 @@ export interface components {
             /** @description As typed */
             volume?: string;
         };
+        ChipAnswer: {
+            after: components["schemas"]["Swatch"][];
+            /** @description A usual dose by its figures, thin to thick */
+            before: components["schemas"]["Swatch"][];
+            differs?: components["schemas"]["Difference"];
+            /** @description What 1 ml in a litre takes, 1/mm */
+            k: number[];
+            nm: number[];
+            /** Format: int64 */
+            readings: number;
+            /**
+             * Format: double
+             * @description ΔE00 between the readings and the curve: root of the mean square
+             */
+            residual: number;
+            /** @description What it scatters */
+            s: number[];
+            says: string;
+            /** @description The same by its figures until now */
+            wasK: number[];
+            wasS: number[];
+        };
+        ChipAsk: {
+            /** @description Lean on the shape of its family, where it fits */
+            family: boolean;
+            /** @enum {string} */
+            how: "instrument" | "photo" | "eye";
+            loads: components["schemas"]["ChipLoad"][];
+            /**
+             * Format: uid
+             * @description The first of the shelf where empty
+             */
+            plastisol?: string;
+            /** @description Plastisol of each chip cup, as typed */
+            volume: string;
+        };
+        ChipCell: {
+            /** @enum {string} */
+            ground: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+            /** @description L, a and b as typed; empty where it was not read */
+            lab: string;
+            /** Format: double */
+            thicknessMM: number;
+        };
+        ChipGuide: {
+            grounds: ("white" | "dark" | "grey" | "against" | "metal" | "hand")[];
+            /** @description Two doses, the weak one first; none for a clear chip */
+            loads: string[];
+            mm: number[];
+            says: string;
+        };
+        ChipLoad: {
+            cells: components["schemas"]["ChipCell"][];
+            /** @description Of the bottle, as typed; empty in a clear chip */
+            dose: string;
+        };
         Choice: {
             key: string;
             name: string;
@@ -2386,6 +2490,8 @@ export interface components {
         };
         ColourantOptics: {
             absorbs: components["schemas"]["Band"][];
+            /** @description As chips of it have it, instead of all that */
+            curve?: components["schemas"]["Curve"];
             /**
              * Format: double
              * @description Absorption at every wavelength, 1/mm at 1 ml per litre
@@ -2574,6 +2680,20 @@ export interface components {
             cup: string;
             /** @description Which part of the bait it is for, such as back or belly */
             part?: string;
+        };
+        Curve: {
+            /**
+             * Format: int64
+             * @description Readings that it comes from
+             */
+            chips: number;
+            k: number[];
+            /**
+             * Format: double
+             * @description ΔE00 between them and what it has them be: root of the mean square
+             */
+            residual: number;
+            s: number[];
         };
         DecideFlakeCountInBody: {
             /** @description The other reading is the right one; else the one that is shown */
@@ -2897,6 +3017,13 @@ export interface components {
             fields: components["schemas"]["Field"][];
             name: string;
         };
+        GuideChipsInBody: {
+            /** @description A first drop test: one dose, one place */
+            first?: components["schemas"]["ChipLoad"];
+            /** Format: uid */
+            plastisol?: string;
+            volume: string;
+        };
         Heat: {
             /**
              * Format: int64
@@ -2953,6 +3080,25 @@ export interface components {
             /** @description Why it can't be compared as it was read, where it can't */
             says?: string;
             wanted: components["schemas"]["Swatch"];
+        };
+        KeepChipsInBody: {
+            /** @description Lean on the shape of its family, where it fits */
+            family: boolean;
+            /** @enum {string} */
+            how: "instrument" | "photo" | "eye";
+            loads: components["schemas"]["ChipLoad"][];
+            /**
+             * Format: uid
+             * @description The first of the shelf where empty
+             */
+            plastisol?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description Plastisol of each chip cup, as typed */
+            volume: string;
         };
         KeepInBody: {
             /**
@@ -8210,6 +8356,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepChips: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepChipsInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetChips: {
+        parameters: {
+            query: {
+                /** @description The revision that was seen */
+                seen: number;
+            };
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guideChips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideChipsInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChipGuide"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewChips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChipAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChipAnswer"];
                 };
             };
             /** @description Error */

@@ -105,6 +105,12 @@ const next = () =>
     return b
   })
 
+const curve = computed(() => page.value?.colourant?.optics.curve)
+const forgetChips = () =>
+  tell('chips', () =>
+    ask(api.DELETE('/materials/{material}/chips', { params: { ...params.value, query: { seen: seen.value } } })),
+  )
+
 const other = ref('')
 const others = computed(() => [
   { key: '', name: 'Which way does it lean? Choose another…' },
@@ -297,6 +303,20 @@ const { data: beside, error: besideError } = useQuery({
           <button type="button" class="button px-3" @click="set('strength', '1.15')">Stronger</button>
         </div>
         <ProblemNote :says="saysAt('strength')" />
+        <div
+          v-if="(page.colourant && !page.colourant.contains?.length) || page.plastisol"
+          class="flex flex-wrap items-center gap-2"
+        >
+          <p v-if="curve" class="min-w-52 flex-1">
+            Its colour is what {{ curve.chips }} readings of chips have it be, to ΔE00
+            <span class="figure">{{ curve.residual.toFixed(1) }}</span>.
+          </p>
+          <RouterLink :to="`/shelf/${uid}/chips`" class="button">{{
+            curve ? 'Measure it again' : 'Measure it by chips'
+          }}</RouterLink>
+          <button v-if="curve" type="button" class="button" @click="forgetChips">Back to its figures</button>
+        </div>
+        <ProblemNote :says="saysAt('chips')" />
       </div>
 
       <form class="flex flex-col gap-2" @submit.prevent="restock">
