@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -13,6 +14,7 @@ import (
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/match"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
@@ -64,6 +66,7 @@ func (a *api) batchRoutes() {
 	get(a, "listBatches", "/batches", a.listBatches)
 	post(a, "recordBatch", "/batches", a.recordBatch)
 	post(a, "addReading", "/batches/{batch}/readings", a.addReading)
+	post(a, "sayReading", "/batches/{batch}/readings/said", a.sayReading)
 	remove(a, "removeReading", "/batches/{batch}/readings/{reading}", a.removeReading)
 	put(a, "setOutcome", "/batches/{batch}/outcome", a.setOutcome)
 	post(a, "batchToRecipe", "/batches/{batch}/recipe", a.batchToRecipe)
@@ -431,4 +434,58 @@ func (a *api) batchPicture(ctx context.Context, in *BatchPath) (*pngAnswer, erro
 	is := b.Cup(shelf)
 	raw, err := a.cupPicture(ctx, b.UID, &is)
 	return &pngAnswer{"image/png", raw}, problem(err, "")
+}
+
+type sayReadingIn struct {
+	BatchPath
+	Body struct {
+		Moves []match.Move `json:"moves" nullable:"false" maxItems:"12" doc:"What it lacks beside what was sought; empty where it is just that"`
+	}
+}
+
+// sayReading keeps what is said of a batch beside what was sought with it, as a reading of it: a rough one.
+func (a *api) sayReading(ctx context.Context, in *sayReadingIn) (*batchAnswer, error) {
+	b, err := a.shop.Batch(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	t, err := a.sought(ctx, &b)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	lab, err := match.Beside(t.Lab, in.Body.Moves)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	name := "Said: just right"
+	if len(in.Body.Moves) > 0 {
+		name = cup.ShortName("Said: " + match.InWords(in.Body.Moves))
+	}
+	saved, err := a.shop.AddReading(ctx, in.UID, recipe.PartReading{
+		Name: name, Lab: lab, ThicknessMM: t.ThicknessMM, Ground: t.Ground, State: cmp.Or(t.State, cup.Rested), How: recipe.ByWords,
+	})
+	return a.batchAnswer(ctx, saved, err)
+}
+
+// sought is the colour that a batch was poured after.
+func (a *api) sought(ctx context.Context, b *store.SavedBatch) (*cup.Target, error) {
+	if b.ProjectUID != "" {
+		p, err := a.shop.Project(ctx, b.ProjectUID)
+		if err != nil {
+			return nil, err
+		}
+		if part, ok := p.Part(b.Part); ok {
+			return &part.Targets[0], nil
+		}
+	}
+	if b.RecipeUID != "" {
+		r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+		if err != nil {
+			return nil, err
+		}
+		if r.Target != nil {
+			return r.Target, nil
+		}
+	}
+	return nil, measure.Faulty("moves", "nothing was sought with this batch that it could stand beside: type its colour, or pour it for a project")
 }

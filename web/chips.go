@@ -22,7 +22,7 @@ import (
 type ChipAsk struct {
 	Volume    string     `json:"volume" maxLength:"60" doc:"Plastisol of each chip cup, as typed"`
 	Plastisol string     `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"The first of the shelf where empty"`
-	How       recipe.How `json:"how" enum:"instrument,photo,eye"`
+	How       recipe.How `json:"how" enum:"instrument,photo,eye,words"`
 	Loads     []ChipLoad `json:"loads" nullable:"false" minItems:"1" maxItems:"6"`
 	Family    bool       `json:"family" doc:"Lean on the shape of its family, where it fits"`
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/core/project"
+	"cloudburst/core/recipe"
 	"cloudburst/web"
 )
 
@@ -98,6 +99,15 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, project.ByMove, p.Trail[0].Tries[0].By, "the fin was not read")
 	assert.InDelta(t, 0, p.Trail[0].Tries[0].Judged[0].Differs.DeltaE00, 1e-9)
+
+	// In words, beside what was sought: it is too dark, so it lies below.
+	said := get[web.BatchCard](s, "POST", "/batches/"+batch.UID+"/readings/said", anything{"moves": []any{anything{"what": "too dark", "much": "some"}}})
+	last := said.Readings[len(said.Readings)-1]
+	assert.Less(t, last.Lab.L, wanted.L-3)
+	assert.Equal(t, recipe.ByWords, last.How)
+	status, _, says = s.refused("POST", "/batches/"+batch.UID+"/readings/said", anything{"moves": []any{anything{"what": "too solid", "much": "some"}}})
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "over white and over dark")
 
 	// Changed from two windows.
 	get[web.ProjectCard](s, "PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 2, "notes": "Two bottles are enough."})

@@ -19,7 +19,7 @@ func Of(uid string, c cup.Cup, named []string, list []recipe.PartReading) Batch 
 	for i := range list {
 		r := &list[i]
 		device := string(r.How)
-		if r.How == recipe.ByEye {
+		if r.How == recipe.ByEye || r.How == recipe.ByWords {
 			device = ""
 		}
 		out.Readings = append(out.Readings, Reading{UID: named[i], Lab: r.Lab, At: r.At(), Off: r.How.Off(), Device: device})

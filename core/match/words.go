@@ -76,20 +76,7 @@ func Say(mix *mix.Mix, at mix.Condition, moves []Move) (Said, error) {
 			}
 		}
 		said[m.What] = true
-		switch d, known := directions[m.What]; {
-		case known:
-			out.Lab = along00(out.Lab, d, by)
-		case m.What == "cleaner" || m.What == "dirtier":
-			c := out.Lab.Chroma()
-			if c < 3 {
-				return out, measure.Faulty("moves", "this is nearly grey: say which hue it lacks, such as more green")
-			}
-			d := [3]float64{0, out.Lab.A / c, out.Lab.B / c}
-			if m.What == "dirtier" { // towards grey, and a little darker, as dirt is
-				d = [3]float64{-0.3, -d[1], -d[2]}
-				by = min(by, 0.8*colour.DeltaE00(out.Lab, colour.Lab{L: out.Lab.L}))
-			}
-			out.Lab = along00(out.Lab, d, by)
+		switch {
 		case m.What == "too see-through" || m.What == "too solid":
 			through := at
 			through.Ground = optics.Against
@@ -103,12 +90,64 @@ func Say(mix *mix.Mix, at mix.Condition, moves []Move) (Said, error) {
 			share := colour.Lab{L: max(0, min(100, l))}.XYZ(colour.XYZ{X: 1, Y: 1, Z: 1}).Y
 			out.SeeThrough = &SeeThrough{Share: share, ThicknessMM: mm}
 		default:
-			return out, measure.Faulty("moves", "%q is not known here; say %s", string(m.What), strings.Join(moveNames(), ", "))
+			var err error
+			if out.Lab, by, err = shifted(out.Lab, m.What, by); err != nil {
+				return out, err
+			}
 		}
 		out.Off = math.Hypot(out.Off, 1+wordsOff*by)
 	}
 	out.Lab.L = max(0, min(100, out.Lab.L))
 	return out, nil
+}
+
+// shifted goes from a colour where a move points, so many ΔE00 where that can be; by how many it went.
+func shifted(lab colour.Lab, what MoveKind, by float64) (colour.Lab, float64, error) {
+	d, known := directions[what]
+	if !known {
+		if what != "cleaner" && what != "dirtier" {
+			return lab, by, measure.Faulty("moves", "%q is not known here; say %s", string(what), strings.Join(moveNames(), ", "))
+		}
+		c := lab.Chroma()
+		if c < 3 {
+			return lab, by, measure.Faulty("moves", "this is nearly grey: say which hue it lacks, such as more green")
+		}
+		d = [3]float64{0, lab.A / c, lab.B / c}
+		if what == "dirtier" { // towards grey, and a little darker, as dirt is
+			d = [3]float64{-0.3, -d[1], -d[2]}
+			by = min(by, 0.8*colour.DeltaE00(lab, colour.Lab{L: lab.L}))
+		}
+	}
+	return along00(lab, d, by), by, nil
+}
+
+// Beside is what a batch looks like of which is said what it lacks beside the colour that was sought; nothing lacking is that colour.
+func Beside(sought colour.Lab, moves []Move) (colour.Lab, error) {
+	is := sought
+	for _, m := range moves {
+		by, ok := movesBy[m.Much]
+		if !ok {
+			return is, measure.Faulty("moves", "say slight, some or a lot")
+		}
+		other := MoveKind("")
+		for _, pair := range opposites {
+			switch m.What {
+			case pair[0]:
+				other = pair[1]
+			case pair[1]:
+				other = pair[0]
+			}
+		}
+		if other == "too see-through" || other == "too solid" {
+			return is, measure.Faulty("moves", "how see-through it is can't be told in words here; read it over white and over dark")
+		}
+		var err error
+		if is, _, err = shifted(is, other, by); err != nil {
+			return is, err
+		}
+	}
+	is.L = max(0, min(100, is.L))
+	return is, nil
 }
 
 var opposites = [][2]MoveKind{{"too dark", "too pale"}, {"more red", "more green"}, {"more yellow", "more blue"}, {"warmer", "cooler"}, {"cleaner", "dirtier"}, {"too see-through", "too solid"}}

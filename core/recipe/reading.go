@@ -17,7 +17,7 @@ type PartReading struct {
 	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand" doc:"What lay behind it"`
 	State       cup.State     `json:"state" enum:"hot,fresh,rested" doc:"How old the plastic was"`
-	How         How           `json:"how" enum:"instrument,photo,eye" doc:"How it was read"`
+	How         How           `json:"how" enum:"instrument,photo,eye,words" doc:"How it was read"`
 }
 
 // MaxReadings is how many readings a batch has at most.
@@ -31,20 +31,21 @@ const (
 	ByInstrument How = "instrument"
 	ByPhoto      How = "photo"
 	ByEye        How = "eye"
+	ByWords      How = "words"
 )
 
 // Hows lists them, the surest first.
-func Hows() []How { return []How{ByInstrument, ByPhoto, ByEye} }
+func Hows() []How { return []How{ByInstrument, ByPhoto, ByEye, ByWords} }
 
 // Name says it in words.
 func (h How) Name() string {
-	return map[How]string{ByInstrument: "by an instrument", ByPhoto: "off a photo", ByEye: "by eye, beside a chart"}[h]
+	return map[How]string{ByInstrument: "by an instrument", ByPhoto: "off a photo", ByEye: "by eye, beside a chart", ByWords: "in words, beside what was sought"}[h]
 }
 
 // Off is by how much such a reading is usually off, on each axis of Lab: one standard deviation. A photo's is that of one with a white and a grey
 // in it. Ours.
 func (h How) Off() float64 {
-	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3}[h]
+	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3, ByWords: 3}[h]
 }
 
 // At is how it was looked at.
@@ -64,7 +65,7 @@ func (r *PartReading) Check() error {
 		return measure.Faulty("lab", "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted")
 	}
 	if !slices.Contains(Hows(), r.How) {
-		return measure.Faulty("how", "say how it was read: by an instrument, off a photo or by eye")
+		return measure.Faulty("how", "say how it was read: by an instrument, off a photo, by eye or in words")
 	}
 	return nil
 }

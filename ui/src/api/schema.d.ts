@@ -201,6 +201,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/{batch}/readings/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sayReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches/{batch}/readings/{reading}": {
         parameters: {
             query?: never;
@@ -2419,7 +2435,7 @@ export interface components {
             /** @description Lean on the shape of its family, where it fits */
             family: boolean;
             /** @enum {string} */
-            how: "instrument" | "photo" | "eye";
+            how: "instrument" | "photo" | "eye" | "words";
             loads: components["schemas"]["ChipLoad"][];
             /**
              * Format: uid
@@ -3085,7 +3101,7 @@ export interface components {
             /** @description Lean on the shape of its family, where it fits */
             family: boolean;
             /** @enum {string} */
-            how: "instrument" | "photo" | "eye";
+            how: "instrument" | "photo" | "eye" | "words";
             loads: components["schemas"]["ChipLoad"][];
             /**
              * Format: uid
@@ -4261,7 +4277,7 @@ export interface components {
              * @description How it was read
              * @enum {string}
              */
-            how: "instrument" | "photo" | "eye";
+            how: "instrument" | "photo" | "eye" | "words";
             lab: components["schemas"]["Lab"];
             /** @example back */
             name: string;
@@ -4887,7 +4903,7 @@ export interface components {
              * @description How it was read
              * @enum {string}
              */
-            how: "instrument" | "photo" | "eye";
+            how: "instrument" | "photo" | "eye" | "words";
             lab: components["schemas"]["Lab"];
             /** @example back */
             name: string;
@@ -4943,6 +4959,10 @@ export interface components {
         SayOfCupInBody: {
             between?: components["schemas"]["BetweenTwo"];
             moves?: components["schemas"]["Move"][] | null;
+        };
+        SayReadingInBody: {
+            /** @description What it lacks beside what was sought; empty where it is just that */
+            moves: components["schemas"]["Move"][];
         };
         Scaled: {
             /** @description What to do where no way to round comes close */
@@ -6445,6 +6465,46 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PartReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sayReading: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayReadingInBody"];
             };
         };
         responses: {

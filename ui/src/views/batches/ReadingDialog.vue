@@ -2,10 +2,11 @@
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BatchCard, type PartReading } from '@/api/client'
+import { api, ask, Problem, type BatchCard, type Move, type PartReading } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { useReferences } from '@/use/lists'
 import { useShop } from '@/use/shop'
 
@@ -24,7 +25,7 @@ const grounds = computed(() => (shop.value?.grounds ?? []) as Choice<PartReading
 const states = computed(
   () => (shop.value?.states ?? []).filter((s) => s.key !== 'raw') as Choice<PartReading['state']>[],
 )
-const hows = computed(() => (shop.value?.hows ?? []) as Choice<PartReading['how']>[])
+const hows = computed(() => (shop.value?.hows ?? []).filter((h) => h.key !== 'words') as Choice<PartReading['how']>[])
 // A photo of the batch that was opened as a target: its pins are readings already.
 const { items: references } = useReferences()
 const pinned = computed(() =>
@@ -64,6 +65,40 @@ const says = ref<string>()
 const busy = ref(false)
 const number = (s: string) => (s.trim() === '' ? NaN : Number(s.replace(',', '.')))
 
+// In words, beside what was sought: what is wrong with it, and by how much.
+const moves = ref<Move[]>([])
+const much = ref<Move['much']>('some')
+const muches = [
+  { key: 'slight' as const, name: 'a touch' },
+  { key: 'some' as const, name: 'some' },
+  { key: 'lot' as const, name: 'a lot' },
+]
+const whats = computed(() =>
+  ((shop.value?.moves ?? []) as Choice<Move['what']>[]).filter(
+    (m) => !['too see-through', 'too solid'].includes(m.key),
+  ),
+)
+const saidAs = (what: Move['what']) => moves.value.find((m) => m.what === what)?.much
+function turn(what: Move['what']) {
+  const same = saidAs(what) === much.value
+  moves.value = moves.value.filter((m) => m.what !== what)
+  if (!same) moves.value.push({ what, much: much.value })
+}
+const inWords = ref(false)
+async function say() {
+  says.value = undefined
+  busy.value = true
+  try {
+    const params = { path: { batch: props.batch.uid } }
+    await ask(api.POST('/batches/{batch}/readings/said', { params, body: { moves: moves.value } }))
+    emit('kept')
+  } catch (e) {
+    says.value = e instanceof Problem ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+
 async function keep() {
   says.value = undefined
   const [L, a, b] = [number(typed.L), number(typed.a), number(typed.b)]
@@ -98,7 +133,35 @@ async function keep() {
 
 <template>
   <SheetDialog title="What did it come out as?" @close="emit('close')">
-    <form class="mt-4 flex flex-col gap-3" @submit.prevent="keep">
+    <div class="switch mt-3">
+      <button type="button" :aria-pressed="!inWords" @click="inWords = false">Measured</button>
+      <button type="button" :aria-pressed="inWords" @click="inWords = true">In words</button>
+    </div>
+    <form v-if="inWords" class="mt-4 flex flex-col gap-3" @submit.prevent="say">
+      <p>Beside what was sought it is, or wants:</p>
+      <div class="flex flex-wrap gap-1">
+        <ToggleChip v-for="m in muches" :key="m.key" :on="much === m.key" @click="much = m.key">{{
+          m.name
+        }}</ToggleChip>
+      </div>
+      <div class="flex flex-wrap gap-1">
+        <ToggleChip v-for="w in whats" :key="w.key" :on="!!saidAs(w.key)" @click="turn(w.key)"
+          >{{ w.name
+          }}<template v-if="saidAs(w.key)"
+            >, {{ muches.find((m) => m.key === saidAs(w.key))?.name }}</template
+          ></ToggleChip
+        >
+      </div>
+      <p class="text-slate">Words count as a rough reading: a figure teaches more.</p>
+      <ProblemNote :says="says" />
+      <div class="flex gap-3">
+        <button type="submit" class="button button-main" :disabled="busy">
+          {{ moves.length ? 'Keep what I said' : 'It is just right' }}
+        </button>
+        <button type="button" class="button" @click="emit('close')">Leave it</button>
+      </div>
+    </form>
+    <form v-else class="mt-4 flex flex-col gap-3" @submit.prevent="keep">
       <div class="flex flex-wrap gap-2">
         <ListPicker
           v-if="pinned.length"

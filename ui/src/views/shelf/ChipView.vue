@@ -47,7 +47,7 @@ const fresh = (): Draft => ({
 })
 const draft = ref<Draft>({ ...fresh(), ...(JSON.parse(localStorage.getItem(key.value) ?? '{}') as Partial<Draft>) })
 watch(draft, (d) => localStorage.setItem(key.value, JSON.stringify(d)), { deep: true })
-const hows = computed(() => (shop.value?.hows ?? []) as { key: How; name: string }[])
+const hows = computed(() => (shop.value?.hows ?? []).filter((h) => h.key !== 'words') as { key: How; name: string }[])
 
 const first = computed(() => {
   const { dose, lab } = draft.value.first
