@@ -9,6 +9,7 @@ import (
 	"slices"
 	"time"
 
+	"cloudburst/core/cores"
 	"cloudburst/core/cup"
 	"cloudburst/core/learn"
 	"cloudburst/core/recipe"
@@ -95,13 +96,19 @@ func (sh *Shop) shelf(ctx context.Context) (*keptShelf, error) {
 	}
 	sh.kept.Store(kept)
 	if kept.behind {
-		go func() {
+		var behind cores.Group // nobody waits for it
+		behind.Go(func() error {
 			ctx, done := context.WithTimeout(context.WithoutCancel(ctx), mostLearning)
 			defer done()
-			if _, err := sh.Lessons(ctx); err != nil {
+			err := cores.Try(func() error {
+				_, err := sh.Lessons(ctx)
+				return err
+			})
+			if err != nil {
 				slog.Warn("what batches teach can't be worked out", "err", err)
 			}
-		}()
+			return nil
+		})
 	}
 	return kept, nil
 }
