@@ -40,6 +40,10 @@ func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) err
 	if !ok {
 		return measure.Faulty("what", "recipes, references, batches, baits, cups and projects are kept")
 	}
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return err
+	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		var is Kept
 		if err := tx.QueryRowContext(ctx, "SELECT kept FROM "+table+" WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid).Scan(&is); err != nil {
@@ -53,7 +57,7 @@ func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) err
 		if _, err := tx.ExecContext(ctx, "UPDATE "+table+" SET kept = ? WHERE shop_id = ? AND uid = ?", kept, sh.id, uid); err != nil || what != Batches {
 			return err
 		}
-		return sh.taughtAnew(ctx, tx)
+		return sh.taughtAnew(ctx, tx, shelf)
 	})
 }
 

@@ -23,6 +23,10 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 	if err != nil {
 		return SavedBatch{}, err
 	}
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return SavedBatch{}, err
+	}
 	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		var there int
 		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch).Scan(&there); err != nil {
@@ -38,7 +42,7 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 		if _, err := tx.ExecContext(ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc); err != nil {
 			return "", err
 		}
-		return uid, sh.taughtAnew(ctx, tx)
+		return uid, sh.taughtAnew(ctx, tx, shelf)
 	}); err != nil {
 		return SavedBatch{}, err
 	}
@@ -47,12 +51,16 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 
 // RemoveReading takes a reading out: what it taught goes with it.
 func (sh *Shop) RemoveReading(ctx context.Context, batch, uid string) (SavedBatch, error) {
+	shelf, err := sh.Shelf(ctx)
+	if err != nil {
+		return SavedBatch{}, err
+	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		return inTurn(
 			func() error {
 				return setOne(ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid)
 			},
-			func() error { return sh.taughtAnew(ctx, tx) },
+			func() error { return sh.taughtAnew(ctx, tx, shelf) },
 		)
 	}); err != nil {
 		return SavedBatch{}, err

@@ -160,6 +160,8 @@ func (sh *Shop) learn(ctx context.Context, plain cup.Shelf) (*Lessons, error) {
 		return nil, err
 	}
 	l := &Lessons{Batches: list, Poured: make([]learn.Batch, len(list))}
+	list = slices.DeleteFunc(list, func(b SavedBatch) bool { return b.Outcome.Unknown })
+	l.Batches, l.Poured = list, l.Poured[:len(list)]
 	for i := range list {
 		b := &list[i]
 		uids, read := make([]string, len(b.Readings)), make([]recipe.PartReading, len(b.Readings))
@@ -172,16 +174,12 @@ func (sh *Shop) learn(ctx context.Context, plain cup.Shelf) (*Lessons, error) {
 	return l, err
 }
 
-// taughtAnew notes that what batches teach has changed.
-func (sh *Shop) taughtAnew(ctx context.Context, tx *sql.Tx) error {
-	kept, err := sh.shelf(ctx)
-	if err != nil {
-		return err
-	}
+// taughtAnew notes that what batches teach has changed. The shelf is read before the transaction begins, which has the one connection.
+func (sh *Shop) taughtAnew(ctx context.Context, tx *sql.Tx, shelf cup.Shelf) error {
 	if _, err := tx.ExecContext(ctx, "UPDATE shop SET taught = taught + 1 WHERE id = ?", sh.id); err != nil {
 		return err
 	}
-	return unseeTaught(ctx, tx, sh.id, kept.plain)
+	return unseeTaught(ctx, tx, sh.id, shelf)
 }
 
 // unseeTaught forgets the colours of every recipe with a bottle in it that is predicted as batches have it.

@@ -92,6 +92,7 @@ type BatchInput struct {
 	Verdict  string    `json:"verdict" maxLength:"4000"`
 	Rested   string    `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed: 24 h, 3 days"`
 	Photo    string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
+	Unknown  bool      `json:"unknown,omitempty" doc:"Nobody knows what went in; goes are left empty"`
 }
 
 // JoinInput says for which part of which project a batch was poured.
@@ -109,7 +110,10 @@ type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo}
+	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo, Outcome: recipe.Outcome{Unknown: in.Unknown}}
+	if in.Unknown && len(in.Goes) > 0 {
+		return b, measure.Faulty("goes", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known")
+	}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
 		return b, &measure.Fault{Field: "volume", Says: err.Error()}
@@ -185,7 +189,7 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 			return nil, err
 		}
 		card.Read = readCards(&card.SavedBatch, mixed)
-		if r, ok := recipes[b.UID]; ok && b.RecipeUID != "" {
+		if r, ok := recipes[b.UID]; ok && b.RecipeUID != "" && !b.Outcome.Unknown {
 			drift, err := recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
 			if err != nil {
 				return nil, err

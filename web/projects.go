@@ -280,9 +280,13 @@ func (t *trail) tries(part *project.Sought) ([]Try, []project.Attempt, error) {
 			continue
 		}
 		is := b.Cup(t.shelf)
-		m, err := mix.Stir(&is, t.shelf)
+		mixed, err := mix.Stir(&is, t.shelf)
 		if err != nil {
 			return nil, nil, err
+		}
+		m := mixed
+		if b.Outcome.Unknown {
+			m = nil
 		}
 		read := make([]recipe.PartReading, len(b.Readings))
 		for k, r := range b.Readings {
@@ -290,14 +294,16 @@ func (t *trail) tries(part *project.Sought) ([]Try, []project.Attempt, error) {
 		}
 		v := project.Judge(part, read, m)
 		one := Try{
-			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is), ML: m.FinishedML, Price: t.price(&is),
+			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is), ML: mixed.FinishedML, Price: t.price(&is),
 			Misfits: misfitsOf(t.lessons, b), Standing: v,
 		}
-		if n := len(tried); n > 0 {
-			one.Changed = cup.Changed(&tried[n-1].Cup, &is, t.shelf)
+		if b.Outcome.Unknown {
+			one.Went, one.Price = "Nobody knows what went in.", 0
+		} else if was := project.LastKnown(tried); was != nil {
+			one.Changed = cup.Changed(&was.Cup, &is, t.shelf)
 		}
 		tries = append(tries, one)
-		tried = append(tried, project.Attempt{Cup: is, LeftML: b.Outcome.LeftML, Standing: v, Called: fmt.Sprintf("batch %d", len(tried)+1)})
+		tried = append(tried, project.Attempt{Cup: is, Unknown: b.Outcome.Unknown, LeftML: b.Outcome.LeftML, Standing: v, Called: fmt.Sprintf("batch %d", len(tried)+1)})
 	}
 	return tries, tried, nil
 }

@@ -109,6 +109,19 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "over white and over dark")
 
+	// An earlier attempt of which only the bait is left.
+	old := get[web.BatchCard](s, "POST", "/batches", anything{
+		"pouredOn": "2025-05-01", "volume": "1 cup", "goes": []any{}, "verdict": "From last spring", "rested": "9000 h", "unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
+	})
+	status, _, says = s.refused("POST", "/batches", anything{"pouredOn": "2025-05-01", "volume": "1 cup", "goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "", "rested": "1 h", "unknown": true, "plastisol": "skerry-medium"})
+	assert.Equal(t, 422, status)
+	assert.Contains(t, says, "nobody knows what went in")
+	get[web.BatchCard](s, "POST", "/batches/"+old.UID+"/readings", anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"})
+	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
+	assert.Equal(t, "Nobody knows what went in.", p.Trail[0].Tries[0].Went, "the oldest comes first")
+	assert.Empty(t, p.Trail[0].Tries[1].Changed, "there is nothing known that it could be changed from")
+	assert.Contains(t, p.Trail[0].Tries[0].Judged[1].Says, "Nobody knows", "the fin was not read")
+
 	// Changed from two windows.
 	get[web.ProjectCard](s, "PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 2, "notes": "Two bottles are enough."})
 	status, _, _ = s.refused("PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 3})

@@ -44,7 +44,7 @@ type Standing struct {
 	Judged   []Judged `json:"judged" nullable:"false"`
 }
 
-// Judge compares a batch with a part: what was read of it, and its mix for what was not.
+// Judge compares a batch with a part: what was read of it, and its mix for what was not; nil where nobody knows what went in.
 func Judge(p *Sought, readings []recipe.PartReading, m *mix.Mix) Standing {
 	v := Standing{By: ByReading, Judged: []Judged{}}
 	sum := 0.0
@@ -65,7 +65,10 @@ func rank(by By) int { return map[By]int{ByReading: 0, ByMove: 1, ByModel: 2}[by
 
 func judge(t *cup.Target, readings []recipe.PartReading, m *mix.Mix) Judged {
 	at := match.Targets(t).At
-	predicted := m.Colour(at)
+	var predicted colour.Lab
+	if m != nil {
+		predicted = m.Colour(at)
+	}
 	is, by, says := predicted, ByModel, ""
 	var same []colour.Lab
 	nearest := math.Inf(1)
@@ -83,7 +86,7 @@ func judge(t *cup.Target, readings []recipe.PartReading, m *mix.Mix) Judged {
 		if r.State != at.State {
 			apart += math.Ln2
 		}
-		if apart < nearest {
+		if apart < nearest && m != nil {
 			nearest = apart
 			was := m.Colour(r.At())
 			by, is = ByMove, colour.Lab{L: predicted.L + r.Lab.L - was.L, A: predicted.A + r.Lab.A - was.A, B: predicted.B + r.Lab.B - was.B}
@@ -96,6 +99,9 @@ func judge(t *cup.Target, readings []recipe.PartReading, m *mix.Mix) Judged {
 			n := float64(len(same))
 			is.L, is.A, is.B = is.L+l.L/n, is.A+l.A/n, is.B+l.B/n
 		}
+	}
+	if by == ByModel && m == nil {
+		is, says = t.Lab, "Nobody knows what went in, and it was not read as the reference was."
 	}
 	is.L = max(0, is.L)
 	return Judged{Name: t.Name, By: by, Wanted: mix.NewSwatch(t.Lab), Is: mix.NewSwatch(is), Differs: colour.Compare(is, t.Lab), Says: says}

@@ -17,9 +17,20 @@ import (
 // Attempt is a batch of a part.
 type Attempt struct {
 	Cup      cup.Cup // what went in
+	Unknown  bool    // nobody knows that
 	LeftML   float64 // of its plastic, in the cup; 0 for nothing
 	Standing Standing
 	Called   string // how it is called in a sentence
+}
+
+// LastKnown is the latest batch of which is known what went in; nil for none.
+func LastKnown(tried []Attempt) *Attempt {
+	for i := len(tried) - 1; i >= 0; i-- {
+		if !tried[i].Unknown {
+			return &tried[i]
+		}
+	}
+	return nil
 }
 
 // Advice is what to do about a part.
@@ -47,14 +58,17 @@ func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, l *le
 	var cups []cup.Cup
 	standings := make([]Standing, len(tried))
 	for i := range tried {
-		cups, standings[i] = append(cups, tried[i].Cup), tried[i].Standing
+		standings[i] = tried[i].Standing
+		if !tried[i].Unknown {
+			cups = append(cups, tried[i].Cup)
+		}
 	}
 	left := false
-	if n := len(tried); n > 0 {
-		w.Cup.Plastisol = tried[n-1].Cup.Plastisol
-		if left = tried[n-1].LeftML > 0; left {
+	if last := LastKnown(tried); last != nil {
+		w.Cup.Plastisol = last.Cup.Plastisol
+		if left = last.LeftML > 0; left {
 			var err error
-			if w.Cup, err = leftOf(&tried[n-1], shelf); err != nil {
+			if w.Cup, err = leftOf(last, shelf); err != nil {
 				return nil, err
 			}
 		}

@@ -10,6 +10,7 @@ import (
 
 // Outcome is how a batch was poured and what came of it, besides its colour.
 type Outcome struct {
+	Unknown  bool      `json:"unknown,omitempty" doc:"Nobody knows what went in: it teaches nothing, and is compared as it was read alone"`
 	Mold     string    `json:"mold,omitempty" maxLength:"64" format:"uid" doc:"uid of the mold it was shot into"`
 	HeatsC   []float64 `json:"heatsC,omitempty" maxItems:"40" doc:"Each time the plastic was heated, in order"`
 	PouredML float64   `json:"pouredML,omitempty" minimum:"0" maximum:"100000" doc:"Of plastic"`

@@ -2066,6 +2066,8 @@ export interface components {
             rested: string;
             /** Format: int64 */
             revision?: number;
+            /** @description Nobody knows what went in; goes are left empty */
+            unknown?: boolean;
             verdict: string;
             /** @description As typed */
             volume: string;
@@ -4162,6 +4164,8 @@ export interface components {
              * @enum {string}
              */
             pull?: "snaps" | "slow" | "tears";
+            /** @description Nobody knows what went in: it teaches nothing, and is compared as it was read alone */
+            unknown?: boolean;
         };
         OutcomeInput: {
             defects?: ("short" | "dents" | "bubbles" | "flash" | "swapped" | "blended" | "faded" | "curled")[] | null;
@@ -4203,6 +4207,8 @@ export interface components {
              * @enum {string}
              */
             pull?: "snaps" | "slow" | "tears";
+            /** @description Nobody knows what went in: it teaches nothing, and is compared as it was read alone */
+            unknown?: boolean;
         };
         Part: {
             /**

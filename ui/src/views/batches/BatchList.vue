@@ -35,7 +35,8 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
         </p>
         <p class="text-lg">{{ b.verdict || 'No verdict yet' }}</p>
         <p>
-          In {{ goes(b.goes.length) }}:
+          <template v-if="b.outcome.unknown">Nobody knows what went in.</template>
+          <template v-else>In {{ goes(b.goes.length) }}:</template>
           <template v-for="(d, i) in b.sum" :key="d.material"
             >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
           >

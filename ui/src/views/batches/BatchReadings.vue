@@ -34,17 +34,24 @@ async function takeOut(reading: string) {
 <template>
   <div class="flex flex-col gap-2" data-testid="readings">
     <p v-if="batch.read.length" class="text-slate">
-      Left as read, right as predicted by the bottles as they were known then:
+      {{
+        batch.outcome.unknown ? 'As read:' : 'Left as read, right as predicted by the bottles as they were known then:'
+      }}
     </p>
     <ul v-if="batch.read.length" class="flex flex-col gap-2">
       <li v-for="r in batch.read" :key="r.uid" class="flex items-center gap-3" data-reading>
         <div class="flex h-11 w-16 shrink-0 sm:w-24">
           <ColourPatch :hex="r.is.hex" :name="`${r.name}, as read`" class="flex-1" />
-          <ColourPatch :hex="r.predicted.hex" :name="`${r.name}, as predicted`" class="flex-1" />
+          <ColourPatch
+            v-if="!batch.outcome.unknown"
+            :hex="r.predicted.hex"
+            :name="`${r.name}, as predicted`"
+            class="flex-1"
+          />
         </div>
         <p class="min-w-0 flex-1 leading-tight">
           {{ r.name }}, {{ r.where }}<br />
-          <span class="text-slate"
+          <span v-if="!batch.outcome.unknown" class="text-slate"
             >Read {{ r.differs.words || 'just as predicted'
             }}<template v-if="r.differs.words"> than predicted</template>, ΔE00
             <span class="figure">{{ r.differs.deltaE00.toFixed(1) }}</span></span

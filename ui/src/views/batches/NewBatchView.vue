@@ -7,6 +7,7 @@ import { api, ask, Problem, type PhotoInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShelf } from '@/use/shop'
 
 // Records what really went into a batch, go by go. What is entered is kept on this device until it is recorded.
@@ -17,6 +18,7 @@ interface Draft {
   rested: string
   restedUnit: 'hours' | 'days'
   photo: string
+  unknown: boolean
   goes: Record<string, string>[]
   extra: string[]
 }
@@ -49,6 +51,7 @@ const fresh = (): Draft => ({
   rested: '24',
   restedUnit: 'hours',
   photo: '',
+  unknown: false,
   goes: [{}],
   extra: [],
 })
@@ -80,7 +83,8 @@ const body = computed(() => ({
   verdict: draft.value.verdict,
   rested: `${draft.value.rested} ${draft.value.restedUnit}`,
   photo: draft.value.photo,
-  goes: draft.value.goes
+  unknown: draft.value.unknown,
+  goes: (draft.value.unknown ? [] : draft.value.goes)
     .map((g) => ({
       doses: rows.value.filter((m) => g[m]?.trim()).map((m) => ({ material: m, typed: g[m]!.trim() })),
     }))
@@ -179,7 +183,13 @@ async function record() {
         </div>
       </div>
 
-      <div class="overflow-x-auto">
+      <div>
+        <ToggleChip :on="draft.unknown" @click="draft.unknown = !draft.unknown">Nobody knows what went in</ToggleChip>
+        <p v-if="draft.unknown" class="pt-2 text-slate">
+          An earlier attempt of which only the bait is left: it stands in the trail as it was read, and teaches nothing.
+        </p>
+      </div>
+      <div v-if="!draft.unknown" class="overflow-x-auto">
         <table class="w-full bg-white text-left">
           <thead>
             <tr class="border-b border-haze">
@@ -211,7 +221,7 @@ async function record() {
         </table>
       </div>
       <ProblemNote :says="elsewhere" />
-      <div class="flex flex-wrap gap-3">
+      <div v-if="!draft.unknown" class="flex flex-wrap gap-3">
         <button type="button" class="button" :disabled="draft.goes.length >= 30" @click="draft.goes.push({})">
           Another go
         </button>
