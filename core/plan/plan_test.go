@@ -244,9 +244,18 @@ func TestRunsOfTheVectors(t *testing.T) {
 					near(t, ml, got.FullFillHotML[mold], says)
 				}
 				for n, pair := range [][2]float64{
-					{want.Geometric, got.GeometricML}, {want.Cavities, got.CavitiesHotML}, {want.TopUp, got.TopUpHotML}, {want.Sprue, got.SprueHotML},
-					{want.Spill, got.SpillHotML}, {want.Plug, got.PlugHotML}, {want.Purge, got.PurgeHotML}, {want.CupLoss, got.CupLossHotML},
-					{want.Total, got.TotalHotML}, {want.Kept, got.KeptColdML}, {want.CutOff, got.CutOffColdML}, {want.Rest, got.RestColdML},
+					{want.Geometric, got.GeometricML},
+					{want.Cavities, got.CavitiesHotML},
+					{want.TopUp, got.TopUpHotML},
+					{want.Sprue, got.SprueHotML},
+					{want.Spill, got.SpillHotML},
+					{want.Plug, got.PlugHotML},
+					{want.Purge, got.PurgeHotML},
+					{want.CupLoss, got.CupLossHotML},
+					{want.Total, got.TotalHotML},
+					{want.Kept, got.KeptColdML},
+					{want.CutOff, got.CutOffColdML},
+					{want.Rest, got.RestColdML},
 					{want.Measured, got.MeasuredColdML},
 				} {
 					assert.InDelta(t, pair[0], pair[1], 1e-6, "%s, figure %d", says, n)
