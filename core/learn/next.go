@@ -29,7 +29,9 @@ func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit me
 		steps = corrected.Options
 	}
 	anew := w
-	anew.Cup.Volume = volume
+	if times := volume.ML / w.Cup.Volume.ML; times != 1 { // what is no colour goes in as it did
+		anew.Cup.Volume, anew.Cup.Doses = volume, cup.Times(w.Cup.Doses, times)
+	}
 	fresh, err := freshCups(ctx, anew, taught, kit, tried)
 	if err != nil {
 		return nil, err

@@ -71,6 +71,12 @@ func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, l *le
 			if w.Cup, err = leftOf(last, shelf); err != nil {
 				return nil, err
 			}
+		} else { // what is no colour goes in again
+			for _, d := range cup.Times(last.Cup.Doses, p.Volume.ML/last.Cup.Volume.ML) {
+				if m := shelf[d.Material]; m.Colourant == nil && m.Powder == nil {
+					w.Cup.Doses = append(w.Cup.Doses, d)
+				}
+			}
 		}
 	}
 	if err := w.From(owned, &p.Allow, true); err != nil {

@@ -156,6 +156,30 @@ func TestTheNextStepComesNearer(t *testing.T) {
 	assert.True(t, adds)
 }
 
+// What is no colour goes into every cup after, at its own volume: softener, salt, flake.
+func TestAFreshCupKeepsWhatIsNoColour(t *testing.T) {
+	p, _ := open(t, CupOf(t, "1/2 cup", cup.DripOf("clear-brown", 4)))
+	soft := cup.Dose{Material: "softener", Amount: measure.Amount{Value: 10, Unit: measure.InML}}
+	tried := CupOf(t, "1 cup", cup.DripOf("clear-brown", 5), soft)
+	all, err := tried.FinishedML(Bench())
+	require.NoError(t, err)
+	l, err := learn.From(Bench(), nil)
+	require.NoError(t, err)
+	for _, left := range []float64{0, all / 4} {
+		advice, err := p.Next(t.Context(), &p.Parts[0], []Attempt{{Cup: tried, LeftML: left, Standing: Judge(&p.Parts[0], nil, Stirred(t, tried)), Called: "batch 1"}},
+			l, owned(Bench(), "medium-plastisol", "clear-brown", "grey-tint"), Bench(), measure.StandardKit())
+		require.NoError(t, err)
+		fresh := 0
+		for _, s := range advice.Steps {
+			if s.Kind == "fresh" {
+				fresh++
+				assert.InDelta(t, 5, s.Cup.AmountOf("softener").Value, 0.05, "half as much plastic")
+			}
+		}
+		assert.Positive(t, fresh)
+	}
+}
+
 func TestProjectsThatNobodyCanPourAreRefused(t *testing.T) {
 	good, _ := open(t, CupOf(t, "1 cup", cup.DripOf("clear-brown", 6)))
 	for field, spoil := range map[string]func(*Project){
