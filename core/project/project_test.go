@@ -197,3 +197,26 @@ func TestProjectsThatNobodyCanPourAreRefused(t *testing.T) {
 		AssertFault(t, bad.Check(Bench()), field, "")
 	}
 }
+
+// The next step on a shelf of every family, after two batches.
+func BenchmarkNext(b *testing.B) {
+	shelf := Bench()
+	var stock []match.Owned
+	for uid := range shelf {
+		stock = append(stock, owned(shelf, uid)...)
+	}
+	first, second := CupOf(b, "1/2 cup", cup.DripOf("clear-brown", 4), cup.DripOf("grey-tint", 2)), CupOf(b, "1/2 cup", cup.DripOf("clear-brown", 5), cup.DripOf("grey-tint", 3))
+	p := Project{Name: "P", Volume: first.Volume, Plastisol: first.Plastisol, Most: 4}
+	p.Parts = PartsOf("R", "r", []reference.Pin{pinOf("Body", 0, 8, colour.Lab{L: 35, A: 6, B: 20}), pinOf("Body", 0, 2, colour.Lab{L: 65, A: 3, B: 22})})
+	part := &p.Parts[0]
+	l, err := learn.From(shelf, nil)
+	require.NoError(b, err)
+	tried := []Attempt{
+		{Cup: first, Standing: Judge(part, nil, Stirred(b, first)), Called: "batch 1"},
+		{Cup: second, LeftML: 60, Standing: Judge(part, nil, Stirred(b, second)), Called: "batch 2"},
+	}
+	for b.Loop() {
+		_, err := p.Next(b.Context(), part, tried, l, stock, shelf, measure.StandardKit())
+		require.NoError(b, err)
+	}
+}
