@@ -15,7 +15,6 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
-	"cloudburst/core/photo"
 	"cloudburst/core/recipe"
 	"cloudburst/core/reference"
 	"cloudburst/format"
@@ -90,7 +89,7 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 	if err != nil {
 		return nil, err
 	}
-	info, err := sh.AddPhoto(ctx, kept)
+	info, err := sh.AddPhoto(ctx, kept.Photo)
 	if err != nil {
 		return nil, err
 	}
@@ -98,28 +97,14 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 	if err != nil {
 		return nil, err
 	}
-	decoded, err := jpeg.Decode(bytes.NewReader(kept.JPEG))
-	if err != nil {
-		return nil, err
-	}
-	photographed := photo.Take(decoded)
-	light, err := photo.ByWhiteAndGrey(photographed, camera.WhiteThing(), camera.GreyThing(), colour.Shade)
-	if err != nil {
-		return nil, err
-	}
-	if err := sh.SetLight(ctx, ref.UID, ref.Revision, light, nil); err != nil {
+	if err := sh.SetLight(ctx, ref.UID, ref.Revision, kept.light, nil); err != nil {
 		return nil, err
 	}
 	var target *cup.Target
-	for _, p := range []reference.Pin{
-		{Name: "Back", Disc: photo.Disc{X: 600, Y: 352, Radius: 14}, ThicknessMM: 8},
-		{Name: "Belly", Disc: photo.Disc{X: 600, Y: 398, Radius: 10}, ThicknessMM: 8},
-		{Name: "Tail", Disc: photo.Disc{X: 968, Y: 310, Radius: 12}, ThicknessMM: 1.8},
+	for i, p := range []reference.Pin{
+		{Name: "Back", Disc: backAt, ThicknessMM: 8}, {Name: "Belly", Disc: bellyAt, ThicknessMM: 8}, {Name: "Tail", Disc: tailAt, ThicknessMM: 1.8},
 	} {
-		p.Ground = optics.White
-		if p.Reading, err = photo.Sample(photographed, p.Disc, light); err != nil {
-			return nil, err
-		}
+		p.Ground, p.Reading = optics.White, kept.read[i]
 		if err := sh.AddPins(ctx, ref.UID, p); err != nil {
 			return nil, err
 		}
@@ -131,30 +116,30 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 }
 
 // shot is the made-up photo. The shelf is always the same, so it is taken once.
-func shot(shelf cup.Shelf) (format.Photo, error) {
+func shot(shelf cup.Shelf) (readPhoto, error) {
 	once.Do(func() { taken, failed = shoot(shelf) })
 	return taken, failed
 }
 
 var (
 	once   sync.Once
-	taken  format.Photo
+	taken  readPhoto
 	failed error
 )
 
-func shoot(shelf cup.Shelf) (format.Photo, error) {
+func shoot(shelf cup.Shelf) (readPhoto, error) {
 	c := measure.Volume{Typed: "1 cup", ML: measure.CupML}
 	back, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
 		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
 	}}, shelf)
 	if err != nil {
-		return format.Photo{}, err
+		return readPhoto{}, err
 	}
 	belly, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
 		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
 	}}, shelf)
 	if err != nil {
-		return format.Photo{}, err
+		return readPhoto{}, err
 	}
 	img, _ := camera.Studio{
 		Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.AutoBalance,
@@ -162,9 +147,13 @@ func shoot(shelf cup.Shelf) (format.Photo, error) {
 	}.Shoot()
 	var raw bytes.Buffer
 	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
-		return format.Photo{}, err
+		return readPhoto{}, err
 	}
-	return format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
+	kept, err := format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
+	if err != nil {
+		return readPhoto{}, err
+	}
+	return readShot(kept, backAt, bellyAt, tailAt)
 }
 
 func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby string) error {

@@ -53,12 +53,19 @@ type herringTry struct {
 	heatC       float64
 }
 
-// herringShots are the photos of it, the reference's first. The shelf is always the same, so they are taken once.
+// herringShots are the photos of it, the reference's first. The shelf is always the same, so they are taken and read once.
 var herringShots = struct {
 	sync.Once
-	taken  []format.Photo
+	taken  []readPhoto
 	failed error
 }{}
+
+// readPhoto is a photo with what was read in it.
+type readPhoto struct {
+	format.Photo
+	light *photo.Light
+	read  []photo.Reading
+}
 
 // half is the usual test cup.
 var half = measure.Volume{Typed: "1/2 cup", ML: measure.CupML / 2}
@@ -72,7 +79,7 @@ func herringBench(shelf cup.Shelf) *maker.Maker {
 	return maker.New(shelf, maker.Truth{Strength: 0.15, Hue: 0.05, Noise: 0.4}, rand.New(rand.NewPCG(8, 3)))
 }
 
-func shootHerring(ctx context.Context, shelf cup.Shelf) ([]format.Photo, error) {
+func shootHerring(ctx context.Context, shelf cup.Shelf) ([]readPhoto, error) {
 	herringShots.Do(func() {
 		bench := herringBench(shelf)
 		pairs := [][2][]cup.Dose{{herringBack, herringBelly}}
@@ -83,7 +90,7 @@ func shootHerring(ctx context.Context, shelf cup.Shelf) ([]format.Photo, error) 
 			}
 			pairs = append(pairs, [2][]cup.Dose{t.back, belly})
 		}
-		herringShots.taken = make([]format.Photo, len(pairs))
+		herringShots.taken = make([]readPhoto, len(pairs))
 		herringShots.failed = cores.Each(context.WithoutCancel(ctx), len(pairs), func(i int) error {
 			back, err := bench.Pour(test(pairs[i][0]))
 			if err != nil {
@@ -101,36 +108,42 @@ func shootHerring(ctx context.Context, shelf cup.Shelf) ([]format.Photo, error) 
 			if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 90}); err != nil {
 				return err
 			}
-			herringShots.taken[i], err = format.TakePhoto(context.WithoutCancel(ctx), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
+			kept, err := format.TakePhoto(context.WithoutCancel(ctx), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
+			if err != nil {
+				return err
+			}
+			herringShots.taken[i], err = readShot(kept, backAt, bellyAt)
 			return err
 		})
 	})
 	return herringShots.taken, herringShots.failed
 }
 
-// sampleShot reads the back and the belly off a photo, with its white and grey.
-func sampleShot(shot format.Photo, discs ...photo.Disc) ([]photo.Reading, *photo.Light, error) {
+// readShot reads places off a photo, with its white and grey.
+func readShot(shot format.Photo, discs ...photo.Disc) (readPhoto, error) {
+	out := readPhoto{Photo: shot}
 	decoded, err := jpeg.Decode(bytes.NewReader(shot.JPEG))
 	if err != nil {
-		return nil, nil, err
+		return out, err
 	}
 	seen := photo.Take(decoded)
-	light, err := photo.ByWhiteAndGrey(seen, camera.WhiteThing(), camera.GreyThing(), colour.Shade)
-	if err != nil {
-		return nil, nil, err
+	if out.light, err = photo.ByWhiteAndGrey(seen, camera.WhiteThing(), camera.GreyThing(), colour.Shade); err != nil {
+		return out, err
 	}
-	out := make([]photo.Reading, len(discs))
-	for i, at := range discs {
-		if out[i], err = photo.Sample(seen, at, light); err != nil {
-			return nil, nil, err
+	for _, at := range discs {
+		r, err := photo.Sample(seen, at, out.light)
+		if err != nil {
+			return out, err
 		}
+		out.read = append(out.read, r)
 	}
-	return out, light, nil
+	return out, nil
 }
 
 var (
 	backAt  = photo.Disc{X: 600, Y: 352, Radius: 14}
 	bellyAt = photo.Disc{X: 600, Y: 398, Radius: 10}
+	tailAt  = photo.Disc{X: 968, Y: 310, Radius: 12}
 )
 
 // addHerring is the finished project.
@@ -141,16 +154,13 @@ func addHerring(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 	}
 	var infos []store.PhotoInfo
 	for _, s := range shots {
-		info, err := sh.AddPhoto(ctx, s)
+		info, err := sh.AddPhoto(ctx, s.Photo)
 		if err != nil {
 			return err
 		}
 		infos = append(infos, info)
 	}
-	read, light, err := sampleShot(shots[0], backAt, bellyAt)
-	if err != nil {
-		return err
-	}
+	read, light := shots[0].read, shots[0].light
 	ref, err := sh.AddReference(ctx, "Herring from the net", infos[0].UID)
 	if err != nil {
 		return err
@@ -182,7 +192,7 @@ func addHerring(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 			if doses == nil {
 				continue
 			}
-			name, at := []string{"Back", "Belly"}[k], []photo.Disc{backAt, bellyAt}[k]
+			name := []string{"Back", "Belly"}[k]
 			b := recipe.Batch{
 				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Goes: []cup.Addition{{Doses: doses}}, Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
 				Outcome: recipe.Outcome{HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right", Float: "sinks", Fate: "keep"},
@@ -191,11 +201,7 @@ func addHerring(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 			if err != nil {
 				return err
 			}
-			got, _, err := sampleShot(shots[1+i], at)
-			if err != nil {
-				return err
-			}
-			r := recipe.PartReading{Name: name, Lab: got[0].Lab, ThicknessMM: 8, Ground: optics.White, State: cup.Rested, How: recipe.ByPhoto}
+			r := recipe.PartReading{Name: name, Lab: shots[1+i].read[k].Lab, ThicknessMM: 8, Ground: optics.White, State: cup.Rested, How: recipe.ByPhoto}
 			if _, err := sh.AddReading(ctx, saved.UID, r); err != nil {
 				return err
 			}
