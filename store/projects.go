@@ -112,12 +112,12 @@ func (sh *Shop) ChangeProject(ctx context.Context, uid string, seen int, p proje
 	return sh.Project(ctx, uid)
 }
 
-// MostTried is how many batches of a project are shown and learned from, the latest.
-const MostTried = 60
+// mostTried is how many batches of a project are shown, the latest.
+const mostTried = 60
 
 // BatchesFor are the batches that were poured for a project, the latest of them, in the order in which they were recorded.
 func (sh *Shop) BatchesFor(ctx context.Context, project string) ([]SavedBatch, error) {
-	list, err := sh.batches(ctx, " AND b.project_uid = ? AND b.kept <> 'deleted' ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", project, MostTried)
+	list, err := sh.batches(ctx, " AND b.project_uid = ? AND b.kept <> 'deleted' ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", project, mostTried)
 	slices.Reverse(list)
 	return list, err
 }

@@ -140,7 +140,7 @@ func (a *api) guideChips(ctx context.Context, in *guideChipsIn) (*struct{ Body C
 			return nil, problem(err, "")
 		}
 	}
-	weak, strong, err := learn.Loads(&b.m, b.base, b.volume, strength, b.shelf, b.kit)
+	weak, strong, err := learn.Loads(&b.m, b.base, b.volume, strength, b.shelf)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -40,7 +40,7 @@ const (
 
 // Loads recommends two doses for chips of a bottle in so much plastisol, the weak one first, in steps that can be measured. strength is how
 // many times as strong as its figures a first drop test has it; 1 for none.
-func Loads(m *material.Material, base string, volume measure.Volume, strength float64, shelf cup.Shelf, kit measure.Kit) (weak, strong measure.Amount, err error) {
+func Loads(m *material.Material, base string, volume measure.Volume, strength float64, shelf cup.Shelf) (weak, strong measure.Amount, err error) {
 	none := measure.Amount{}
 	if m.Colourant == nil {
 		return none, none, measure.Faulty("material", "chips of liquid colours are measured")

@@ -36,7 +36,6 @@ func read(m *mix.Mix) (out []recipe.PartReading) {
 // on the bottle, foretells an unseen mix.
 func TestAGuidedChipMeasuresABottle(t *testing.T) {
 	shelf := testkit.Bench()
-	kit := measure.StandardKit()
 	cupful := testkit.Volume(t, "1/2 cup")
 	for _, uid := range []string{"clear-red", "clear-blue", "solid-yellow", "carbon-black", "titanium-white"} {
 		cupful := cupful
@@ -58,10 +57,10 @@ func TestAGuidedChipMeasuresABottle(t *testing.T) {
 		require.NoError(t, err)
 		assert.InDelta(t, 2, strength, 0.3, uid)
 
-		weak, strong, err := Loads(&m, clear, cupful, strength, shelf, kit)
+		weak, strong, err := Loads(&m, clear, cupful, strength, shelf)
 		require.NoError(t, err, uid)
 		assert.Less(t, weak.Value, strong.Value, uid)
-		asLabelled, _, err := Loads(&m, clear, cupful, 1, shelf, kit)
+		asLabelled, _, err := Loads(&m, clear, cupful, 1, shelf)
 		require.NoError(t, err)
 		assert.LessOrEqual(t, weak.Value, asLabelled.Value, "a stronger bottle takes less")
 
@@ -98,9 +97,9 @@ func TestAGuidedChipMeasuresABottle(t *testing.T) {
 		assert.InDelta(t, 2*is.Colourant.Optics.Curve.K[10], twice.Colourant.Optics.Curve.K[10], 1e-12)
 	}
 	m := shelf["clear-red"]
-	_, _, err := Loads(&m, clear, testkit.Volume(t, "2 ml"), 1, shelf, kit)
+	_, _, err := Loads(&m, clear, testkit.Volume(t, "2 ml"), 1, shelf)
 	testkit.AssertFault(t, err, "volume", "")
-	_, _, err = Loads(&m, clear, cupful, 50, shelf, kit)
+	_, _, err = Loads(&m, clear, cupful, 50, shelf)
 	testkit.AssertFault(t, err, "first", "no drop of this bottle")
 	salt := shelf["salt-fine"]
 	_, err = salt.ByChips(nil)

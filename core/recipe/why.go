@@ -29,7 +29,6 @@ type Facts struct {
 	Limited string  // whose limit that is
 	Solids  float64 // share of its volume that is powder, salt or flake
 	Runs    bool    // a dye in it runs
-	Clear   bool    // nothing in it hides
 	Rested  float64 // hours
 }
 
@@ -57,7 +56,6 @@ func FactsOf(b *Batch, c *cup.Cup, m *mix.Mix, shelf cup.Shelf, thinMM, shotML f
 	if m.FinishedML > 0 {
 		f.Solids = solid / m.FinishedML
 	}
-	f.Clear = m.SeeThrough(mix.BodyMM, cup.Rested) > 0.4
 	return f
 }
 
