@@ -215,7 +215,8 @@ type trail struct {
 	taught  *learn.Learnt // of the bottles of which it is accepted
 	plain   cup.Shelf
 	shelf   cup.Shelf
-	owned   []match.Owned
+	owned   []match.Owned // retired ones, too: they have their price
+	usable  []match.Owned
 	items   []store.ShelfItem
 }
 
@@ -242,33 +243,14 @@ func (a *api) trail(ctx context.Context, p store.SavedProject) (*trail, error) {
 		if m.Accepted {
 			accepted = append(accepted, m.UID)
 		}
+		one := match.Owned{Material: &m.Material, Stock: &m.Stock}
+		t.owned = append(t.owned, one)
 		if !m.Retired {
-			t.owned = append(t.owned, match.Owned{Material: &m.Material, Stock: &m.Stock})
+			t.usable = append(t.usable, one)
 		}
 	}
 	t.taught = t.lessons.Of(accepted)
 	return t, nil
-}
-
-// price is what is in a cup, as far as prices are known.
-func (t *trail) price(c *cup.Cup) float64 {
-	sum := 0.0
-	for i := range t.items {
-		m := &t.items[i]
-		per := m.Stock.PerUnit()
-		if m.UID == c.Plastisol {
-			sum += per * c.Volume.ML
-		}
-		for _, d := range c.Doses {
-			if ml, g, err := m.Take(d.Amount); d.Material == m.UID && err == nil {
-				if m.Form() == measure.Liquid {
-					g = ml
-				}
-				sum += per * g
-			}
-		}
-	}
-	return sum
 }
 
 // tries are the batches of a part with how each stands to it.
@@ -294,7 +276,7 @@ func (t *trail) tries(part *project.Sought) ([]Try, []project.Attempt, error) {
 		}
 		v := project.Judge(part, read, m)
 		one := Try{
-			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is), ML: mixed.FinishedML, Price: t.price(&is),
+			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is), ML: mixed.FinishedML, Price: project.Price(&is, t.owned),
 			Misfits: misfitsOf(t.lessons, b), Standing: v,
 		}
 		if b.Outcome.Unknown {
@@ -411,7 +393,7 @@ func (a *api) nextStep(ctx context.Context, in *nextStepIn) (*struct{ Body proje
 		return nil, problem(err, "")
 	}
 	advice, err := dear(ctx, a.budget, func(ctx context.Context) (*project.Advice, error) {
-		return p.Next(ctx, part, tried, t.taught, t.owned, t.plain, kit)
+		return p.Next(ctx, part, tried, t.taught, t.usable, t.plain, kit)
 	})
 	if err != nil {
 		return nil, problem(err, "")

@@ -174,3 +174,28 @@ func saysFresh(s *match.Correction, tried []cup.Cup, shelf cup.Shelf) string {
 	}
 	return "A fresh cup; beside the last one: " + strings.Join(changed, ", ") + "."
 }
+
+// Price is what is in a cup, as far as prices are known.
+func Price(c *cup.Cup, owned []match.Owned) float64 {
+	sum := 0.0
+	for _, o := range owned {
+		per := o.Stock.PerUnit()
+		if o.Material.UID == c.Plastisol {
+			sum += per * c.Volume.ML
+		}
+		for _, d := range c.Doses {
+			if d.Material != o.Material.UID {
+				continue
+			}
+			ml, g, err := o.Material.Take(d.Amount)
+			switch {
+			case err != nil:
+			case o.Material.Form() == measure.Liquid:
+				sum += per * ml
+			default:
+				sum += per * g
+			}
+		}
+	}
+	return sum
+}

@@ -180,6 +180,17 @@ func TestAFreshCupKeepsWhatIsNoColour(t *testing.T) {
 	}
 }
 
+// What is bought by volume counts by it, what is bought by weight by that; what nobody priced costs nothing.
+func TestACupCostsWhatIsInIt(t *testing.T) {
+	stock := owned(Bench(), "medium-plastisol", "clear-brown", "salt-fine", "clear-red")
+	stock[0].Stock = &material.Stock{Size: 1000, Price: 10}
+	stock[1].Stock = &material.Stock{Size: 50, Price: 20}
+	stock[2].Stock = &material.Stock{Size: 100, Price: 1}
+	salt := cup.Dose{Material: "salt-fine", Amount: measure.Amount{Value: 10, Unit: measure.InGrams}}
+	c := CupOf(t, "1 cup", cup.DripOf("clear-brown", 20), cup.DripOf("clear-red", 9), salt)
+	assert.InDelta(t, c.Volume.ML*0.01+20*0.05*0.4+10*0.01, Price(&c, stock), 1e-9)
+}
+
 func TestProjectsThatNobodyCanPourAreRefused(t *testing.T) {
 	good, _ := open(t, CupOf(t, "1 cup", cup.DripOf("clear-brown", 6)))
 	for field, spoil := range map[string]func(*Project){
