@@ -3,22 +3,16 @@
 package demo
 
 import (
-	"bytes"
 	"context"
 	"fmt"
-	"image/jpeg"
 	"math/rand/v2"
-	"sync"
 
-	"cloudburst/core/colour"
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
-	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	"cloudburst/core/reference"
 	"cloudburst/format"
-	"cloudburst/stand/camera"
 	"cloudburst/stand/maker"
 	"cloudburst/store"
 )
@@ -35,13 +29,13 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err != nil {
 		return err
 	}
-	if err := addHerring(ctx, sh, shelf); err != nil {
+	if err := addHerring(ctx, sh); err != nil {
 		return err
 	}
 	if err := addPerch(ctx, sh, shelf); err != nil {
 		return err
 	}
-	target, err := addReference(ctx, sh, shelf)
+	target, err := addReference(ctx, sh)
 	if err != nil {
 		return err
 	}
@@ -82,14 +76,15 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	return err
 }
 
-// addReference takes a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin
+// addReference keeps a made-up photo of a bait whose recipe nobody in the shop has, pins it, and gives one pin
 // as a target.
-func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Target, error) {
-	kept, err := shot(shelf)
+func addReference(ctx context.Context, sh *store.Shop) (*cup.Target, error) {
+	kept, err := readPhotos()
 	if err != nil {
 		return nil, err
 	}
-	info, err := sh.AddPhoto(ctx, kept.Photo)
+	goby := kept[gobyPhoto]
+	info, err := sh.AddPhoto(ctx, goby.Photo)
 	if err != nil {
 		return nil, err
 	}
@@ -97,14 +92,14 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 	if err != nil {
 		return nil, err
 	}
-	if err := sh.SetLight(ctx, ref.UID, ref.Revision, kept.light, nil); err != nil {
+	if err := sh.SetLight(ctx, ref.UID, ref.Revision, goby.light, nil); err != nil {
 		return nil, err
 	}
 	var target *cup.Target
 	for i, p := range []reference.Pin{
 		{Name: "Back", Disc: backAt, ThicknessMM: 8}, {Name: "Belly", Disc: bellyAt, ThicknessMM: 8}, {Name: "Tail", Disc: tailAt, ThicknessMM: 1.8},
 	} {
-		p.Ground, p.Reading = optics.White, kept.read[i]
+		p.Ground, p.Reading = optics.White, goby.read[i]
 		if err := sh.AddPins(ctx, ref.UID, p); err != nil {
 			return nil, err
 		}
@@ -113,47 +108,6 @@ func addReference(ctx context.Context, sh *store.Shop, shelf cup.Shelf) (*cup.Ta
 		}
 	}
 	return target, nil
-}
-
-// shot is the made-up photo. The shelf is always the same, so it is taken once.
-func shot(shelf cup.Shelf) (readPhoto, error) {
-	once.Do(func() { taken, failed = shoot(shelf) })
-	return taken, failed
-}
-
-var (
-	once   sync.Once
-	taken  readPhoto
-	failed error
-)
-
-func shoot(shelf cup.Shelf) (readPhoto, error) {
-	c := measure.Volume{Typed: "1 cup", ML: measure.CupML}
-	back, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
-		d("tea-brown", 4), d("bottle-green", 1), d("drizzle-grey", 2),
-	}}, shelf)
-	if err != nil {
-		return readPhoto{}, err
-	}
-	belly, err := mix.Stir(&cup.Cup{Volume: c, Plastisol: "skerry-medium", Doses: []cup.Dose{
-		d("chalk-white", 3), d("broom-yellow", 4), d("tea-brown", 1),
-	}}, shelf)
-	if err != nil {
-		return readPhoto{}, err
-	}
-	img, _ := camera.Studio{
-		Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.AutoBalance,
-		EV: -0.2, Tone: 0.07, Veil: 0.004, Vignette: 0.12, Gradient: 0.06, Glare: true, Noise: 1.5, Seed: 3,
-	}.Shoot()
-	var raw bytes.Buffer
-	if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 92}); err != nil {
-		return readPhoto{}, err
-	}
-	kept, err := format.TakePhoto(context.Background(), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
-	if err != nil {
-		return readPhoto{}, err
-	}
-	return readShot(kept, backAt, bellyAt, tailAt)
 }
 
 func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby string) error {

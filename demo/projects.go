@@ -1,15 +1,10 @@
 package demo
 
 import (
-	"bytes"
 	"context"
 	"fmt"
-	"image/jpeg"
-	"math/rand/v2"
-	"sync"
 
 	"cloudburst/core/colour"
-	"cloudburst/core/cores"
 	"cloudburst/core/cup"
 	"cloudburst/core/match"
 	"cloudburst/core/measure"
@@ -19,9 +14,6 @@ import (
 	"cloudburst/core/project"
 	"cloudburst/core/recipe"
 	"cloudburst/core/reference"
-	"cloudburst/format"
-	"cloudburst/stand/camera"
-	"cloudburst/stand/maker"
 	"cloudburst/store"
 )
 
@@ -53,20 +45,6 @@ type herringTry struct {
 	heatC       float64
 }
 
-// herringShots are the photos of it, the reference's first. The shelf is always the same, so they are taken and read once.
-var herringShots = struct {
-	sync.Once
-	taken  []readPhoto
-	failed error
-}{}
-
-// readPhoto is a photo with what was read in it.
-type readPhoto struct {
-	format.Photo
-	light *photo.Light
-	read  []photo.Reading
-}
-
 // half is the usual test cup.
 var half = measure.Volume{Typed: "1/2 cup", ML: measure.CupML / 2}
 
@@ -74,81 +52,9 @@ func test(doses []cup.Dose) cup.Cup {
 	return cup.Cup{Volume: half, Plastisol: "skerry-medium", Doses: doses}
 }
 
-// herringBench is the bench at which all of it was poured: its bottles are not quite what their labels say.
-func herringBench(shelf cup.Shelf) *maker.Maker {
-	return maker.New(shelf, maker.Truth{Strength: 0.15, Hue: 0.05, Noise: 0.4}, rand.New(rand.NewPCG(8, 3)))
-}
-
-func shootHerring(ctx context.Context, shelf cup.Shelf) ([]readPhoto, error) {
-	herringShots.Do(func() {
-		bench := herringBench(shelf)
-		pairs := [][2][]cup.Dose{{herringBack, herringBelly}}
-		for _, t := range herringTries {
-			belly := t.belly
-			if belly == nil {
-				belly = pairs[len(pairs)-1][1]
-			}
-			pairs = append(pairs, [2][]cup.Dose{t.back, belly})
-		}
-		herringShots.taken = make([]readPhoto, len(pairs))
-		herringShots.failed = cores.Each(context.WithoutCancel(ctx), len(pairs), func(i int) error {
-			back, err := bench.Pour(test(pairs[i][0]))
-			if err != nil {
-				return err
-			}
-			belly, err := bench.Pour(test(pairs[i][1]))
-			if err != nil {
-				return err
-			}
-			img, _ := camera.Studio{
-				Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Balance: camera.AutoBalance,
-				EV: -0.1, Tone: 0.07, Veil: 0.004, Vignette: 0.1, Noise: 1.5, Seed: 40 + uint64(i),
-			}.Shoot()
-			var raw bytes.Buffer
-			if err := jpeg.Encode(&raw, img, &jpeg.Options{Quality: 90}); err != nil {
-				return err
-			}
-			kept, err := format.TakePhoto(context.WithoutCancel(ctx), bytes.NewReader(raw.Bytes()), int64(raw.Len()))
-			if err != nil {
-				return err
-			}
-			herringShots.taken[i], err = readShot(kept, backAt, bellyAt)
-			return err
-		})
-	})
-	return herringShots.taken, herringShots.failed
-}
-
-// readShot reads places off a photo, with its white and grey.
-func readShot(shot format.Photo, discs ...photo.Disc) (readPhoto, error) {
-	out := readPhoto{Photo: shot}
-	decoded, err := jpeg.Decode(bytes.NewReader(shot.JPEG))
-	if err != nil {
-		return out, err
-	}
-	seen := photo.Take(decoded)
-	if out.light, err = photo.ByWhiteAndGrey(seen, camera.WhiteThing(), camera.GreyThing(), colour.Shade); err != nil {
-		return out, err
-	}
-	for _, at := range discs {
-		r, err := photo.Sample(seen, at, out.light)
-		if err != nil {
-			return out, err
-		}
-		out.read = append(out.read, r)
-	}
-	return out, nil
-}
-
-var (
-	backAt  = photo.Disc{X: 600, Y: 352, Radius: 14}
-	bellyAt = photo.Disc{X: 600, Y: 398, Radius: 10}
-	tailAt  = photo.Disc{X: 968, Y: 310, Radius: 12}
-)
-
 // addHerring is the finished project.
-func addHerring(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
-	shots, err := shootHerring(ctx, shelf)
+func addHerring(ctx context.Context, sh *store.Shop) error {
+	shots, err := readPhotos()
 	if err != nil {
 		return err
 	}

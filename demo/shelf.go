@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 
+	"cloudburst/core/cup"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
@@ -102,10 +103,53 @@ var flakes = []flakeOnShelf{
 	{"newt-035", "flake-shift-copper", "Newt flake", "", 0.035},
 }
 
+// onShelf is everything that stands there, in its order.
+func onShelf() ([]material.Material, error) {
+	var all []material.Material
+	add := func(uid, name, family, note string, more func(*material.Material)) error {
+		f, ok := material.FindFamily(family)
+		if !ok {
+			return fmt.Errorf("demo: no family %s", family)
+		}
+		m := f.New(uid, name)
+		more(&m)
+		if refine, ok := refined[uid]; ok {
+			refine(&m)
+		}
+		m.Note = note
+		all = append(all, m)
+		return nil
+	}
+	for _, b := range bottles {
+		if err := add(b.uid, b.name, b.family, b.note, func(*material.Material) {}); err != nil {
+			return nil, err
+		}
+	}
+	for _, k := range flakes {
+		if err := add(k.uid, k.name, k.family, k.note, func(m *material.Material) { m.Flake.Resize(k.sizeIn, material.Maker) }); err != nil {
+			return nil, err
+		}
+	}
+	cut, err := recipe.Premix("peat-cut", "Peat black, ten to one", []material.Part{{Material: "peat-black", Share: 1}}, 10, shelfOf(all))
+	cut.Note = "Our own cut, for the last touch."
+	return append(all, cut), err
+}
+
+func shelfOf(all []material.Material) cup.Shelf {
+	shelf := cup.Shelf{}
+	for _, m := range all {
+		shelf[m.UID] = m
+	}
+	return shelf
+}
+
 // stock fills the shelf.
 func stock(ctx context.Context, sh *store.Shop) error {
-	add := func(m material.Material, note string) error {
-		m.Note = note
+	all, err := onShelf()
+	if err != nil {
+		return err
+	}
+	for _, m := range all {
 		item, err := sh.AddMaterial(ctx, m)
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", m.Name, err)
@@ -114,46 +158,9 @@ func stock(ctx context.Context, sh *store.Shop) error {
 		if !ok {
 			s = usualStock(&m)
 		}
-		_, err = sh.SetStock(ctx, m.UID, item.Revision, s)
-		return err
-	}
-	for _, b := range bottles {
-		f, ok := material.FindFamily(b.family)
-		if !ok {
-			return fmt.Errorf("demo: no family %s", b.family)
-		}
-		m := f.New(b.uid, b.name)
-		if refine, ok := refined[b.uid]; ok {
-			refine(&m)
-		}
-		if err := add(m, b.note); err != nil {
+		if _, err := sh.SetStock(ctx, m.UID, item.Revision, s); err != nil {
 			return err
 		}
-	}
-	for _, k := range flakes {
-		f, ok := material.FindFamily(k.family)
-		if !ok {
-			return fmt.Errorf("demo: no family %s", k.family)
-		}
-		m := f.New(k.uid, k.name)
-		m.Flake.Resize(k.sizeIn, material.Maker)
-		if refine, ok := refined[k.uid]; ok {
-			refine(&m)
-		}
-		if err := add(m, k.note); err != nil {
-			return err
-		}
-	}
-	shelf, err := sh.Shelf(ctx)
-	if err != nil {
-		return err
-	}
-	cut, err := recipe.Premix("peat-cut", "Peat black, ten to one", []material.Part{{Material: "peat-black", Share: 1}}, 10, shelf)
-	if err != nil {
-		return err
-	}
-	if err := add(cut, "Our own cut, for the last touch."); err != nil {
-		return err
 	}
 	kit := measure.StandardKit()
 	kit.Named = []measure.NamedMeasure{{Name: "tip of the small knife", ML: 0.1167, From: "0.35 g for 10 of Wet slate pearl"}}
