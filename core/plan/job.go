@@ -23,6 +23,7 @@ type Mold struct {
 	Cavities   int
 	SprueHotML float64 // of a fill of all cavities
 	Count      int
+	Copies     int // of the mold: no load fills one twice; 0 where that is no matter
 }
 
 // Shot is what is shot at once: its parts have to be hot together.
@@ -43,6 +44,7 @@ type Part struct {
 	CupLossHotML    float64 // stays in the cup, each cook
 	SpillHotML      float64 // each cavity
 	LargestColdML   float64 // cup
+	LeastColdML     float64 // less than that can't be cooked evenly
 	MicrowaveColdML float64
 	Recipe          Recipe
 }

@@ -351,7 +351,7 @@ func TestPlansClose(t *testing.T) {
 			StepColdML: rapid.SampledFrom([]float64{0, 5, 10}).Draw(t, "step"),
 		}
 		for i := range rapid.IntRange(1, 3).Draw(t, "molds") {
-			j.Molds = append(j.Molds, Mold{string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"), rapid.Float64Range(0, 8).Draw(t, "sprue"), rapid.IntRange(1, 60).Draw(t, "count")})
+			j.Molds = append(j.Molds, Mold{string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"), rapid.Float64Range(0, 8).Draw(t, "sprue"), rapid.IntRange(1, 60).Draw(t, "count"), 0})
 		}
 		for range rapid.IntRange(1, 2).Draw(t, "shots") {
 			var s Shot

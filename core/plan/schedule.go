@@ -8,7 +8,7 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Work is what has to be done at the bench, and by what: whole minutes, none broken off.
+// Work is what has to be done at the bench, and by what. Time goes in whole ticks, of what length the caller says; nothing is broken off.
 type Work struct {
 	Tasks     []Task
 	Follows   []Follow
@@ -18,15 +18,17 @@ type Work struct {
 
 // Task is one thing to do. It takes a unit of each resource it uses for all of its time.
 type Task struct {
-	Name    string
-	Minutes int
-	Uses    []string
+	Name      string
+	Ticks     int
+	Uses      []string
+	NotBefore int  // the tick at which it may start
+	Fixed     bool // it starts just then: it was done, or is being done
 }
 
-// Follow says that one task begins so many minutes after another's end, or later.
+// Follow says that one task begins so many ticks after another's end, or later.
 type Follow struct {
 	First, Then string
-	GapMinutes  int
+	GapTicks    int
 }
 
 // Window bounds the time between two tasks: from an edge of one to an edge of the other.
@@ -34,7 +36,7 @@ type Window struct {
 	Name           string
 	From, To       string
 	FromEnd, ToEnd bool // of it; else its start
-	Least, Most    *int // minutes; nil for no bound
+	Least, Most    *int // ticks; nil for no bound
 }
 
 // Schedule is when each task starts.
@@ -60,19 +62,21 @@ func (c *Clash) Error() string {
 
 // Limits of a schedule.
 const (
-	maxTasks   = 200
-	maxMinutes = 24 * 60
-	mostNodes  = 60_000 // of the search, until the best so far has to do
-	mostClash  = 12     // windows of which clashing sets are looked for
+	maxTasks  = 200
+	maxTicks  = 24 * 60
+	mostNodes = 60_000 // of the search, until the best so far has to do
+	mostClash = 12     // windows of which clashing sets are looked for
 )
 
 // edge says that task to starts at least so many minutes after task from does.
-type edge struct{ to, minutes int }
+type edge struct{ to, ticks int }
 
 // net is the work in numbers: tasks by their place, and who must wait for whom.
 type net struct {
-	minutes []int
+	ticks   []int
 	uses    [][]int // by resource: the tasks that use it
+	from    []int   // no start before
+	fixed   []bool
 	units   []int
 	after   [][]edge // by task
 	horizon int      // beyond which no start lies in any schedule that is worth having
@@ -88,7 +92,7 @@ func (w *Work) check() error {
 			return measure.Faulty("tasks", "%s is there twice", t.Name)
 		}
 		at[t.Name] = true
-		if t.Minutes < 0 || t.Minutes > maxMinutes {
+		if t.Ticks < 0 || t.Ticks > maxTicks || t.NotBefore < 0 || t.NotBefore > maxTicks {
 			return measure.Faulty("tasks", "%s takes from no time to a day", t.Name)
 		}
 		for _, r := range t.Uses {
@@ -98,7 +102,7 @@ func (w *Work) check() error {
 		}
 	}
 	for _, f := range w.Follows {
-		if !at[f.First] || !at[f.Then] || f.GapMinutes < 0 || f.GapMinutes > maxMinutes {
+		if !at[f.First] || !at[f.Then] || f.GapTicks < 0 || f.GapTicks > maxTicks {
 			return measure.Faulty("follows", "%s after %s: one of them is not there", f.Then, f.First)
 		}
 	}
@@ -114,11 +118,15 @@ func (w *Work) check() error {
 func (w *Work) newNet(keep func(i int) bool) *net {
 	n := &net{after: make([][]edge, len(w.Tasks))}
 	place := map[string]int{}
+	latest := 0
 	for i, t := range w.Tasks {
 		place[t.Name] = i
-		n.minutes = append(n.minutes, t.Minutes)
-		n.horizon += t.Minutes
+		n.ticks = append(n.ticks, t.Ticks)
+		n.horizon += t.Ticks
+		n.from, n.fixed = append(n.from, t.NotBefore), append(n.fixed, t.Fixed)
+		latest = max(latest, t.NotBefore)
 	}
+	n.horizon += latest
 	names := make([]string, 0, len(w.Resources))
 	for r := range w.Resources {
 		names = append(names, r)
@@ -137,8 +145,8 @@ func (w *Work) newNet(keep func(i int) bool) *net {
 	}
 	for _, f := range w.Follows {
 		a, b := place[f.First], place[f.Then]
-		n.after[a] = append(n.after[a], edge{b, n.minutes[a] + f.GapMinutes})
-		n.horizon += f.GapMinutes
+		n.after[a] = append(n.after[a], edge{b, n.ticks[a] + f.GapTicks})
+		n.horizon += f.GapTicks
 	}
 	for i, v := range w.Windows {
 		if !keep(i) {
@@ -147,10 +155,10 @@ func (w *Work) newNet(keep func(i int) bool) *net {
 		a, b := place[v.From], place[v.To]
 		shift := 0 // what start(to) − start(from) has more than the window's time
 		if v.FromEnd {
-			shift += n.minutes[a]
+			shift += n.ticks[a]
 		}
 		if v.ToEnd {
-			shift -= n.minutes[b]
+			shift -= n.ticks[b]
 		}
 		if v.Least != nil {
 			n.after[a] = append(n.after[a], edge{b, *v.Least + shift})
@@ -173,8 +181,8 @@ func (n *net) push(starts []int, queue ...int) bool {
 		i := queue[0]
 		queue, waiting[i] = queue[1:], false
 		for _, e := range n.after[i] {
-			if at := starts[i] + e.minutes; at > starts[e.to] {
-				if at > n.horizon {
+			if at := starts[i] + e.ticks; at > starts[e.to] {
+				if at > n.horizon || n.fixed[e.to] {
 					return false
 				}
 				starts[e.to] = at
@@ -190,7 +198,7 @@ func (n *net) push(starts []int, queue ...int) bool {
 func (n *net) makespan(starts []int) int {
 	last := 0
 	for i, s := range starts {
-		last = max(last, s+n.minutes[i])
+		last = max(last, s+n.ticks[i])
 	}
 	return last
 }
@@ -201,24 +209,35 @@ func (n *net) crowd(starts []int) []int {
 	when := 0
 	for r, of := range n.uses {
 		for _, i := range of {
-			if n.minutes[i] == 0 {
+			if n.ticks[i] == 0 {
 				continue
 			}
 			var at []int // those that are at it when i starts
 			for _, k := range of {
-				if n.minutes[k] > 0 && starts[k] <= starts[i] && starts[i] < starts[k]+n.minutes[k] {
+				if n.ticks[k] > 0 && starts[k] <= starts[i] && starts[i] < starts[k]+n.ticks[k] {
 					at = append(at, k)
 				}
 			}
-			if len(at) > n.units[r] && (first == nil || starts[i] < when) {
+			if len(at) > n.units[r] && (first == nil || starts[i] < when) && slices.ContainsFunc(at, func(k int) bool { return !n.fixed[k] }) {
 				slices.SortFunc(at, func(a, b int) int {
-					return cmp.Or(cmp.Compare(starts[a]+n.minutes[a], starts[b]+n.minutes[b]), cmp.Compare(a, b))
+					return cmp.Or(later(n.fixed[a], n.fixed[b]), cmp.Compare(starts[a]+n.ticks[a], starts[b]+n.ticks[b]), cmp.Compare(a, b))
 				})
 				first, when = at[:n.units[r]+1], starts[i]
 			}
 		}
 	}
 	return first
+}
+
+// later sorts what is true behind.
+func later(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
+	}
+	return -1
 }
 
 // search goes down: of a crowd, one has to be done before another is begun. It stops at the first schedule where any will do.
@@ -254,7 +273,7 @@ func (s *search) down(starts []int) {
 			if a == b {
 				continue
 			}
-			s.after[a] = append(s.after[a], edge{b, s.minutes[a]})
+			s.after[a] = append(s.after[a], edge{b, s.ticks[a]})
 			moved := slices.Clone(starts)
 			if s.push(moved, a) {
 				ways = append(ways, way{a, b, s.makespan(moved), moved})
@@ -264,7 +283,7 @@ func (s *search) down(starts []int) {
 	}
 	slices.SortStableFunc(ways, func(a, b way) int { return cmp.Compare(a.span, b.span) })
 	for _, v := range ways {
-		s.after[v.first] = append(s.after[v.first], edge{v.then, s.minutes[v.first]})
+		s.after[v.first] = append(s.after[v.first], edge{v.then, s.ticks[v.first]})
 		s.down(v.starts)
 		s.after[v.first] = s.after[v.first][:len(s.after[v.first])-1]
 	}
@@ -273,8 +292,8 @@ func (s *search) down(starts []int) {
 // solve looks for the shortest schedule, or for any.
 func (n *net) solve(nodes int, anyWill bool) (starts []int, span int, proven bool) {
 	s := &search{net: n, nodes: nodes, any: anyWill}
-	at := make([]int, len(n.minutes))
-	all := make([]int, len(n.minutes))
+	at := slices.Clone(n.from)
+	all := make([]int, len(n.ticks))
 	for i := range all {
 		all[i] = i
 	}

@@ -70,17 +70,17 @@ func broken(w *Work, starts []int) string {
 	}
 	for _, f := range w.Follows {
 		a, b := at(f.First), at(f.Then)
-		if starts[b] < starts[a]+w.Tasks[a].Minutes+f.GapMinutes {
+		if starts[b] < starts[a]+w.Tasks[a].Ticks+f.GapTicks {
 			return f.Then + " comes too early"
 		}
 	}
 	for _, v := range w.Windows {
 		from, to := starts[at(v.From)], starts[at(v.To)]
 		if v.FromEnd {
-			from += w.Tasks[at(v.From)].Minutes
+			from += w.Tasks[at(v.From)].Ticks
 		}
 		if v.ToEnd {
-			to += w.Tasks[at(v.To)].Minutes
+			to += w.Tasks[at(v.To)].Ticks
 		}
 		if v.Least != nil && to-from < *v.Least || v.Most != nil && to-from > *v.Most {
 			return v.Name
@@ -90,7 +90,7 @@ func broken(w *Work, starts []int) string {
 		for minute := range 600 {
 			busy := 0
 			for i, t := range w.Tasks {
-				if slices.Contains(t.Uses, r) && starts[i] <= minute && minute < starts[i]+t.Minutes {
+				if slices.Contains(t.Uses, r) && starts[i] <= minute && minute < starts[i]+t.Ticks {
 					busy++
 				}
 			}
@@ -104,7 +104,7 @@ func broken(w *Work, starts []int) string {
 
 func makespan(w *Work, starts []int) (last int) {
 	for i, s := range starts {
-		last = max(last, s+w.Tasks[i].Minutes)
+		last = max(last, s+w.Tasks[i].Ticks)
 	}
 	return last
 }
@@ -174,7 +174,7 @@ func exhaustive(w *Work, until int) int {
 			}
 			return
 		}
-		for starts[i] = 0; starts[i]+w.Tasks[i].Minutes <= until; starts[i]++ {
+		for starts[i] = 0; starts[i]+w.Tasks[i].Ticks <= until; starts[i]++ {
 			try(i + 1)
 		}
 	}
@@ -187,7 +187,7 @@ func TestSmallSchedulesAreTheShortest(t *testing.T) {
 		w := small(t, 4)
 		until := 0
 		for _, task := range w.Tasks {
-			until += task.Minutes + 1
+			until += task.Ticks + 1
 		}
 		until = min(until, 13)
 		want := exhaustive(w, until)

@@ -132,6 +132,15 @@ func (j *Job) loads(s *Shot, fills []fill) ([]load, error) {
 				join = false
 			}
 		}
+		if copies := j.Molds[f.mold].Copies; join && copies > 0 {
+			in := 0
+			for _, of := range all[len(all)-1].fills {
+				if of.mold == f.mold {
+					in++
+				}
+			}
+			join = in < copies
+		}
 		if !join {
 			l := load{hot: make([]float64, len(s.Parts))}
 			for i := range s.Parts {
@@ -215,6 +224,7 @@ func (j *Job) part(p *Part, at int, cooks [][]load, kit measure.Kit) PartPlan {
 		if j.StepColdML > 0 {
 			c.MeasuredColdML = j.StepColdML * math.Ceil(c.NeededColdML/j.StepColdML-fits)
 		}
+		c.MeasuredColdML = max(c.MeasuredColdML, min(p.LeastColdML, p.LargestColdML, p.MicrowaveColdML))
 		p.Recipe.dose(&c, kit)
 		out.CupLossHotML += p.CupLossHotML
 		out.MeasuredColdML += c.MeasuredColdML
