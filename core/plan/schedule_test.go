@@ -47,7 +47,7 @@ func (v *scheduled) work() *Work {
 		w.Resources[r.ID] = r.Count
 	}
 	for _, t := range v.Tasks {
-		w.Tasks = append(w.Tasks, Task{t.ID, t.Min, t.Uses})
+		w.Tasks = append(w.Tasks, Task{Name: t.ID, Ticks: t.Min, Uses: t.Uses})
 	}
 	for _, p := range v.Precedences {
 		w.Follows = append(w.Follows, Follow{p.First, p.Then, p.Gap})
@@ -140,7 +140,7 @@ func small(t *rapid.T, most int) *Work {
 	n := rapid.IntRange(2, most).Draw(t, "tasks")
 	for i := range n {
 		uses := rapid.SampledFrom([][]string{{"microwave"}, {"hands"}, {"hands"}, {"microwave", "hands"}, {}}).Draw(t, "uses")
-		w.Tasks = append(w.Tasks, Task{string(rune('a' + i)), rapid.IntRange(1, 3).Draw(t, "minutes"), uses})
+		w.Tasks = append(w.Tasks, Task{Name: string(rune('a' + i)), Ticks: rapid.IntRange(1, 3).Draw(t, "minutes"), Uses: uses})
 	}
 	for i := 1; i < n; i++ {
 		if rapid.Bool().Draw(t, "follows") {
@@ -221,7 +221,7 @@ func TestLongJobsKeepTheirWindows(t *testing.T) {
 		w := &Work{Resources: map[string]int{"microwave": 1 + cups%3, "hands": 1, "vacuum_pot": 1}}
 		for i := range cups {
 			id := func(s string) string { return s + " " + string(rune('A'+i)) }
-			w.Tasks = append(w.Tasks, Task{id("heat"), 3, []string{"microwave"}}, Task{id("degas"), 2, []string{"vacuum_pot"}}, Task{id("flake"), 1, []string{"hands"}}, Task{id("shoot"), 2, []string{"hands"}})
+			w.Tasks = append(w.Tasks, Task{Name: id("heat"), Ticks: 3, Uses: []string{"microwave"}}, Task{Name: id("degas"), Ticks: 2, Uses: []string{"vacuum_pot"}}, Task{Name: id("flake"), Ticks: 1, Uses: []string{"hands"}}, Task{Name: id("shoot"), Ticks: 2, Uses: []string{"hands"}})
 			w.Follows = append(w.Follows, Follow{id("heat"), id("degas"), 0}, Follow{id("degas"), id("flake"), 0}, Follow{id("flake"), id("shoot"), 0})
 			w.Windows = append(w.Windows, Window{id("hot enough"), id("degas"), id("shoot"), true, false, nil, &soon})
 		}
@@ -237,17 +237,17 @@ func TestWorkThatIsNone(t *testing.T) {
 	w := &Work{}
 	_, err := w.Plan()
 	testkit.AssertFault(t, err, "tasks", "from 1")
-	w.Tasks = []Task{{"degas", 2, []string{"vacuum_pot"}}}
+	w.Tasks = []Task{{Name: "degas", Ticks: 2, Uses: []string{"vacuum_pot"}}}
 	_, err = w.Plan()
 	testkit.AssertFault(t, err, "resources", "wants a vacuum pot")
 	w.Resources = map[string]int{"vacuum_pot": 1}
 	w.Follows = []Follow{{"heat", "degas", 0}}
 	_, err = w.Plan()
 	testkit.AssertFault(t, err, "follows", "not there")
-	w.Tasks = append(w.Tasks, Task{"degas", 1, nil})
+	w.Tasks = append(w.Tasks, Task{Name: "degas", Ticks: 1, Uses: nil})
 	_, err = w.Plan()
 	testkit.AssertFault(t, err, "tasks", "twice")
-	circle := &Work{Tasks: []Task{{"a", 1, nil}, {"b", 1, nil}}, Follows: []Follow{{"a", "b", 0}, {"b", "a", 0}}}
+	circle := &Work{Tasks: []Task{{Name: "a", Ticks: 1, Uses: nil}, {Name: "b", Ticks: 1, Uses: nil}}, Follows: []Follow{{"a", "b", 0}, {"b", "a", 0}}}
 	_, err = circle.Plan()
 	assert.ErrorContains(t, err, "both before and after")
 }
