@@ -241,11 +241,13 @@ type Warmth struct {
 	InMinutes    float64 `json:"inMinutes" doc:"Minutes until it should be heated again"`
 }
 
+// ShootableC is what plastisol is shot above: 300 °F.
+const ShootableC = 149.0
+
 // How a cup cools: Newton's law with a time constant that grows with the cup, so that 240 ml in a glass measure lose
-// about 7 K a minute at first. Plastisol is shot above pourC.
+// about 7 K a minute at first.
 const (
 	roomC          = 20.0
-	pourC          = 149.0 // 300 °F
 	scorchC        = 190.0 // 375 °F; a maker of plastisol may state less
 	warmer         = 15.0  // K that a reading lies above what it should have cooled to, where it was heated
 	coldMinutes    = 45.0  // after so long a cup that is hot again was heated again
@@ -266,7 +268,7 @@ func (v *Live) heats() int {
 		if i > 0 {
 			since := float64(h.AtMS-v.Heats[i-1].AtMS) / 60_000
 			cooled := v.coolsTo(v.Heats[i-1].TempC, since)
-			again = since > coldMinutes || hottest >= pourC && cooled < pourC && h.TempC > cooled+warmer
+			again = since > coldMinutes || hottest >= ShootableC && cooled < ShootableC && h.TempC > cooled+warmer
 		}
 		if again {
 			n, hottest = n+1, 0
@@ -311,8 +313,8 @@ func (v *Live) WarmthAt(nowMS int64) *Warmth {
 	since := max(0, float64(nowMS-last.AtMS)/60_000)
 	tau := coolMinutes240 * math.Cbrt(v.Volume.ML/240)
 	w := &Warmth{MinutesSince: since, TempC: roomC + (last.TempC-roomC)*math.Exp(-since/tau), Heats: v.heats()}
-	if last.TempC > pourC {
-		w.InMinutes = max(0, tau*math.Log((last.TempC-roomC)/(pourC-roomC))-since)
+	if last.TempC > ShootableC {
+		w.InMinutes = max(0, tau*math.Log((last.TempC-roomC)/(ShootableC-roomC))-since)
 	}
 	w.Reheat = w.InMinutes < 1
 	switch {

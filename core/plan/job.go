@@ -28,8 +28,9 @@ type Mold struct {
 
 // Shot is what is shot at once: its parts have to be hot together.
 type Shot struct {
-	Name  string
-	Parts []Part
+	Name      string
+	Parts     []Part
+	MostFills int // of a load, before it stiffens; 0 where that is no matter
 }
 
 // Part is a cup.

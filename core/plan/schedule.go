@@ -63,7 +63,7 @@ func (c *Clash) Error() string {
 // Limits of a schedule.
 const (
 	maxTasks  = 200
-	maxTicks  = 24 * 60
+	maxTicks  = 20_000
 	mostNodes = 60_000 // of the search, until the best so far has to do
 	mostClash = 12     // windows of which clashing sets are looked for
 )
@@ -290,7 +290,7 @@ func (s *search) down(starts []int) {
 }
 
 // solve looks for the shortest schedule, or for any.
-func (n *net) solve(nodes int, anyWill bool) (starts []int, span int, proven bool) {
+func (n *net) solve(nodes int, anyWill bool) (starts []int, span, rest int) {
 	s := &search{net: n, nodes: nodes, any: anyWill}
 	at := slices.Clone(n.from)
 	all := make([]int, len(n.ticks))
@@ -298,9 +298,29 @@ func (n *net) solve(nodes int, anyWill bool) (starts []int, span int, proven boo
 		all[i] = i
 	}
 	if n.push(at, all...) {
+		n.forget(at)
 		s.down(at)
 	}
-	return s.best, s.span, s.nodes >= 0
+	return s.best, s.span, s.nodes
+}
+
+// any looks for any schedule; proven says that there is none where it finds none.
+func (n *net) any(nodes int) (starts []int, rest int, proven bool) {
+	starts, _, rest = n.solve(nodes, true)
+	return starts, rest, rest >= 0
+}
+
+// forget leaves out of the crowds what was begun and is over before anything else can start.
+func (n *net) forget(starts []int) {
+	first := n.horizon
+	for i, s := range starts {
+		if !n.fixed[i] {
+			first = min(first, s)
+		}
+	}
+	for r := range n.uses {
+		n.uses[r] = slices.DeleteFunc(n.uses[r], func(i int) bool { return n.fixed[i] && starts[i]+n.ticks[i] <= first })
+	}
 }
 
 // Plan says when to do what, so that all is done soonest. Where no order keeps all windows, the error is a Clash.
@@ -308,41 +328,85 @@ func (w *Work) Plan() (*Schedule, error) {
 	if err := w.check(); err != nil {
 		return nil, err
 	}
-	starts, span, proven := w.newNet(func(int) bool { return true }).solve(mostNodes, false)
+	starts, span, rest := w.newNet(func(int) bool { return true }).solve(mostNodes, false)
 	if starts == nil {
 		return nil, &Clash{w.clashes()}
 	}
-	return &Schedule{starts, span, proven}, nil
+	return &Schedule{starts, span, rest >= 0}, nil
 }
 
-// clashes finds the least sets of windows that cannot be kept together, small ones first.
+// clashes finds least sets of windows that cannot be kept together: all of them, small ones first, where there are few windows; else one.
 func (w *Work) clashes() (sets [][]string) {
-	n := len(w.Windows)
-	if n > mostClash {
-		n = mostClash
+	var open []int // windows between what was begun already are what they are
+	fixed := map[string]bool{}
+	for _, t := range w.Tasks {
+		fixed[t.Name] = t.Fixed
+	}
+	for i, v := range w.Windows {
+		if !fixed[v.From] || !fixed[v.To] {
+			open = append(open, i)
+		}
+	}
+	left := mostNodes
+	never := func(keep func(i int) bool) bool {
+		if left <= 0 {
+			return false
+		}
+		nodes := min(left, mostNodes/6)
+		starts, rest, proven := w.newNet(keep).any(nodes)
+		left -= nodes - rest
+		return starts == nil && proven
+	}
+	if len(open) > mostClash {
+		return w.oneClash(open, never)
 	}
 	var found []uint
-	for size := range n + 1 {
-		for set := range uint(1) << n {
+	for size := range len(open) + 1 {
+		for set := range uint(1) << len(open) {
 			if bits(set) != size || slices.ContainsFunc(found, func(f uint) bool { return f&set == f }) {
 				continue
 			}
-			starts, _, proven := w.newNet(func(i int) bool { return i < n && set>>i&1 == 1 }).solve(mostNodes/4, true)
-			if starts == nil && proven {
-				found = append(found, set)
-				names := []string{}
-				for i := range n {
-					if set>>i&1 == 1 {
-						names = append(names, w.Windows[i].Name)
-					}
+			in := func(i int) bool {
+				at := slices.Index(open, i)
+				return at < 0 || set>>at&1 == 1
+			}
+			if !never(in) {
+				continue
+			}
+			found = append(found, set)
+			names := []string{}
+			for at, i := range open {
+				if set>>at&1 == 1 {
+					names = append(names, w.Windows[i].Name)
 				}
-				if len(names) > 0 {
-					sets = append(sets, names)
-				}
+			}
+			if len(names) > 0 {
+				sets = append(sets, names)
 			}
 		}
 	}
 	return sets
+}
+
+// oneClash drops one window after the other, as long as the rest can't be kept either.
+func (w *Work) oneClash(open []int, never func(func(i int) bool) bool) [][]string {
+	out := map[int]bool{}
+	for _, i := range open {
+		out[i] = true
+		if !never(func(k int) bool { return !out[k] }) {
+			delete(out, i)
+		}
+	}
+	var names []string
+	for _, i := range open {
+		if !out[i] {
+			names = append(names, w.Windows[i].Name)
+		}
+	}
+	if len(names) == 0 {
+		return nil
+	}
+	return [][]string{names}
 }
 
 func bits(set uint) (n int) {

@@ -132,6 +132,9 @@ func (j *Job) loads(s *Shot, fills []fill) ([]load, error) {
 				join = false
 			}
 		}
+		if s.MostFills > 0 && join {
+			join = len(all[len(all)-1].fills) < s.MostFills
+		}
 		if copies := j.Molds[f.mold].Copies; join && copies > 0 {
 			in := 0
 			for _, of := range all[len(all)-1].fills {

@@ -1,0 +1,602 @@
+package pour
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"cloudburst/core/heat"
+	"cloudburst/core/measure"
+	"cloudburst/core/plan"
+)
+
+// Event is one thing that happened in a run.
+type Event struct {
+	Kind   EventKind `json:"kind" enum:"begin,done,read,note,undo"`
+	Step   string    `json:"step,omitempty" maxLength:"60" doc:"Key of a step (begin, done)"`
+	Cook   int       `json:"cook,omitempty" minimum:"0" maximum:"60" doc:"(read)"`
+	C      float64   `json:"c,omitempty" doc:"What the thermometer shows (read, done)"`
+	BurstS float64   `json:"burstS,omitempty" minimum:"0" maximum:"3600" doc:"How long a burst really was (done); as planned where 0"`
+	Note   string    `json:"note,omitempty" maxLength:"400" doc:"What was done otherwise (note)"`
+	AtMS   int64     `json:"atMS" doc:"When, ms since 1970"`
+}
+
+// EventKind is what happened.
+type EventKind string
+
+// The kinds.
+const (
+	Begin EventKind = "begin"
+	Done  EventKind = "done"
+	Saw   EventKind = "read"
+	Note  EventKind = "note"
+	Undo  EventKind = "undo" // of what was last and still counts
+)
+
+// Run is an order that is being poured, by the plan that it was begun with.
+type Run struct {
+	Order     Order   `json:"order"`
+	Planned   Planned `json:"planned"`
+	StartedMS int64   `json:"startedMS"`
+}
+
+// RunState is how far a run is, and what comes next.
+type RunState struct {
+	Steps    []RunStep `json:"steps" nullable:"false" doc:"What was done, then what is to come, timed anew"`
+	Now      []string  `json:"now" nullable:"false" doc:"Keys of what can be done now, the most urgent first"`
+	Timeline *Timeline `json:"timeline"`
+	Notes    []Event   `json:"notes" nullable:"false" doc:"What was done otherwise"`
+	Says     []string  `json:"says" nullable:"false" doc:"What went otherwise than planned, and what follows from it"`
+	Cups     []CupNow  `json:"cups" nullable:"false"`
+	Over     bool      `json:"over" doc:"Every step was done"`
+	LastMS   int64     `json:"lastMS" doc:"When it last moved"`
+}
+
+// RunStep is a step of a run.
+type RunStep struct {
+	Step
+	State   StepState `json:"state" enum:"done,begun,ready,waits"`
+	BeganMS int64     `json:"beganMS,omitempty"`
+	DoneMS  int64     `json:"doneMS,omitempty"`
+	DueMS   int64     `json:"dueMS" doc:"When it is to begin; when it is over, for one that has begun"`
+}
+
+// StepState is where a step stands.
+type StepState string
+
+// The states.
+const (
+	IsDone  StepState = "done"
+	IsBegun StepState = "begun"
+	IsReady StepState = "ready"
+	IsAhead StepState = "waits"
+)
+
+// CupNow is how warm a cook is by now.
+type CupNow struct {
+	There bool    `json:"there"`
+	C     float64 `json:"c" doc:"As predicted at the last event"`
+}
+
+// Check says what is wrong with an event.
+func (e *Event) Check(r *Run) error {
+	switch e.Kind {
+	case Begin, Done:
+		if r.step(e.Step) == nil {
+			return measure.Faulty("step", "this run has no such step; it may have been timed anew. Look at it as it stands now")
+		}
+		if !(e.BurstS >= 0 && e.BurstS <= 3600) {
+			return measure.Faulty("burstS", "a burst lasts up to an hour")
+		}
+	case Saw:
+		if e.Cook < 0 || e.Cook >= len(r.Planned.Cooks) {
+			return measure.Faulty("cook", "this run has no such cup")
+		}
+	case Note:
+		if err := measure.CheckNote("note", e.Note); err != nil {
+			return err
+		}
+		if strings.TrimSpace(e.Note) == "" {
+			return measure.Faulty("note", "what did you do otherwise? A word or two")
+		}
+	case Undo:
+	default:
+		return measure.Faulty("kind", "begin, done, read, note or undo is accepted")
+	}
+	if e.C != 0 && !(e.C > -10 && e.C <= measure.MaxC) {
+		return measure.Faulty("c", "%s is out of reach of any cup; type what the thermometer shows, such as 335F", measure.Degrees(e.C))
+	}
+	if e.Kind == Saw && e.C == 0 {
+		return measure.Faulty("c", "what does the thermometer show? Type it as 335F or 168C")
+	}
+	return nil
+}
+
+func (r *Run) step(key string) *Step {
+	if r.Planned.Timeline == nil {
+		return nil
+	}
+	for i := range r.Planned.Timeline.Steps {
+		if s := &r.Planned.Timeline.Steps[i]; s.Key == key {
+			return s
+		}
+	}
+	// A reheat that the plan did without.
+	cook, what, ok := strings.Cut(key, ".heat")
+	if !ok || what == "" {
+		return nil
+	}
+	for i, c := range r.Planned.Cooks {
+		if c.Letter == cook {
+			return &Step{Key: key, Kind: Burst, Cooks: []int{i}, Shot: -1}
+		}
+	}
+	return nil
+}
+
+// counts are the events that still count: what was undone is left out.
+func counts(events []Event) []Event {
+	var out []Event
+	for _, e := range events {
+		if e.Kind == Undo {
+			out = out[:max(0, len(out)-1)]
+			continue
+		}
+		out = append(out, e)
+	}
+	return out
+}
+
+// Last is the event that an undo would take back; nil where there is none.
+func Last(events []Event) *Event {
+	left := counts(events)
+	if len(left) == 0 {
+		return nil
+	}
+	return &left[len(left)-1]
+}
+
+// mark is what happened to a step.
+type mark struct{ beganMS, doneMS int64 }
+
+// following is a run that is being followed.
+type following struct {
+	*laying
+	run   *Run
+	marks map[string]mark
+	past  []past
+	now   int // tick
+	says  []string
+}
+
+func (f *following) tick(ms int64) float64 { return float64(ms-f.run.StartedMS) / 1000 / TickS }
+
+// longestRunMS bounds a run: what was left for days is cold.
+const longestRunMS = 3 * 24 * 3600 * 1000
+
+// State works out how far a run is: what was done, how warm the cups are by it, and when the rest is to be done.
+func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
+	p := r.Planned
+	f := &following{laying: p.laying(&r.Order, b), run: r, marks: map[string]mark{}}
+	// Bursts as long as they were planned, until they are worked out anew.
+	for i := range f.steps {
+		if was := r.step(f.steps[i].Key); was != nil {
+			f.steps[i].Ticks, f.steps[i].BurstS, f.steps[i].Start = was.Ticks, was.BurstS, was.Start
+		}
+	}
+	out := &RunState{Steps: []RunStep{}, Now: []string{}, Notes: []Event{}, Says: []string{}, Cups: []CupNow{}, LastMS: r.StartedMS}
+	live := counts(events)
+	for _, e := range live {
+		e.AtMS = min(max(e.AtMS, r.StartedMS), r.StartedMS+longestRunMS)
+		out.LastMS = max(out.LastMS, e.AtMS)
+		f.take(e)
+		if e.Kind == Note {
+			out.Notes = append(out.Notes, e)
+		}
+	}
+	f.now = max(0, int(math.Ceil(f.tick(out.LastMS)-1e-9)))
+	f.skipped()
+	again := f.coldAgain()
+	where := f.where(again)
+	f.follow(where)
+	done := func(key string) bool { return where[key].fixed && f.marks[key].doneMS > 0 }
+	err := f.solve(where, f.now, f.past, done)
+	if clashes(err) { // what was heated is heated again
+		for key := range f.shootOf {
+			if shoot := f.shootOf[key]; f.marks[shoot].beganMS == 0 && f.marks[shoot].doneMS == 0 && f.marks[key].doneMS > 0 {
+				again[key] = true
+			}
+		}
+		where = f.where(again)
+		f.anew()
+		f.follow(where)
+		err = f.solve(where, f.now, f.past, done)
+	}
+	if clashes(err) { // and what is too late cannot be mended
+		f.windows = slices.DeleteFunc(f.windows, func(w plan.Window) bool {
+			late := where[w.From].fixed
+			if late {
+				f.says = append(f.says, "Too late for this: "+w.Name+". Go on, and look at these baits well.")
+			}
+			return late
+		})
+		f.holds = nil
+		err = f.solve(where, f.now, f.past, done)
+	}
+	if clashes(err) {
+		f.windows, f.holds = nil, nil
+		f.says = append(f.says, "No times keep everything from here; go on by the thermometer.")
+		err = f.solve(where, f.now, f.past, done)
+	}
+	if err != nil {
+		return nil, err
+	}
+	out.Timeline = f.timeline(f.past, done)
+	for i := range f.Cooks {
+		w := f.cupAt(i)
+		out.Cups = append(out.Cups, CupNow{w.there, w.C})
+	}
+	f.tell(out, where, again)
+	out.Says = append(out.Says, f.says...)
+	return out, nil
+}
+
+// take takes an event into account.
+func (f *following) take(e Event) {
+	seconds := f.tick(e.AtMS) * TickS
+	switch e.Kind {
+	case Saw:
+		f.past = append(f.past, past{cook: e.Cook, seconds: seconds, readC: e.C})
+	case Begin:
+		if m := f.marks[e.Step]; m.beganMS == 0 {
+			f.marks[e.Step] = mark{beganMS: e.AtMS}
+		}
+	case Done:
+		i, ok := f.at[e.Step]
+		if !ok {
+			return
+		}
+		s := &f.steps[i]
+		m := f.marks[e.Step]
+		if m.doneMS > 0 && s.Kind != Burst { // done twice is done
+			return
+		}
+		began := m.beganMS
+		if began == 0 || m.doneMS > 0 {
+			began = max(f.run.StartedMS, e.AtMS-int64(float64(s.Ticks)*TickS*1000))
+			began = min(e.AtMS, max(began, f.before(e.AtMS)))
+		}
+		f.marks[e.Step] = mark{began, e.AtMS}
+		over := float64(e.AtMS-began) / 1000
+		for _, k := range s.Cooks {
+			switch s.Kind {
+			case Measure:
+				f.past = append(f.past, past{cook: k, seconds: seconds, begin: true})
+			case Burst:
+				f.past = append(f.past, past{cook: k, seconds: f.tick(began) * TickS, burstS: max(cmp.Or(e.BurstS, s.BurstS), 0.1), over: over})
+			}
+		}
+		if s.Kind == Shoot {
+			load := &f.Shots[s.Shot].Loads[s.Load]
+			for n, k := range load.Cooks {
+				f.past = append(f.past, past{cook: k, seconds: seconds, pouredHot: load.HotML[n]})
+			}
+		}
+		if e.C > 0 && len(s.Cooks) == 1 {
+			f.past = append(f.past, past{cook: s.Cooks[0], seconds: seconds, readC: e.C})
+		}
+	}
+}
+
+// before is when something else last happened: a step that was only told when it was over did not begin before.
+func (f *following) before(ms int64) int64 {
+	last := f.run.StartedMS
+	for _, m := range f.marks {
+		for _, t := range []int64{m.beganMS, m.doneMS} {
+			if t <= ms {
+				last = max(last, t)
+			}
+		}
+	}
+	return last
+}
+
+// skipped counts as done what must have been, as what comes after it was: nobody colours a cup that was never measured.
+func (f *following) skipped() {
+	for changed := true; changed; {
+		changed = false
+		for _, l := range f.follows {
+			first, next := f.marks[l.First], f.marks[l.Then]
+			at := cmp.Or(next.beganMS, next.doneMS)
+			if at > 0 && first.doneMS == 0 {
+				f.marks[l.First] = mark{cmp.Or(first.beganMS, at), at}
+				s := &f.steps[f.at[l.First]]
+				for _, k := range s.Cooks {
+					switch s.Kind {
+					case Measure:
+						f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, begin: true})
+					case Burst:
+						f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, burstS: max(s.BurstS, 0.1)})
+					}
+				}
+				changed = true
+			}
+		}
+	}
+	// A cup was measured before anything was done to it, whatever was told first.
+	for i := range f.past {
+		if e := &f.past[i]; e.begin {
+			for _, o := range f.past {
+				if o.cook == e.cook {
+					e.seconds = min(e.seconds, o.seconds)
+				}
+			}
+		}
+	}
+	slices.SortStableFunc(f.past, func(a, b past) int {
+		return cmp.Or(cmp.Compare(a.seconds, b.seconds), cmp.Compare(flag(b.begin), flag(a.begin)))
+	})
+}
+
+// flag sorts what is true behind.
+func flag(is bool) int {
+	if is {
+		return 1
+	}
+	return 0
+}
+
+// cupAt follows one cup to now.
+func (f *following) cupAt(k int) warm {
+	w := warm{}
+	for _, e := range f.past {
+		if e.cook != k {
+			continue
+		}
+		if e.begin {
+			w.begin(e.seconds, &f.Cooks[k], &f.b.Equipment, f.coolPerS(&f.Cooks[k]))
+			continue
+		}
+		f.happens(&w, &e)
+	}
+	w.to(float64(f.now) * TickS)
+	return w
+}
+
+// coldAgain are the bursts that have to be given again, as their cup has waited too long for its shot.
+func (f *following) coldAgain() map[string]bool {
+	out := map[string]bool{}
+	for burst, shoot := range f.shootOf {
+		s := &f.steps[f.at[burst]]
+		if f.marks[burst].doneMS == 0 || f.marks[shoot].beganMS > 0 || f.marks[shoot].doneMS > 0 {
+			continue
+		}
+		if w := f.cupAt(s.Cooks[0]); w.there && w.C < f.Heats[f.Cooks[s.Cooks[0]].Of].LeastC {
+			out[burst] = true
+		}
+	}
+	return out
+}
+
+// where says which steps are done, or begun, and where they stand; those that have to be done again are not.
+func (f *following) where(again map[string]bool) map[string]held {
+	out := map[string]held{}
+	for key, m := range f.marks {
+		i, ok := f.at[key]
+		if !ok || again[key] {
+			continue
+		}
+		s := &f.steps[i]
+		if s.Kind == Ready && slices.ContainsFunc(f.burstsFor(s), func(b string) bool { return again[b] }) {
+			continue // and stirred again
+		}
+		from := int(math.Floor(f.tick(cmp.Or(m.beganMS, m.doneMS)) + 1e-9))
+		h := held{start: max(0, from), ticks: s.Ticks, fixed: true}
+		if m.doneMS > 0 {
+			h.ticks = max(0, int(math.Ceil(f.tick(m.doneMS)-1e-9))-h.start)
+		} else {
+			h.ticks = max(h.ticks, f.now-h.start)
+		}
+		out[key] = h
+	}
+	return out
+}
+
+// burstsFor are the bursts after which a cup was made ready.
+func (f *following) burstsFor(ready *Step) []string {
+	return []string{fmt.Sprintf("%s.heat%d", f.Cooks[ready.Cooks[0]].Letter, ready.use)}
+}
+
+// anew takes the windows back to what they were before a run moved them.
+func (f *following) anew() {
+	fresh := f.Planned.laying(f.o, f.b)
+	f.windows, f.holds = fresh.windows, fresh.holds
+}
+
+// follow moves windows that come from a cup's cooling to how warm it really is.
+func (f *following) follow(where map[string]held) {
+	for _, h := range f.holds {
+		w := &f.windows[h.window]
+		from, ok := where[w.From]
+		if !ok || !from.fixed || f.marks[w.From].doneMS == 0 {
+			continue
+		}
+		is := f.cupAt(h.cook)
+		if !is.there {
+			continue
+		}
+		since := f.now - from.start
+		if w.FromEnd {
+			since -= from.ticks
+		}
+		sec, ever := heat.FallS(is.C, h.limitC, f.b.RoomC, is.CoolPerS())
+		switch {
+		case h.atLeast:
+			least := since
+			if ever {
+				least += ticksOf(sec)
+			}
+			if is.C <= h.limitC {
+				least = 0
+			}
+			w.Least = &least
+		case ever:
+			most := since + int(sec/TickS+1e-9)
+			w.Most = &most
+		}
+	}
+}
+
+// tell puts the steps together as they stand.
+func (f *following) tell(out *RunState, where map[string]held, again map[string]bool) {
+	blocked := map[string]bool{}
+	for _, l := range f.follows {
+		if m := f.marks[l.First]; m.doneMS == 0 || again[l.First] || !where[l.First].fixed {
+			blocked[l.Then] = true
+		}
+	}
+	ms := func(tick int) int64 { return f.run.StartedMS + int64(float64(tick)*TickS*1000) }
+	out.Over = true
+	for _, s := range out.Timeline.Steps {
+		one := RunStep{Step: s, State: IsAhead, DueMS: ms(s.Start)}
+		m, fixed := f.marks[s.Key], where[s.Key].fixed
+		switch {
+		case fixed && m.doneMS > 0:
+			one.State, one.BeganMS, one.DoneMS = IsDone, m.beganMS, m.doneMS
+		case fixed:
+			one.State, one.BeganMS = IsBegun, m.beganMS
+			one.DueMS = m.beganMS + int64(max(s.BurstS, float64(s.Ticks)*TickS)*1000)
+			if s.BurstS > 0 {
+				one.DueMS = m.beganMS + int64(s.BurstS*1000)
+			}
+		case !blocked[s.Key]:
+			one.State = IsReady
+		}
+		if one.State != IsDone {
+			out.Over = false
+		}
+		if one.State == IsBegun || one.State == IsReady {
+			out.Now = append(out.Now, s.Key)
+		}
+		out.Steps = append(out.Steps, one)
+	}
+	for burst := range again {
+		c := &f.Cooks[f.steps[f.at[burst]].Cooks[0]]
+		f.says = append(f.says, fmt.Sprintf("Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name))
+	}
+	slices.Sort(f.says)
+}
+
+// Outcome is what came of a run.
+type Outcome struct {
+	Good    int       `json:"good" minimum:"0" maximum:"5000"`
+	Spoiled []Spoiled `json:"spoiled" nullable:"false" maxItems:"20"`
+	LeftML  []float64 `json:"leftML" nullable:"false" maxItems:"60" doc:"Of each cook, finished and cold; below 0 where nobody looked"`
+	Note    string    `json:"note,omitempty" maxLength:"2000"`
+	AtMS    int64     `json:"atMS"`
+}
+
+// Spoiled are baits that did not come out, and why.
+type Spoiled struct {
+	Why   string `json:"why" minLength:"1" maxLength:"60"`
+	Count int    `json:"count" minimum:"1" maximum:"5000"`
+}
+
+// Check says what is wrong with an outcome.
+func (u *Outcome) Check(r *Run) error {
+	all := u.Good
+	for i, s := range u.Spoiled {
+		if s.Count < 1 || s.Count > mostAsked || strings.TrimSpace(s.Why) == "" {
+			return measure.Faulty(fmt.Sprintf("spoiled.%d", i), "how many were spoiled, and why?")
+		}
+		all += s.Count
+	}
+	made := r.Planned.Made
+	switch {
+	case u.Good < 0 || u.Good > mostAsked:
+		return measure.Faulty("good", "from none to %d baits", mostAsked)
+	case all > made+made/4+12:
+		return measure.Faulty("good", "%d good and spoiled ones are more than the %d that the molds gave", all, made)
+	case len(u.LeftML) > len(r.Planned.Cooks):
+		return measure.Faulty("leftML", "this run had %d cups", len(r.Planned.Cooks))
+	}
+	for i, ml := range u.LeftML {
+		if most := r.Planned.Cooks[i].MeasuredML; !(ml <= 1.05*most) {
+			return measure.Faulty(fmt.Sprintf("leftML.%d", i), "%s ml are more than the %s ml that were in cup %s", measure.Number(ml, 0), measure.Number(most, 0), r.Planned.Cooks[i].Letter)
+		}
+	}
+	return measure.CheckNote("note", u.Note)
+}
+
+// Short is how many baits are lacking.
+func (u *Outcome) Short(r *Run) int {
+	asked := 0
+	for _, m := range r.Order.Molds {
+		asked += m.Count
+	}
+	return max(0, asked-u.Good)
+}
+
+// Again is the order for what is lacking, with what is left of its cups; of several molds, each gets its share.
+func (u *Outcome) Again(r *Run) (Order, bool) {
+	short := u.Short(r)
+	if short == 0 {
+		return Order{}, false
+	}
+	o := r.Order
+	asked := 0
+	for _, m := range o.Molds {
+		asked += m.Count
+	}
+	o.Molds = nil
+	left := short
+	for i, m := range r.Order.Molds {
+		n := min(left, int(math.Ceil(float64(short*m.Count)/float64(asked))))
+		if i == len(r.Order.Molds)-1 {
+			n = left
+		}
+		if n > 0 {
+			m.Count = n
+			o.Molds = append(o.Molds, m)
+			left -= n
+		}
+	}
+	o.Later = nil
+	name := []rune(r.Order.Name + ", the rest")
+	o.Name = string(name[:min(80, len(name))])
+	o.LeftML = make([]float64, len(o.Cups))
+	for i, ml := range u.LeftML {
+		o.LeftML[r.Planned.Cooks[i].Of] += max(0, ml)
+	}
+	return o, true
+}
+
+// priorCooks is how many cooks the usual loss counts for.
+const priorCooks = 3.0
+
+// Learn is the bench with what a run taught of what stays in a cup: what was measured, less what was drawn and what was left.
+func (e Equipment) Learn(r *Run, u *Outcome) Equipment {
+	drawn := make([]float64, len(r.Planned.Cooks))
+	for _, s := range r.Planned.Shots {
+		for _, l := range s.Loads {
+			for i, k := range l.Cooks {
+				drawn[k] += l.HotML[i] * e.Shrink
+			}
+		}
+	}
+	for i, ml := range u.LeftML {
+		if ml < 0 {
+			continue
+		}
+		lost := (r.Planned.Cooks[i].MeasuredML - drawn[i] - ml) / e.Shrink
+		if lost < -0.1*r.Planned.Cooks[i].MeasuredML || lost > 100 {
+			continue // somebody measured wrong
+		}
+		n := priorCooks + float64(e.LossRuns)
+		e.CupLossML = max(0, min(100, (e.CupLossML*n+lost)/(n+1)))
+		e.LossRuns++
+	}
+	return e
+}
