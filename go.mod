@@ -5,6 +5,7 @@ go 1.26.0
 ignore ./ui/node_modules
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alecthomas/kong v1.17.0
 	github.com/bep/imagemeta v1.0.1
 	github.com/chromedp/chromedp v0.23.0

@@ -78,43 +78,45 @@ func (sh *Shop) AddBatch(ctx context.Context, from Origin, b recipe.Batch) (Save
 		}
 		from.Part = part.Name
 	}
-	if err := b.Check(shelf); err != nil {
-		return SavedBatch{}, err
-	}
-	is := b.Cup(shelf)
-	known, outcome, err := batchDocs(&is, &b.Outcome, shelf)
-	if err != nil {
-		return SavedBatch{}, err
-	}
-	orNone := func(s string) sql.NullString { return sql.NullString{String: s, Valid: s != ""} }
-	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
-		uid := newUID()
-		if _, err := tx.ExecContext(ctx, `INSERT INTO batch
-			(shop_id, uid, recipe_uid, recipe_revision, poured_on, volume_typed, volume_ml, rested_hours, verdict, photo_uid,
-			plastisol_uid, known, outcome, project_uid, part)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, sh.id, uid, orNone(from.Recipe), sql.NullInt64{Int64: int64(from.Revision), Valid: from.Recipe != ""},
-			b.PouredOn, b.Volume.Typed, b.Volume.ML, b.RestedHours, b.Verdict, orNone(b.Photo),
-			b.Plastisol, known, outcome, orNone(from.Project), from.Part); err != nil {
-			return "", err
-		}
-		for g, round := range b.Goes {
-			for i, d := range round.Doses {
-				row, err := doseValues(d, shelf)
-				if err != nil {
-					return "", err
-				}
-				if _, err := tx.ExecContext(ctx, `INSERT INTO batch_dose (shop_id, batch_uid, go_number, position, `+doseColumns+`)
-					VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, append([]any{sh.id, uid, g + 1, i}, row...)...); err != nil {
-					return "", err
-				}
-			}
-		}
-		return uid, nil
-	})
+	made, err := sh.write(ctx, func(tx *sql.Tx) (string, error) { return addBatch(ctx, tx, sh.id, from, &b, shelf) })
 	if err != nil {
 		return SavedBatch{}, err
 	}
 	return sh.Batch(ctx, made)
+}
+
+func addBatch(ctx context.Context, tx *sql.Tx, shop int64, from Origin, b *recipe.Batch, shelf cup.Shelf) (uid string, err error) {
+	if err := b.Check(shelf); err != nil {
+		return "", err
+	}
+	is := b.Cup(shelf)
+	known, outcome, err := batchDocs(&is, &b.Outcome, shelf)
+	if err != nil {
+		return "", err
+	}
+	orNone := func(s string) sql.NullString { return sql.NullString{String: s, Valid: s != ""} }
+	uid = newUID()
+	if _, err := tx.ExecContext(ctx, `INSERT INTO batch
+		(shop_id, uid, recipe_uid, recipe_revision, poured_on, volume_typed, volume_ml, rested_hours, verdict, photo_uid,
+		plastisol_uid, known, outcome, project_uid, part)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, shop, uid, orNone(from.Recipe), sql.NullInt64{Int64: int64(from.Revision), Valid: from.Recipe != ""},
+		b.PouredOn, b.Volume.Typed, b.Volume.ML, b.RestedHours, b.Verdict, orNone(b.Photo),
+		b.Plastisol, known, outcome, orNone(from.Project), from.Part); err != nil {
+		return "", err
+	}
+	for g, round := range b.Goes {
+		for i, d := range round.Doses {
+			row, err := doseValues(d, shelf)
+			if err != nil {
+				return "", err
+			}
+			if _, err := tx.ExecContext(ctx, `INSERT INTO batch_dose (shop_id, batch_uid, go_number, position, `+doseColumns+`)
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, append([]any{shop, uid, g + 1, i}, row...)...); err != nil {
+				return "", err
+			}
+		}
+	}
+	return uid, nil
 }
 
 // batchDocs are what is known of a batch's bottles, and what came of it, as they are kept.

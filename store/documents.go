@@ -33,6 +33,11 @@ var (
 	knownForm        = form{"what batches taught", []func(map[string]any){nil}}
 	outcomeForm      = form{"outcome of a batch", []func(map[string]any){nil}}
 	projectForm      = form{"project", []func(map[string]any){nil}}
+	equipmentForm    = form{"equipment", []func(map[string]any){nil}}
+	orderForm        = form{"order", []func(map[string]any){nil}}
+	runForm          = form{"run", []func(map[string]any){nil}}
+	eventForm        = form{"event of a run", []func(map[string]any){nil}}
+	runOutcomeForm   = form{"outcome of a run", []func(map[string]any){nil}}
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 

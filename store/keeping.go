@@ -29,16 +29,17 @@ const (
 	Baits      Thing = "bait"
 	BenchCups  Thing = "cup"
 	Projects   Thing = "project"
+	Pours      Thing = "pour"
 )
 
 // tables of the things; never a name from outside.
-var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project"}
+var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project", Pours: "pour"}
 
 // Keep puts a thing away, deletes it, or brings it back.
 func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) error {
 	table, ok := tables[what]
 	if !ok {
-		return measure.Faulty("what", "recipes, references, batches, baits, cups and projects are kept")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects and pours are kept")
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -69,11 +70,12 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 		References: "UPDATE reference SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		Batches:    "UPDATE batch SET verdict = ? WHERE shop_id = ? AND uid = ?",
 		BenchCups:  "UPDATE cup SET name = ? WHERE shop_id = ? AND uid = ?",
+		Pours:      "UPDATE pour SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		Projects:   "UPDATE project SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 	}[what]
 	switch {
 	case query == "":
-		return measure.Faulty("what", "recipes, references, batches, baits, cups and projects have names")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects and pours have names")
 	case what == Batches:
 		if len(name) > 1000 {
 			return measure.Faulty("name", "a verdict can have 1,000 letters; this has %d", len(name))

@@ -67,6 +67,14 @@ func (q ViewQuery) at(c *cup.Cup) mix.Condition {
 	return at.Or(mix.UsualLook(c))
 }
 
+func defectChoices() []Choice {
+	out := []Choice{}
+	for _, d := range recipe.Defects() {
+		out = append(out, Choice{string(d), d.Name()})
+	}
+	return out
+}
+
 func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
 	name, currency, err := a.shop.About(ctx)
 	if err != nil {
@@ -77,9 +85,7 @@ func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
 	}
 	info.Tests = recipe.Tests()
-	for _, d := range recipe.Defects() {
-		info.Defects = append(info.Defects, Choice{string(d), d.Name()})
-	}
+	info.Defects = defectChoices()
 	for _, h := range recipe.Hows() {
 		info.Hows = append(info.Hows, Choice{string(h), h.Name()})
 	}

@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"log/slog"
 	"net/http"
+	"reflect"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -32,9 +34,26 @@ type Config struct {
 // Tools are the devices that are connected, and what comes with them. Stand-ins are chosen by the caller, for the demo shop and in
 // tests; a real shop never meets one.
 type Tools struct {
-	Scale Scale        // nil where none is connected
-	Card  *photo.Chart // the card whose values are known without a file; nil for none
+	Scale       Scale        // nil where none is connected
+	Thermometer Thermometer  // nil where none is connected
+	Card        *photo.Chart // the card whose values are known without a file; nil for none
 }
+
+// Thermometer reads how warm a cup is. told is what was done to it so far: a real one need not be told.
+type Thermometer interface {
+	Read(cup string, told Told) (celsius float64)
+	About() string // said wherever a reading is shown
+}
+
+// Told is what a stand-in for a thermometer is told of a cup.
+type Told struct {
+	ML, GML, RoomC float64
+	Bursts         []ToldBurst
+	NowS           float64
+}
+
+// ToldBurst is a burst that a cup had: how much power, how long, and when it began.
+type ToldBurst struct{ PowerW, Seconds, AtS float64 }
 
 // Scale weighs a bottle.
 type Scale interface {
@@ -103,6 +122,9 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.matchRoutes()
 	a.batchRoutes()
 	a.projectRoutes()
+	a.equipmentRoutes()
+	a.pourRoutes()
+	a.runRoutes()
 	for _, s := range h.OpenAPI().Components.Schemas.Map() {
 		for _, p := range s.Properties {
 			uidSchema(p)
@@ -130,9 +152,22 @@ func humaConfig() huma.Config {
 	c.Servers = []*huma.Server{{URL: "/api/v1"}}
 	c.DocsPath, c.OpenAPIPath, c.SchemasPath = "", "", ""
 	c.CreateHooks = nil // no $schema fields in answers
+	c.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	c.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}
 	c.OnAddOperation = append(c.OnAddOperation, describe)
 	return c
+}
+
+// schemaName names a type in the description of the API. A run has steps, heats and outcomes of its own, as a cup and a batch have.
+func schemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
+		t = t.Elem()
+	}
+	if strings.HasSuffix(t.PkgPath(), "core/pour") {
+		return "Pour" + name
+	}
+	return name
 }
 
 // OpenAPI describes the API, made from the Go types.

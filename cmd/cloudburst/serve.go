@@ -19,6 +19,7 @@ import (
 	"cloudburst/demo"
 	"cloudburst/stand/camera"
 	"cloudburst/stand/scale"
+	"cloudburst/stand/thermometer"
 	"cloudburst/store"
 	"cloudburst/store/mariadb"
 	"cloudburst/web"
@@ -91,7 +92,18 @@ func toolsOf(shop *store.Shop) web.Tools {
 	if !shop.Demo {
 		return web.Tools{}
 	}
-	return web.Tools{Scale: scale.New(1), Card: camera.Card()}
+	return web.Tools{Scale: scale.New(1), Card: camera.Card(), Thermometer: thermo{thermometer.New(1)}}
+}
+
+// thermo tells the stand-in what was done to a cup.
+type thermo struct{ *thermometer.Thermometer }
+
+func (t thermo) Read(_ string, told web.Told) float64 {
+	bursts := make([]thermometer.Burst, len(told.Bursts))
+	for i, b := range told.Bursts {
+		bursts[i] = thermometer.Burst(b)
+	}
+	return t.Thermometer.Read(told.ML, told.GML, told.RoomC, told.NowS, bursts)
 }
 
 // How often what nobody needs any more is thrown away, and how old it is by then.

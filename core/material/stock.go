@@ -1,6 +1,11 @@
 package material
 
-import "cloudburst/core/measure"
+import (
+	"regexp"
+	"strings"
+
+	"cloudburst/core/measure"
+)
 
 // Stock is how much of a material there is, and what it costs, as the maker wrote it and in ml or g.
 type Stock struct {
@@ -47,6 +52,27 @@ func (m *Material) bought(typed string) (float64, error) {
 	}
 	return g, err
 }
+
+// Taken is a stock after so much was taken out of it, ml or g, said in the unit that it was said in. One that nobody counts stays so.
+func (s Stock) Taken(amount float64) Stock {
+	if s.Typed == "" {
+		return s
+	}
+	was := s.Left
+	s.Left = max(0, s.Left-amount)
+	unit := "g"
+	number := s.Left
+	if m := saidAs.FindStringSubmatch(s.Typed); m != nil && was > 0 {
+		if v, err := measure.ParseNumber(m[1]); err == nil {
+			number, unit = v*s.Left/was, strings.TrimSpace(m[2])
+		}
+	}
+	s.Typed = measure.Number(number, 3) + " " + unit
+	return s
+}
+
+// saidAs parts an amount into its number and its unit.
+var saidAs = regexp.MustCompile(`^\s*([0-9][0-9 ./,]*?)\s*([A-Za-z][A-Za-z .]*)$`)
 
 // RunsLow says whether less is left than the maker buys more below.
 func (s *Stock) RunsLow() bool { return s.Low > 0 && s.Left < s.Low }

@@ -189,3 +189,16 @@ func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 	out.Found = fmt.Sprintf("%s ml for %s s: %s, then %s", measure.Number(t.ML, 0), measure.Number(t.BurstS, 0), measure.Degrees(t.Reading1C), measure.Degrees(t.Reading2C))
 	return out, nil
 }
+
+// After is what so much plastic that shows a temperature is predicted to show after a wait, a burst and another wait.
+func (h *Heater) After(ml, gML, roomC, showsC, waitS, burstS, thenS float64) float64 {
+	v := heat.NewCup(ml*gML, heat.UsualCpJgK, showsC, roomC, h.coolPerS(ml))
+	v.Rest(waitS)
+	const parts = 20 // it loses heat meanwhile
+	for range parts {
+		v.Burst(h.PowerW, h.Efficiency, burstS/parts)
+		v.Rest(burstS / parts)
+	}
+	v.Rest(thenS)
+	return v.C
+}

@@ -589,3 +589,24 @@ func (p *Planned) watch(o *Order, b *Bench) {
 		p.Watch = append(p.Watch, "There is no hot plate in your kit: warm the molds by shooting them twice first, or in an oven that is kept for this.")
 	}
 }
+
+// Most is the plan for the most baits of an order's first mold that so much plastic gives, cooked at once; nil where it is not enough for one.
+func (o *Order) Most(b *Bench, availableColdML float64) (*plan.Plan, error) {
+	if err := cmp.Or(b.Equipment.Check(), o.Check(b.Shelf)); err != nil {
+		return nil, err
+	}
+	shots, err := o.shots(b.Molds)
+	if err != nil {
+		return nil, err
+	}
+	job, _, _, err := o.rigged(b, shots, o.heats(shots, &b.Equipment, b.Shelf))
+	if err != nil {
+		return nil, err
+	}
+	for i := range job.Shots { // what is too little to heat evenly is no reason to pour less
+		for k := range job.Shots[i].Parts {
+			job.Shots[i].Parts[k].LeastColdML = 0
+		}
+	}
+	return plan.Most(job, availableColdML, b.Kit)
+}

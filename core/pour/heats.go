@@ -22,7 +22,7 @@ type Heat struct {
 
 // Starting values; a maker's own mold and plastic may do otherwise.
 const (
-	bondC      = 96.1  // 205 °F: a boundary that was colder when the layers met comes apart
+	bondC      = 90.6  // 195 °F: a boundary that was colder when the layers met comes apart
 	mixAboveC  = 126.7 // 260 °F: a layer that is hotter mixes with the next
 	setC       = 93.3  // 200 °F: plastic holds its shape
 	demouldC   = 50.0

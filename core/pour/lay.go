@@ -216,7 +216,6 @@ func (l *laying) timeline(before []past, done func(string) bool) *Timeline {
 type Impossible struct {
 	Says  string   `json:"says"`
 	Clash []string `json:"clash" nullable:"false" doc:"What can't be kept together"`
-	Ways  []WayOut `json:"ways" nullable:"false"`
 }
 
 func clashWords(c *plan.Clash) []string {

@@ -14,7 +14,7 @@ import (
 
 // Event is one thing that happened in a run.
 type Event struct {
-	Kind   EventKind `json:"kind" enum:"begin,done,read,note,undo"`
+	Kind   EventKind `json:"kind" enum:"begin,done,read,note"`
 	Step   string    `json:"step,omitempty" maxLength:"60" doc:"Key of a step (begin, done)"`
 	Cook   int       `json:"cook,omitempty" minimum:"0" maximum:"60" doc:"(read)"`
 	C      float64   `json:"c,omitempty" doc:"What the thermometer shows (read, done)"`
@@ -32,7 +32,6 @@ const (
 	Done  EventKind = "done"
 	Saw   EventKind = "read"
 	Note  EventKind = "note"
-	Undo  EventKind = "undo" // of what was last and still counts
 )
 
 // Run is an order that is being poured, by the plan that it was begun with.
@@ -40,6 +39,7 @@ type Run struct {
 	Order     Order   `json:"order"`
 	Planned   Planned `json:"planned"`
 	StartedMS int64   `json:"startedMS"`
+	Shrink    float64 `json:"shrink" doc:"Cold volume of a hot one, as it was planned with"`
 }
 
 // RunState is how far a run is, and what comes next.
@@ -101,9 +101,8 @@ func (e *Event) Check(r *Run) error {
 		if strings.TrimSpace(e.Note) == "" {
 			return measure.Faulty("note", "what did you do otherwise? A word or two")
 		}
-	case Undo:
 	default:
-		return measure.Faulty("kind", "begin, done, read, note or undo is accepted")
+		return measure.Faulty("kind", "begin, done, read or note is accepted")
 	}
 	if e.C != 0 && !(e.C > -10 && e.C <= measure.MaxC) {
 		return measure.Faulty("c", "%s is out of reach of any cup; type what the thermometer shows, such as 335F", measure.Degrees(e.C))
@@ -136,28 +135,6 @@ func (r *Run) step(key string) *Step {
 	return nil
 }
 
-// counts are the events that still count: what was undone is left out.
-func counts(events []Event) []Event {
-	var out []Event
-	for _, e := range events {
-		if e.Kind == Undo {
-			out = out[:max(0, len(out)-1)]
-			continue
-		}
-		out = append(out, e)
-	}
-	return out
-}
-
-// Last is the event that an undo would take back; nil where there is none.
-func Last(events []Event) *Event {
-	left := counts(events)
-	if len(left) == 0 {
-		return nil
-	}
-	return &left[len(left)-1]
-}
-
 // mark is what happened to a step.
 type mark struct{ beganMS, doneMS int64 }
 
@@ -187,8 +164,7 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 		}
 	}
 	out := &RunState{Steps: []RunStep{}, Now: []string{}, Notes: []Event{}, Says: []string{}, Cups: []CupNow{}, LastMS: r.StartedMS}
-	live := counts(events)
-	for _, e := range live {
+	for _, e := range events {
 		e.AtMS = min(max(e.AtMS, r.StartedMS), r.StartedMS+longestRunMS)
 		out.LastMS = max(out.LastMS, e.AtMS)
 		f.take(e)
@@ -288,6 +264,22 @@ func (f *following) take(e Event) {
 			f.past = append(f.past, past{cook: s.Cooks[0], seconds: seconds, readC: e.C})
 		}
 	}
+}
+
+// Given is a burst that a cook had.
+type Given struct{ AtS, Seconds float64 }
+
+// Bursts are those that a cook had.
+func (r *Run) Bursts(cook int, events []Event) []Given {
+	var out []Given
+	for _, e := range events {
+		s := r.step(e.Step)
+		if e.Kind == Done && s != nil && s.Kind == Burst && s.Cooks[0] == cook {
+			sec := cmp.Or(e.BurstS, s.BurstS)
+			out = append(out, Given{float64(e.AtMS-r.StartedMS)/1000 - sec, sec})
+		}
+	}
+	return out
 }
 
 // before is when something else last happened: a step that was only told when it was over did not begin before.
@@ -487,116 +479,4 @@ func (f *following) tell(out *RunState, where map[string]held, again map[string]
 		f.says = append(f.says, fmt.Sprintf("Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name))
 	}
 	slices.Sort(f.says)
-}
-
-// Outcome is what came of a run.
-type Outcome struct {
-	Good    int       `json:"good" minimum:"0" maximum:"5000"`
-	Spoiled []Spoiled `json:"spoiled" nullable:"false" maxItems:"20"`
-	LeftML  []float64 `json:"leftML" nullable:"false" maxItems:"60" doc:"Of each cook, finished and cold; below 0 where nobody looked"`
-	Note    string    `json:"note,omitempty" maxLength:"2000"`
-	AtMS    int64     `json:"atMS"`
-}
-
-// Spoiled are baits that did not come out, and why.
-type Spoiled struct {
-	Why   string `json:"why" minLength:"1" maxLength:"60"`
-	Count int    `json:"count" minimum:"1" maximum:"5000"`
-}
-
-// Check says what is wrong with an outcome.
-func (u *Outcome) Check(r *Run) error {
-	all := u.Good
-	for i, s := range u.Spoiled {
-		if s.Count < 1 || s.Count > mostAsked || strings.TrimSpace(s.Why) == "" {
-			return measure.Faulty(fmt.Sprintf("spoiled.%d", i), "how many were spoiled, and why?")
-		}
-		all += s.Count
-	}
-	made := r.Planned.Made
-	switch {
-	case u.Good < 0 || u.Good > mostAsked:
-		return measure.Faulty("good", "from none to %d baits", mostAsked)
-	case all > made+made/4+12:
-		return measure.Faulty("good", "%d good and spoiled ones are more than the %d that the molds gave", all, made)
-	case len(u.LeftML) > len(r.Planned.Cooks):
-		return measure.Faulty("leftML", "this run had %d cups", len(r.Planned.Cooks))
-	}
-	for i, ml := range u.LeftML {
-		if most := r.Planned.Cooks[i].MeasuredML; !(ml <= 1.05*most) {
-			return measure.Faulty(fmt.Sprintf("leftML.%d", i), "%s ml are more than the %s ml that were in cup %s", measure.Number(ml, 0), measure.Number(most, 0), r.Planned.Cooks[i].Letter)
-		}
-	}
-	return measure.CheckNote("note", u.Note)
-}
-
-// Short is how many baits are lacking.
-func (u *Outcome) Short(r *Run) int {
-	asked := 0
-	for _, m := range r.Order.Molds {
-		asked += m.Count
-	}
-	return max(0, asked-u.Good)
-}
-
-// Again is the order for what is lacking, with what is left of its cups; of several molds, each gets its share.
-func (u *Outcome) Again(r *Run) (Order, bool) {
-	short := u.Short(r)
-	if short == 0 {
-		return Order{}, false
-	}
-	o := r.Order
-	asked := 0
-	for _, m := range o.Molds {
-		asked += m.Count
-	}
-	o.Molds = nil
-	left := short
-	for i, m := range r.Order.Molds {
-		n := min(left, int(math.Ceil(float64(short*m.Count)/float64(asked))))
-		if i == len(r.Order.Molds)-1 {
-			n = left
-		}
-		if n > 0 {
-			m.Count = n
-			o.Molds = append(o.Molds, m)
-			left -= n
-		}
-	}
-	o.Later = nil
-	name := []rune(r.Order.Name + ", the rest")
-	o.Name = string(name[:min(80, len(name))])
-	o.LeftML = make([]float64, len(o.Cups))
-	for i, ml := range u.LeftML {
-		o.LeftML[r.Planned.Cooks[i].Of] += max(0, ml)
-	}
-	return o, true
-}
-
-// priorCooks is how many cooks the usual loss counts for.
-const priorCooks = 3.0
-
-// Learn is the bench with what a run taught of what stays in a cup: what was measured, less what was drawn and what was left.
-func (e Equipment) Learn(r *Run, u *Outcome) Equipment {
-	drawn := make([]float64, len(r.Planned.Cooks))
-	for _, s := range r.Planned.Shots {
-		for _, l := range s.Loads {
-			for i, k := range l.Cooks {
-				drawn[k] += l.HotML[i] * e.Shrink
-			}
-		}
-	}
-	for i, ml := range u.LeftML {
-		if ml < 0 {
-			continue
-		}
-		lost := (r.Planned.Cooks[i].MeasuredML - drawn[i] - ml) / e.Shrink
-		if lost < -0.1*r.Planned.Cooks[i].MeasuredML || lost > 100 {
-			continue // somebody measured wrong
-		}
-		n := priorCooks + float64(e.LossRuns)
-		e.CupLossML = max(0, min(100, (e.CupLossML*n+lost)/(n+1)))
-		e.LossRuns++
-	}
-	return e
 }

@@ -121,7 +121,7 @@ func running(t *testing.T, b *Bench, o *Order) *Run {
 	p, err := o.Figure(b)
 	require.NoError(t, err)
 	require.Nil(t, p.Impossible)
-	return &Run{Order: *o, Planned: *p, StartedMS: 1_700_000_000_000}
+	return &Run{Order: *o, Planned: *p, StartedMS: 1_700_000_000_000, Shrink: b.Shrink}
 }
 
 // follow does a run step by step, each when it is due, with late added to some.
@@ -217,11 +217,10 @@ func TestARunTakesWhatAHandDoes(t *testing.T) {
 	// Done twice, the wrong order, undone, nothing at all.
 	for _, events := range [][]Event{
 		nil,
-		{{Kind: Undo, AtMS: at}},
 		{{Kind: Done, Step: "A.measure", AtMS: at + 5}, {Kind: Done, Step: "A.measure", AtMS: at + 9}},
 		{{Kind: Done, Step: "A.colour", AtMS: at + 5000}},
 		{{Kind: Done, Step: "A.colour", AtMS: at + 5000}, {Kind: Done, Step: "A.measure", AtMS: at + 9000}},
-		{{Kind: Done, Step: "body.1", AtMS: at + 5000}, {Kind: Undo, AtMS: at + 6000}},
+		{{Kind: Done, Step: "body.1", AtMS: at + 5000}},
 		{{Kind: Begin, Step: "A.first", AtMS: at + 5000}, {Kind: Begin, Step: "A.first", AtMS: at + 7000}},
 		{{Kind: Done, Step: "A.fuse", AtMS: at - 90_000}},
 		{{Kind: Done, Step: "A.fuse", AtMS: at + 86_400_000*3}},
@@ -230,9 +229,6 @@ func TestARunTakesWhatAHandDoes(t *testing.T) {
 		require.NoError(t, err, "%v", events)
 		require.NotEmpty(t, s.Now, "%v", events)
 	}
-	undone, err := r.State(b, []Event{{Kind: Done, Step: "A.measure", AtMS: at + 5}, {Kind: Undo, AtMS: at + 9}})
-	require.NoError(t, err)
-	assert.Contains(t, undone.Now, "A.measure")
 	for _, bad := range []Event{
 		{Kind: Done, Step: "Z.nothing"}, {Kind: Saw, Cook: 9, C: 150}, {Kind: Saw, C: 482}, {Kind: Saw}, {Kind: Note, Note: " "}, {Kind: "else"}, {Kind: Done, Step: "A.first", BurstS: math.NaN()},
 	} {
@@ -269,6 +265,39 @@ func TestAShortfallIsPlannedFromWhatIsLeft(t *testing.T) {
 	}
 	_, none := (&Outcome{Good: 44}).Again(r)
 	assert.False(t, none)
+}
+
+// All that a run took of the shelf is in its cups: what was poured, what is left, and nothing twice.
+func TestWhatARunUsedIsWhatWentIn(t *testing.T) {
+	b := bench()
+	o := order(b, "lagoon", "laminate", 20)
+	o.Cups[0].Cup.Doses = append(slices.Clone(o.Cups[0].Cup.Doses), testkit.Tsp("flake-silver", 0.5))
+	for _, left := range [][]float64{nil, {30, 20}} {
+		o.LeftML = left
+		r := running(t, b, o)
+		cups, err := r.Cups(b.Shelf)
+		require.NoError(t, err)
+		events, _ := follow(t, r, b, func(*RunStep) int64 { return 0 })
+		for _, e := range events {
+			for k := range cups {
+				for _, s := range r.OnBench(&e, k, &cups[k], b.Shelf) {
+					cups[k], err = s.Apply(cups[k], b.Shelf, b.Kit)
+					require.NoError(t, err, "%+v", s)
+				}
+			}
+		}
+		used := r.Used(cups, b.Shelf)
+		for _, n := range r.Planned.Needs {
+			assert.InEpsilon(t, n.Amount, used[n.Material], 1e-6, n.Name)
+		}
+		made := r.Batches(&Outcome{Good: 18, Spoiled: []Spoiled{{"bubbles", 2}}, LeftML: []float64{10, 10}, AtMS: r.StartedMS}, cups, b.Shelf)
+		require.Len(t, made, 2)
+		for _, m := range made {
+			require.NoError(t, m.Check(b.Shelf))
+			assert.NotEmpty(t, m.Outcome.HeatsC)
+		}
+		assert.Contains(t, made[0].Verdict, "18 good, 2 bubbles")
+	}
 }
 
 func TestAHeaterIsFoundByTwoReadings(t *testing.T) {

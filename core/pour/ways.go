@@ -97,7 +97,7 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 		}
 	}
 	if st := o.Structure; len(st.Spots) > 0 || len(st.Bars) > 0 || st.Skin != nil {
-		try("Dot what is laid on afterwards, with hot plastic on the finished bait.", "What is laid lies on the skin, not in it: it stands out more.", func(n *Order) {
+		try("Leave the "+laidWords(o)+" off.", "The bait without them.", func(n *Order) {
 			n.Structure.Spots, n.Structure.Bars, n.Structure.Skin = nil, nil, nil
 			n.Cups = n.Cups[:n.Structure.Cups()]
 		})

@@ -618,6 +618,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/equipment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showEquipment"];
+        put: operations["setEquipment"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/equipment/heaters/{heater}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryHeater"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/families": {
         parameters: {
             query?: never;
@@ -1078,6 +1110,183 @@ export interface paths {
         get: operations["showPhoto"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPours"];
+        put?: never;
+        post: operations["planPour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/how-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["howMany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showPour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changePour"];
+        trace?: never;
+    };
+    "/pours/{pour}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["planRest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showRun"];
+        put?: never;
+        post: operations["startRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/run/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeBackInRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/run/cooks/{cook}/temperature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readThermometer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/run/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/run/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tellRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The run for the wall: a page a cup, with boxes to tick */
+        get: operations["runSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pours/{pour}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["waysOut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2394,6 +2603,38 @@ export interface components {
             seen: number;
             typed: string;
         };
+        ChangePourInBody: {
+            /** @description Reads its bait and cups anew, as they are now */
+            again?: boolean;
+            /**
+             * Format: int64
+             * @description Of which cup pourC is
+             */
+            cup?: number;
+            /** @enum {string} */
+            degas?: "none" | "raw" | "hot";
+            /** @description Steps moved by hand */
+            later?: components["schemas"]["PourLater"][] | null;
+            molds?: components["schemas"]["PourAsked"][] | null;
+            name?: string;
+            /** @description All of it: a way out that is taken */
+            order?: components["schemas"]["PourOrder"];
+            /** Format: int64 */
+            packOf?: number;
+            /** @description As typed: 335F */
+            pourC?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** Format: double */
+            sparePercent?: number;
+            /** @description Puts the steps back where they were planned */
+            unmove?: boolean;
+            warm?: boolean;
+            whole?: boolean;
+        };
         ChangeProjectInBody: {
             allow?: components["schemas"]["Allow"];
             /**
@@ -2775,6 +3016,87 @@ export interface components {
              */
             typed: string;
         };
+        EndRunInBody: {
+            /** Format: int64 */
+            atMS?: number;
+            /** Format: int64 */
+            good: number;
+            /** @description Of each cup, as typed; empty where nobody looked */
+            left?: string[] | null;
+            note?: string;
+            spoiled?: components["schemas"]["PourSpoiled"][] | null;
+        };
+        EquipmentAnswer: {
+            /**
+             * Format: int64
+             * @description Blending blocks, which join single injectors
+             */
+            blocks: number;
+            /**
+             * Format: double
+             * @description Layers whose boundary is colder when they meet come apart; 0 for the usual
+             */
+            bondC: number;
+            /**
+             * Format: double
+             * @description Hot, stays in a cup
+             */
+            cupLossML: number;
+            /**
+             * Format: double
+             * @description Largest cup, measured cold
+             */
+            cupML: number;
+            /**
+             * Format: int64
+             * @description People at the bench
+             */
+            hands: number;
+            /** @description Microwaves and hot pots, the same for each */
+            heaters: components["schemas"]["PourHeater"][];
+            /** @description None where all is poured by hand */
+            injectors: components["schemas"]["PourInjector"][];
+            /**
+             * Format: double
+             * @description Less than that does not heat evenly
+             */
+            leastML: number;
+            /**
+             * Format: int64
+             * @description How many cooks of past runs taught that
+             */
+            lossRuns: number;
+            /**
+             * Format: double
+             * @description Molds from the hot plate
+             */
+            plateC: number;
+            /**
+             * Format: int64
+             * @description Molds that the hot plate warms at once; 0 without one
+             */
+            platePlaces: number;
+            /** Format: int64 */
+            revision: number;
+            /** Format: double */
+            roomC: number;
+            /**
+             * Format: double
+             * @description Cold volume of a hot one
+             */
+            shrink: number;
+            /**
+             * Format: double
+             * @description Plastisol is measured to that; 0 for exactly
+             */
+            stepML: number;
+            /**
+             * Format: double
+             * @description Share of the shrinkage that is refilled by topping off the sprue
+             */
+            topUp: number;
+            vacuum: boolean;
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -3064,6 +3386,34 @@ export interface components {
             maxC: number;
             /** @enum {string} */
             origin: "typical" | "maker" | "measured" | "none" | "survived";
+        };
+        HowMany: {
+            /** Format: int64 */
+            baits: number;
+            /**
+             * Format: double
+             * @description What that takes in all
+             */
+            inML: number;
+            mold: string;
+            name: string;
+            /** @description Why none */
+            says?: string;
+        };
+        HowManyInBody: {
+            /** Format: uid */
+            bait?: string;
+            /** Format: int64 */
+            copies?: number;
+            /** Format: uid */
+            cup?: string;
+            /** Format: uid */
+            recipe?: string;
+            /** @description So much plastic, as typed */
+            volume: string;
+        };
+        HowManyResponse: {
+            molds: components["schemas"]["HowMany"][];
         };
         Imported: {
             /** @description The very same recipe was there; nothing was stored */
@@ -3441,6 +3791,11 @@ export interface components {
         };
         ListedCupCard: {
             items: components["schemas"]["CupCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedPourItem: {
+            items: components["schemas"]["PourItem"][];
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
@@ -4371,6 +4726,39 @@ export interface components {
             thicknessMM: number;
             uid: string;
         };
+        PlanPourInBody: {
+            /**
+             * Format: uid
+             * @description uid of a bait, with its cups; or
+             */
+            bait?: string;
+            /**
+             * Format: int64
+             * @description How many of the mold there are; one where 0
+             */
+            copies?: number;
+            /**
+             * Format: int64
+             * @description Baits
+             */
+            count: number;
+            /**
+             * Format: uid
+             * @description uid of a cup on the bench
+             */
+            cup?: string;
+            /**
+             * Format: uid
+             * @description uid of a mold or a shape's key; the bait's own where empty
+             */
+            mold?: string;
+            name?: string;
+            /**
+             * Format: uid
+             * @description uid of a recipe for one colour; or
+             */
+            recipe?: string;
+        };
         Plastisol: {
             /** @description g/ml, cold */
             densityGML: components["schemas"]["Value"];
@@ -4400,6 +4788,82 @@ export interface components {
             /** @enum {string} */
             what: "pour" | "lost";
         };
+        PourAsked: {
+            /**
+             * Format: int64
+             * @description How many of this mold are at hand
+             */
+            copies: number;
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: uid
+             * @description uid of a mold, or the key of a shape
+             */
+            mold: string;
+        };
+        PourCook: {
+            /** @description What goes in fresh: plastisol and whole doses */
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: double
+             * @description By which the whole doses miss the recipe
+             */
+            deltaE00: number;
+            doses: components["schemas"]["PourCookDose"][];
+            /**
+             * Format: double
+             * @description Its density
+             */
+            gML: number;
+            /**
+             * Format: double
+             * @description What goes in first, left of an earlier run
+             */
+            leftML?: number;
+            letter: string;
+            /**
+             * Format: double
+             * @description Counted for what stays in the cup, cold
+             */
+            lostML: number;
+            /**
+             * Format: double
+             * @description Finished, cold
+             */
+            measuredML: number;
+            name: string;
+            nearness: string;
+            /**
+             * Format: double
+             * @description Of that, what the fills and losses take
+             */
+            neededML: number;
+            /**
+             * Format: int64
+             * @description Which cup of the order it is
+             */
+            of: number;
+            /** Format: double */
+            price: number;
+        };
+        PourCookDose: {
+            /** Format: double */
+            grams: number;
+            material: string;
+            /**
+             * Format: double
+             * @description Its heat limit; 0 where there is none
+             */
+            maxC?: number;
+            name: string;
+            /** @description As it is measured */
+            says: string;
+            /** @description Which spoons, how often; none for what is not spooned */
+            scoops: components["schemas"]["Scoops"];
+            /** @enum {string} */
+            when: "cold" | "colour" | "flake";
+        };
         PourCupInBody: {
             /**
              * Format: uid
@@ -4414,12 +4878,233 @@ export interface components {
             /** @description As typed; empty for the recipe's own, or 1 cup */
             volume?: string;
         };
+        PourCupNow: {
+            /**
+             * Format: double
+             * @description As predicted at the last event
+             */
+            c: number;
+            there: boolean;
+        };
+        PourCurve: {
+            c: number[];
+            /** Format: int64 */
+            cook: number;
+            /**
+             * Format: int64
+             * @description The tick of the first figure
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description When it is shot
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description Once everything is in it
+             */
+            most: number;
+            /** @description What a thermometer showed */
+            reads: components["schemas"]["PourRead"][];
+        };
+        PourEvent: {
+            /**
+             * Format: int64
+             * @description When, ms since 1970
+             */
+            atMS: number;
+            /**
+             * Format: double
+             * @description How long a burst really was (done); as planned where 0
+             */
+            burstS?: number;
+            /**
+             * Format: double
+             * @description What the thermometer shows (read, done)
+             */
+            c?: number;
+            /**
+             * Format: int64
+             * @description (read)
+             */
+            cook?: number;
+            /** @enum {string} */
+            kind: "begin" | "done" | "read" | "note";
+            /** @description What was done otherwise (note) */
+            note?: string;
+            /** @description Key of a step (begin, done) */
+            step?: string;
+        };
+        PourFilled: {
+            /** Format: int64 */
+            fills: number;
+            /** Format: int64 */
+            made: number;
+            mold: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Baits, with spares
+             */
+            pour: number;
+        };
+        PourGoes: {
+            /** @description It can be melted again */
+            left: boolean;
+            /** Format: double */
+            ml: number;
+            what: string;
+        };
+        PourHeat: {
+            /**
+             * Format: double
+             * @description What it is shot at
+             */
+            aimC: number;
+            /**
+             * Format: double
+             * @description Flake goes in below that; 0 where none minds
+             */
+            flakeC?: number;
+            /** @description Why not colder */
+            least: string;
+            /** Format: double */
+            leastC: number;
+            /** @description Why not hotter */
+            most: string;
+            /** Format: double */
+            mostC: number;
+            /**
+             * Format: double
+             * @description What it is heated to before anything that is sensitive goes in
+             */
+            workC: number;
+        };
+        PourHeater: {
+            /**
+             * Format: double
+             * @description How fast 240 ml from it cool, of what they are warmer than the room
+             */
+            coolPerS: number;
+            /**
+             * Format: double
+             * @description Share of its power that arrives in the cup
+             */
+            efficiency: number;
+            /** @description How that was found; usual figures where empty */
+            found?: string;
+            /**
+             * Format: double
+             * @description The most that it takes at once
+             */
+            mostML: number;
+            name: string;
+            /** @description A hot pot: slower, and a cup in it does not cool */
+            pot: boolean;
+            /** Format: double */
+            powerW: number;
+        };
+        PourImpossible: {
+            /** @description What can't be kept together */
+            clash: string[];
+            says: string;
+        };
+        PourInjector: {
+            /** Format: int64 */
+            barrels: number;
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: double
+             * @description Of each barrel, hot
+             */
+            ml: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Stays in each barrel, each load
+             */
+            plugML: number;
+            /**
+             * Format: double
+             * @description Is pushed out of each barrel before, each load
+             */
+            purgeML: number;
+        };
+        PourItem: {
+            /**
+             * Format: int64
+             * @description Baits
+             */
+            asked: number;
+            cups: components["schemas"]["Swatch"][];
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            order: components["schemas"]["PourOrder"];
+            outcome?: components["schemas"]["PourOutcome"];
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            /** @enum {string} */
+            state: "planned" | "running" | "done";
+            /** Format: date-time */
+            touchedAt: string;
+            uid: string;
+        };
+        PourLater: {
+            step: string;
+            /** Format: int64 */
+            tick: number;
+        };
+        PourLoad: {
+            /** @description Of each of the shot's cups */
+            cooks: number[];
+            fills: components["schemas"]["PourMoldFill"][];
+            /** @description Drawn of each */
+            hotML: number[];
+        };
         PourMatchesIn2Body: {
             cups: components["schemas"]["MatchPour"][];
         };
         PourMatchesInBody: {
             /** @description uids of the new cups on the bench */
             cups: string[];
+        };
+        PourMold: {
+            /** Format: int64 */
+            cavities: number;
+            key: string;
+            name: string;
+            poured: boolean;
+        };
+        PourMoldFill: {
+            /** Format: int64 */
+            cavities: number;
+            mold: string;
+            name: string;
+        };
+        PourNeed: {
+            /**
+             * Format: double
+             * @description ml of a liquid, g of a solid
+             */
+            amount: number;
+            /** @description Its stock is known */
+            counted: boolean;
+            /** Format: double */
+            left: number;
+            material: string;
+            name: string;
+            /**
+             * Format: double
+             * @description More than there is; 0 where it is enough, or nobody counts
+             */
+            shortBy: number;
+            /** @enum {string} */
+            unit: "ml" | "g";
         };
         PourNextInBody: {
             /** @description As the next step has it */
@@ -4429,6 +5114,297 @@ export interface components {
         PourNextResponse: {
             /** @description uid of the new cup on the bench */
             cup: string;
+        };
+        PourOrder: {
+            /**
+             * Format: uid
+             * @description uid of the bait that it was made from
+             */
+            bait?: string;
+            /** @description What it is poured from, as it was then */
+            cups: components["schemas"]["PourPoured"][];
+            /** @enum {string} */
+            degas: "none" | "raw" | "hot";
+            /** @description Steps that were moved by hand */
+            later?: components["schemas"]["PourLater"][] | null;
+            /** @description Of each cup, what is left of an earlier run and goes in first */
+            leftML?: number[] | null;
+            molds: components["schemas"]["PourAsked"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description Baits to a pack; 0 where they are not packed
+             */
+            packOf: number;
+            /**
+             * Format: double
+             * @description Baits more than asked
+             */
+            sparePercent: number;
+            structure: components["schemas"]["Structure"];
+            /** @description Molds are warmed first; else they are cold */
+            warm: boolean;
+            /** @description The last fill takes every cavity; else as many as are needed */
+            whole: boolean;
+        };
+        PourOutcome: {
+            /** Format: int64 */
+            atMS: number;
+            /** Format: int64 */
+            good: number;
+            /** @description Of each cook, finished and cold; below 0 where nobody looked */
+            leftML: number[];
+            note?: string;
+            spoiled: components["schemas"]["PourSpoiled"][];
+        };
+        PourPage: {
+            /** @description Of the order, as bodies over white */
+            cups: components["schemas"]["Swatch"][];
+            currency: string;
+            /** @description Why it can't, and what to do */
+            fault?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** @description Of the order */
+            molds: components["schemas"]["PourMold"][];
+            order: components["schemas"]["PourOrder"];
+            outcome?: components["schemas"]["PourOutcome"];
+            picture: components["schemas"]["BaitImage"];
+            /** @description None where it can't be planned as it is */
+            planned?: components["schemas"]["PourPlanned"];
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            /** @enum {string} */
+            state: "planned" | "running" | "done";
+            /**
+             * Format: double
+             * @description A tick of the timeline, seconds
+             */
+            tickS: number;
+            /** Format: date-time */
+            touchedAt: string;
+            uid: string;
+        };
+        PourPlanned: {
+            /**
+             * Format: double
+             * @description What a bait of the first mold weighs
+             */
+            baitG: number;
+            /** @description Whether it floats */
+            baitSays: string;
+            /** @description Cups that are cooked at once, A first */
+            cooks: components["schemas"]["PourCook"][];
+            /**
+             * Format: double
+             * @description As far as prices are known
+             */
+            cost: number;
+            /** @description Where all of it goes, ml cold */
+            goes: components["schemas"]["PourGoes"][];
+            /** @description By cup of the order */
+            heats: components["schemas"]["PourHeat"][];
+            /** @description Where the heats or the times clash */
+            impossible?: components["schemas"]["PourImpossible"];
+            /**
+             * Format: double
+             * @description All of it, cold
+             */
+            inML: number;
+            /**
+             * Format: double
+             * @description Of that, what can be melted again
+             */
+            leftML: number;
+            /**
+             * Format: int64
+             * @description Baits, with spares
+             */
+            made: number;
+            molds: components["schemas"]["PourFilled"][];
+            needs: components["schemas"]["PourNeed"][];
+            /** Format: int64 */
+            packs: number;
+            /** Format: double */
+            perBait: number;
+            /** Format: double */
+            perPack: number;
+            /** @description One after the other */
+            shots: components["schemas"]["PourPlannedShot"][];
+            timeline?: components["schemas"]["PourTimeline"];
+            /** @description What to know before */
+            watch: string[];
+        };
+        PourPlannedShot: {
+            /** @description Of the order, all hot at once */
+            cups: number[];
+            loads: components["schemas"]["PourLoad"][];
+            name: string;
+            /** @description What it is shot with */
+            rig?: string;
+            /** @enum {string} */
+            way: "hand" | "shot" | "laid" | "tails" | "rods";
+        };
+        PourPoured: {
+            cup: components["schemas"]["Cup"];
+            /**
+             * Format: uid
+             * @description uid of the cup on the bench that it was read from
+             */
+            from?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description How hot it is shot
+             */
+            pourC: number;
+            /** Format: uid */
+            recipe?: string;
+            /** Format: int64 */
+            revision?: number;
+        };
+        PourRead: {
+            /** Format: double */
+            c: number;
+            /** Format: int64 */
+            cook: number;
+            /** Format: double */
+            tick: number;
+        };
+        PourRunState: {
+            cups: components["schemas"]["PourCupNow"][];
+            /**
+             * Format: int64
+             * @description When it last moved
+             */
+            lastMS: number;
+            /** @description What was done otherwise */
+            notes: components["schemas"]["PourEvent"][];
+            /** @description Keys of what can be done now, the most urgent first */
+            now: string[];
+            /** @description Every step was done */
+            over: boolean;
+            /** @description What went otherwise than planned, and what follows from it */
+            says: string[];
+            /** @description What was done, then what is to come, timed anew */
+            steps: components["schemas"]["PourRunStep"][];
+            timeline: components["schemas"]["PourTimeline"];
+        };
+        PourRunStep: {
+            /** Format: int64 */
+            beganMS?: number;
+            /**
+             * Format: double
+             * @description How long the microwave runs
+             */
+            burstS?: number;
+            caution?: string;
+            /** @description Which it is done to */
+            cooks: number[];
+            /** Format: int64 */
+            doneMS?: number;
+            /**
+             * Format: int64
+             * @description When it is to begin; when it is over, for one that has begun
+             */
+            dueMS: number;
+            /**
+             * Format: double
+             * @description What it shows before
+             */
+            fromC?: number;
+            key: string;
+            /** @enum {string} */
+            kind: "warm" | "measure" | "degas" | "burst" | "stir" | "colour" | "ready" | "shoot" | "top" | "demould" | "tails";
+            /** Format: int64 */
+            load: number;
+            /** @description What to do, line by line */
+            says: string[];
+            /**
+             * Format: int64
+             * @description -1 where it belongs to none
+             */
+            shot: number;
+            /** Format: int64 */
+            start: number;
+            /** @enum {string} */
+            state: "done" | "begun" | "ready" | "waits";
+            /** Format: int64 */
+            ticks: number;
+            title: string;
+            /**
+             * Format: double
+             * @description What the thermometer is to show after it
+             */
+            toC?: number;
+            uses: ("microwave" | "vacuum" | "plate" | "hands")[];
+        };
+        PourSpoiled: {
+            /** Format: int64 */
+            count: number;
+            why: string;
+        };
+        PourStep: {
+            /**
+             * Format: double
+             * @description How long the microwave runs
+             */
+            burstS?: number;
+            caution?: string;
+            /** @description Which it is done to */
+            cooks: number[];
+            /**
+             * Format: double
+             * @description What it shows before
+             */
+            fromC?: number;
+            key: string;
+            /** @enum {string} */
+            kind: "warm" | "measure" | "degas" | "burst" | "stir" | "colour" | "ready" | "shoot" | "top" | "demould" | "tails";
+            /** Format: int64 */
+            load: number;
+            /** @description What to do, line by line */
+            says: string[];
+            /**
+             * Format: int64
+             * @description -1 where it belongs to none
+             */
+            shot: number;
+            /** Format: int64 */
+            start: number;
+            /** Format: int64 */
+            ticks: number;
+            title: string;
+            /**
+             * Format: double
+             * @description What the thermometer is to show after it
+             */
+            toC?: number;
+            uses: ("microwave" | "vacuum" | "plate" | "hands")[];
+        };
+        PourTimeline: {
+            /** @description How warm each cook is */
+            curves: components["schemas"]["PourCurve"][];
+            /** @description No order of these steps is sooner, load by load */
+            proven: boolean;
+            /** @description In the order in which they begin */
+            steps: components["schemas"]["PourStep"][];
+            /**
+             * Format: int64
+             * @description Until all is done
+             */
+            ticks: number;
+        };
+        PourWay: {
+            /** @description What that does to the bait, in words */
+            looks: string;
+            /** @description The order so changed */
+            order: components["schemas"]["PourOrder"];
+            picture: components["schemas"]["BaitImage"];
+            says: string;
         };
         Poured: {
             /**
@@ -4623,6 +5599,12 @@ export interface components {
             uid: string;
             /** @description How thick it was, what lay behind it and how it was read, in words */
             where: string;
+        };
+        ReadThermometerResponse: {
+            about: string;
+            /** Format: double */
+            c: number;
+            says: string;
         };
         Reading: {
             /**
@@ -4833,6 +5815,77 @@ export interface components {
             deltaE00: number;
             says: string;
         };
+        RunCup: {
+            /** @description How much plastic is in it */
+            has: string;
+            /** Format: int64 */
+            head: number;
+            lines: components["schemas"]["RunLine"][];
+            uid: string;
+        };
+        RunLine: {
+            /** @description It is counted drop by drop */
+            drops: boolean;
+            /**
+             * Format: double
+             * @description What is in, in that unit
+             */
+            in: number;
+            is: string;
+            material: string;
+            maxSays?: string;
+            name: string;
+            /** @description tsp, each as often as it is filled */
+            spoons: number[];
+            wants: string;
+            /** @enum {string} */
+            when: "cold" | "colour" | "flake";
+            /**
+             * Format: double
+             * @description What it wants, in its unit
+             */
+            whole: number;
+        };
+        RunPage: {
+            /** Format: int64 */
+            asked: number;
+            cooks: components["schemas"]["PourCook"][];
+            /** @description On the bench, by cook */
+            cups: components["schemas"]["RunCup"][];
+            /** @description By cup of the order */
+            heats: components["schemas"]["PourHeat"][];
+            /**
+             * Format: int64
+             * @description Number of what happened last; send it to take that back
+             */
+            last: number;
+            /** @description What that was */
+            lastSays: string;
+            /**
+             * Format: int64
+             * @description Baits that the molds give
+             */
+            made: number;
+            name: string;
+            outcome?: components["schemas"]["PourOutcome"];
+            /** @enum {string} */
+            run: "planned" | "running" | "done";
+            /**
+             * Format: int64
+             * @description Baits that are lacking, once it is over
+             */
+            short: number;
+            /** Format: int64 */
+            startedMS: number;
+            state: components["schemas"]["PourRunState"];
+            /** @description One is connected */
+            thermometer: boolean;
+            /** Format: double */
+            tickS: number;
+            uid: string;
+            /** @description Why baits are spoiled */
+            whys: components["schemas"]["Choice"][];
+        };
         SaidAnswer: {
             says: string;
             seeThrough?: components["schemas"]["SeeThrough"];
@@ -5011,6 +6064,27 @@ export interface components {
             why: string;
             working: string;
         };
+        ScoopCount: {
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            tsp: number;
+        };
+        Scoops: {
+            counts: components["schemas"]["ScoopCount"][];
+            /**
+             * Format: double
+             * @description That less what was wanted
+             */
+            errorTSP: number;
+            /** Format: int64 */
+            scoops: number;
+            /**
+             * Format: double
+             * @description What they come to
+             */
+            tsp: number;
+        };
         SeeThrough: {
             /** Format: double */
             share: number;
@@ -5036,6 +6110,80 @@ export interface components {
              * @description The revision of the reference that was seen
              */
             seen: number;
+        };
+        SetEquipmentInBody: {
+            /**
+             * Format: int64
+             * @description Blending blocks, which join single injectors
+             */
+            blocks: number;
+            /**
+             * Format: double
+             * @description Layers whose boundary is colder when they meet come apart; 0 for the usual
+             */
+            bondC: number;
+            /**
+             * Format: double
+             * @description Hot, stays in a cup
+             */
+            cupLossML: number;
+            /**
+             * Format: double
+             * @description Largest cup, measured cold
+             */
+            cupML: number;
+            /**
+             * Format: int64
+             * @description People at the bench
+             */
+            hands: number;
+            /** @description Microwaves and hot pots, the same for each */
+            heaters: components["schemas"]["PourHeater"][];
+            /** @description None where all is poured by hand */
+            injectors: components["schemas"]["PourInjector"][];
+            /**
+             * Format: double
+             * @description Less than that does not heat evenly
+             */
+            leastML: number;
+            /**
+             * Format: int64
+             * @description How many cooks of past runs taught that
+             */
+            lossRuns: number;
+            /**
+             * Format: double
+             * @description Molds from the hot plate
+             */
+            plateC: number;
+            /**
+             * Format: int64
+             * @description Molds that the hot plate warms at once; 0 without one
+             */
+            platePlaces: number;
+            /** Format: double */
+            roomC: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /**
+             * Format: double
+             * @description Cold volume of a hot one
+             */
+            shrink: number;
+            /**
+             * Format: double
+             * @description Plastisol is measured to that; 0 for exactly
+             */
+            stepML: number;
+            /**
+             * Format: double
+             * @description Share of the shrinkage that is refilled by topping off the sprue
+             */
+            topUp: number;
+            vacuum: boolean;
         };
         SetKitBody: {
             /**
@@ -5309,6 +6457,18 @@ export interface components {
             /** Format: int64 */
             samples: number;
         };
+        StartRunInBody: {
+            /**
+             * Format: int64
+             * @description When, by the device's clock; now where 0
+             */
+            atMS?: number;
+            /**
+             * Format: int64
+             * @description The revision of the plan that was seen
+             */
+            seen: number;
+        };
         Step: {
             /**
              * Format: int64
@@ -5480,6 +6640,13 @@ export interface components {
             /** Format: int64 */
             seen: number;
         };
+        TakeBackInRunInBody: {
+            /**
+             * Format: int64
+             * @description Number of what happened last, as it was seen
+             */
+            seen: number;
+        };
         TakeStepsInBody: {
             /**
              * Format: int64
@@ -5529,6 +6696,23 @@ export interface components {
             revision: number;
             says: string;
             uid: string;
+        };
+        TellRunInBody: {
+            /**
+             * Format: int64
+             * @description When, by the device's clock; now where 0
+             */
+            atMS?: number;
+            /** Format: double */
+            burstS?: number;
+            /** Format: int64 */
+            cook?: number;
+            /** @enum {string} */
+            kind: "begin" | "done" | "read" | "note";
+            note?: string;
+            step?: string;
+            /** @description What the thermometer shows, as typed */
+            typed?: string;
         };
         ThicknessOnPhotoResponse: {
             /** Format: double */
@@ -5607,6 +6791,26 @@ export interface components {
             uid: string;
             /** @description What went in, in a line */
             went: string;
+        };
+        TryHeaterInBody: {
+            /**
+             * Format: double
+             * @description So long after the burst
+             */
+            afterS1: number;
+            /** Format: double */
+            afterS2: number;
+            /** Format: double */
+            burstS: number;
+            /** @description The first reading, stirred, as typed */
+            reading1: string;
+            reading2: string;
+            /** Format: int64 */
+            seen: number;
+            /** @description What it was before, as typed: 70F */
+            start: string;
+            /** @description Plastisol in the cup, as typed */
+            volume: string;
         };
         Typed: {
             /** Format: uid */
@@ -5729,6 +6933,10 @@ export interface components {
             cups: number;
             key: string;
             name: string;
+        };
+        WaysOutResponse: {
+            now: components["schemas"]["BaitImage"];
+            ways: components["schemas"]["PourWay"][];
         };
         WedgePicture: {
             /** @description A data URL. One row of pixels a strip, to be stretched */
@@ -7838,6 +9046,114 @@ export interface operations {
             };
         };
     };
+    showEquipment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setEquipment: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEquipmentInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryHeater: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                /** @description Which of the heaters, from 0 */
+                heater: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryHeaterInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listFamilies: {
         parameters: {
             query?: never;
@@ -7877,7 +9193,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour";
                 uid: string;
             };
             cookie?: never;
@@ -7916,7 +9232,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour";
                 uid: string;
             };
             cookie?: never;
@@ -9117,6 +10433,511 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPours: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPourItem"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planPour: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanPourInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    howMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HowManyInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowManyResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showPour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePour: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePourInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planRest: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startRun: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRunInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeBackInRun: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackInRunInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readThermometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour: string;
+                cook: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadThermometerResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endRun: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndRunInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tellRun: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TellRunInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    runSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waysOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pour: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOutResponse"];
                 };
             };
             /** @description Error */
