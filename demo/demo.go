@@ -68,6 +68,12 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err := addBaits(ctx, sh); err != nil {
 		return err
 	}
+	if err := equip(ctx, sh); err != nil {
+		return err
+	}
+	if err := addPours(ctx, sh, shelf); err != nil {
+		return err
+	}
 	saved, err := sh.Recipe(ctx, "wet-rope")
 	if err != nil {
 		return err

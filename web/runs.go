@@ -11,6 +11,7 @@ import (
 
 	"cloudburst/core/cup"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/pour"
 	"cloudburst/format"
 	"cloudburst/store"
@@ -39,10 +40,11 @@ type RunPage struct {
 
 // RunCup is a cup of a run on the bench.
 type RunCup struct {
-	UID   string    `json:"uid"`
-	Head  int       `json:"head"`
-	Lines []RunLine `json:"lines" nullable:"false"`
-	Has   string    `json:"has" doc:"How much plastic is in it"`
+	UID   string     `json:"uid"`
+	Head  int        `json:"head"`
+	Lines []RunLine  `json:"lines" nullable:"false"`
+	Has   string     `json:"has" doc:"How much plastic is in it"`
+	Look  mix.Swatch `json:"look" doc:"As a body over white, once all of it is in"`
 }
 
 // RunLine is a dose that goes in, and how much of it is in.
@@ -178,6 +180,9 @@ func runCup(c *pour.Cook, b *store.BenchCup, shelf cup.Shelf) RunCup {
 	out := RunCup{UID: b.UID, Head: b.Head, Lines: []RunLine{}}
 	if ml, err := b.Cup.FinishedML(shelf); err == nil {
 		out.Has = measure.Number(ml, 0) + " ml"
+	}
+	if m, err := mix.Stir(&c.Cup, shelf); err == nil {
+		out.Look = mix.NewSwatch(m.Colour(bodyLook))
 	}
 	for i, d := range c.Doses {
 		whole, m := c.Cup.Doses[i].Amount, shelf[d.Material]

@@ -190,7 +190,7 @@ func (o *Order) shots(molds Molds) ([]shot, error) {
 	poured := o.first(molds).Poured
 	var tails, laid, core shot
 	tails.way, tails.name = Tails, "tails"
-	laid.way, laid.name = Laid, "laid"
+	laid.way, laid.name = Laid, laidWords(o)
 	core.way, core.name = Rods, "core"
 	body := []shot{{way: Shot, name: "body"}}
 	if poured {

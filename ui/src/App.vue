@@ -18,6 +18,7 @@ const places = [
   { to: '/bench', word: 'Bench' },
   { to: '/baits', word: 'Baits' },
   { to: '/projects', word: 'Projects' },
+  { to: '/pours', word: 'Pour' },
   { to: '/recipes', word: 'Recipes' },
   { to: '/shelf', word: 'Shelf' },
 ]

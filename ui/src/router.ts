@@ -20,7 +20,7 @@ export const router = createRouter({
       component: () => import('./views/shelf/ChipView.vue'),
       meta: { title: 'Measured by chips' },
     },
-    { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Measures' } },
+    { path: '/kit', name: 'kit', component: () => import('./views/shelf/KitView.vue'), meta: { title: 'Kit' } },
     { path: '/baits', name: 'baits', component: () => import('./views/baits/BaitsView.vue'), meta: { title: 'Baits' } },
     {
       path: '/baits/:bait',
@@ -89,6 +89,19 @@ export const router = createRouter({
       name: 'project',
       component: () => import('./views/projects/ProjectView.vue'),
       meta: { title: 'Project' },
+    },
+    { path: '/pours', name: 'pours', component: () => import('./views/pours/PoursView.vue'), meta: { title: 'Pour' } },
+    {
+      path: '/pours/:pour',
+      name: 'pour',
+      component: () => import('./views/pours/PourView.vue'),
+      meta: { title: 'Plan' },
+    },
+    {
+      path: '/pours/:pour/run',
+      name: 'run',
+      component: () => import('./views/pours/RunView.vue'),
+      meta: { title: 'Run' },
     },
     {
       path: '/batches',

@@ -5821,6 +5821,8 @@ export interface components {
             /** Format: int64 */
             head: number;
             lines: components["schemas"]["RunLine"][];
+            /** @description As a body over white, once all of it is in */
+            look: components["schemas"]["Swatch"];
             uid: string;
         };
         RunLine: {

@@ -18,6 +18,7 @@ const word = {
   bait: 'bait',
   cup: 'cup',
   project: 'project',
+  pour: 'pour',
 }[props.what]
 async function rename() {
   typed.value = props.name

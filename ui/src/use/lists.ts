@@ -44,6 +44,8 @@ export const useProjects = (enabled: MaybeRefOrGetter<boolean> = true, away = he
     (after) => ask(api.GET('/projects', { params: { query: { after, most, away: away() } } })),
     enabled,
   )
+export const usePours = (away = here) =>
+  useList(['pours', 'list', away], (after) => ask(api.GET('/pours', { params: { query: { after, away: away() } } })))
 export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
   useList(
     ['references', 'list', away],

@@ -75,6 +75,7 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
       <div class="flex gap-2">
         <ListPicker v-model="mold" label="Mold" :options="shapes ?? []" class="min-w-0 flex-1" />
         <RouterLink v-if="page.moldCard.own" :to="`/molds/${page.mold}`" class="button">The mold</RouterLink>
+        <RouterLink :to="`/pours?bait=${page.uid}`" class="button">Pour it</RouterLink>
       </div>
       <p>
         <span class="figure">{{ page.moldCard.volumeML.toFixed(1) }} ml</span> a bait,

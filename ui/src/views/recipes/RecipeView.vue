@@ -132,6 +132,7 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
       <div class="flex flex-wrap gap-3">
         <button type="button" class="button button-main" @click="pour('')">Pour it on the bench</button>
         <RouterLink :to="`/batches/new/${recipe.uid}`" class="button">Record a test batch</RouterLink>
+        <RouterLink :to="`/pours?recipe=${recipe.uid}`" class="button">Pour baits of it</RouterLink>
         <button type="button" class="button" @click="fork">Make one from it</button>
         <a class="button" :href="`/api/v1/recipes/${recipe.uid}/export`" download>Export</a>
       </div>

@@ -10,6 +10,8 @@ import TypedField from '@/parts/TypedField.vue'
 import { useKeeping } from '@/use/keeping'
 import { useShelf, useShop } from '@/use/shop'
 
+import EquipmentForm from './EquipmentForm.vue'
+
 // What a maker measures with: the spoons they own, what heaped means to them, and measures of their own.
 const client = useQueryClient()
 const { bottles } = useShelf()
@@ -75,7 +77,8 @@ const calibrate = () =>
   <section v-if="kit" class="mx-auto flex w-full max-w-4xl flex-col gap-6 p-4">
     <div>
       <p><RouterLink to="/shelf" class="link">Shelf</RouterLink></p>
-      <h1>Spoons and measures</h1>
+      <h1>Kit</h1>
+      <h2 class="pt-3">Spoons</h2>
       <p>Doses are rounded to what you own. Tap a spoon to say whether you have it.</p>
     </div>
     <ul class="flex flex-wrap items-end gap-4 bg-white p-4">
@@ -161,5 +164,6 @@ const calibrate = () =>
       <p class="text-slate">Powders and salt: do not breathe the dust.</p>
       <ProblemNote :says="says" />
     </div>
+    <EquipmentForm />
   </section>
 </template>

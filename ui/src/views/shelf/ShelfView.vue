@@ -108,7 +108,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
     </div>
     <div class="flex flex-col gap-6 border-l border-haze bg-mist p-4">
       <AddBottle :shelf="bottles" />
-      <RouterLink to="/kit" class="button">Spoons and measures of my own</RouterLink>
+      <RouterLink to="/kit" class="button">Kit</RouterLink>
     </div>
   </section>
 </template>
