@@ -46,6 +46,9 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(p.get("/api/v1/"+list)), &got))
 		return got.Items[0].UID
 	}
+	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wet-rope", "mold": "lagoon-shad", "count": 8, "copies": 2})
+	running := p.item("pours", "Wet rope")["uid"].(string)
+	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1})
 	views := []struct{ path, says string }{
 		{"/", "Running low"},
 		{"/bench", "Wet rope"},
@@ -65,6 +68,10 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		{"/shelf/rime-008", "Rime"},
 		{"/shelf/tea-brown", "What your batches say"},
 		{"/kit", "spoon"},
+		{"/pours", "Harbour herring"},
+		{"/pours/" + p.item("pours", "Harbour herring")["uid"].(string), "The order of the work"},
+		{"/pours/" + running + "/run", "Stir the jug"},
+		{"/pours/" + p.item("pours", "Weed that turns")["uid"].(string) + "/run", "good baits of"},
 		{"/match?reference=" + first("references"), "To the bench"},
 		{"/count/" + first("cups"), "What drips"},
 		{"/beside?a=recipe:wet-rope&b=recipe:bog-lantern", ""},

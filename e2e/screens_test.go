@@ -4,6 +4,7 @@ import (
 	"flag"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 )
@@ -14,6 +15,12 @@ var shots = flag.String("shots", "", "folder to write a picture of each main vie
 func TestScreensOfTheDemo(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
+	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wave-back", "mold": "lagoon-shad", "count": 16, "copies": 2})
+	running := p.item("pours", "Back of the wave")["uid"].(string)
+	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1, "atMS": time.Now().UnixMilli() - 380_000})
+	for i, step := range []string{"A.measure", "A.first", "A.stir", "A.fuse"} {
+		p.send("POST", "/api/v1/pours/"+running+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli() - 200_000 + int64(i)*60_000})
+	}
 	w := p.open(browser(t), "/")
 	take := func(name string) {
 		if *shots != "" {
@@ -64,10 +71,8 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.press("Every water")
 	w.until(`document.querySelectorAll('[data-testid="waters"] img').length === 4`)
 	w.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 480)`))
-	take("bait-waters")
 	w.visit("/molds")
 	w.says("Perch fin, eight")
-	take("molds")
 	w.visit("/molds/lagoon-shad")
 	w.says("Learn it from a shot")
 	take("mold")
@@ -83,7 +88,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 
 	w.visit("/recipes")
 	w.says("Two-faced weed")
-	take("recipes")
 	w.visit("/recipes/wet-rope")
 	w.says("All taken as shown")
 	w.says("Close. A touch too pale")
@@ -111,6 +115,21 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("Turned in the sun")
 	w.visit("/kit")
 	w.says("tip of the small knife")
+	w.says("Twin, 4 oz")
+	w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="equipment"]').scrollIntoView()`))
+	take("kit")
+	w.visit("/pours")
+	w.says("being poured")
+	herring := p.item("pours", "Harbour herring")
+	w.visit("/pours/" + herring["uid"].(string))
+	w.says("The order of the work")
+	w.until(`document.querySelector('header img')?.complete`)
+	w.pressAt(`//*[@data-step="body.1"]`)
+	w.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 330)`))
+	take("plan")
+	w.visit("/pours/" + running + "/run")
+	w.says("of 2")
+	take("run")
 	w.visit("/nowhere/at/all")
 	w.says("Nothing at this address")
 }

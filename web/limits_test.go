@@ -158,7 +158,8 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 		for _, q := range []string{
 			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step", "SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_reading",
-			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision FROM shop WHERE ready",
+			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move",
 		} {
 			var n, sum int
 			require.NoError(t, db.QueryRow(q).Scan(&n, &sum), q)
@@ -168,12 +169,13 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	}
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
-	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips"}
+	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
+		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest"}
 	missed := []string{}
 	for _, o := range operations(t) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {
 			if o.method != "GET" {
-				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview", "/projects/{project}/next", "/references/{reference}/sample"}
+				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview", "/projects/{project}/next", "/pours/{pour}/ways", "/pours/how-many", "/references/{reference}/sample"}
 				assert.Contains(t, asks, o.path, "a change without a key")
 			}
 			continue

@@ -307,9 +307,22 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 	if mold == "" {
 		mold = defaultBait
 	}
+	if err := a.moldsThere(ctx, []pour.Asked{{Mold: mold}}); err != nil {
+		return nil, err
+	}
 	o.Name = cup.ShortName(o.Name)
 	o.Molds = []pour.Asked{{Mold: mold, Count: 1, Copies: 1}}
 	return o, nil
+}
+
+// moldsThere says whether each mold is one of the shop's, or of our shapes.
+func (a *api) moldsThere(ctx context.Context, molds []pour.Asked) error {
+	for _, m := range molds {
+		if _, err := a.mold(ctx, m.Mold); err != nil {
+			return measure.Faulty("molds", "this mold is not among yours; choose another")
+		}
+	}
+	return nil
 }
 
 // pouredOf reads a cup on the bench.
@@ -369,6 +382,9 @@ func (a *api) changePour(ctx context.Context, in *changePourIn) (*pourAnswer, er
 	}
 	if b.Molds != nil {
 		o.Molds = b.Molds
+	}
+	if err := a.moldsThere(ctx, o.Molds); err != nil {
+		return nil, problem(err, "")
 	}
 	if b.Later != nil {
 		o.Later = b.Later

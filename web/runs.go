@@ -262,7 +262,11 @@ func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
 		}
 		e.C = c
 	}
-	if e.Kind == pour.Done && e.BurstS == 0 { // a burst was as long as it was said to be
+	p, err := a.shop.Pour(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if e.Kind == pour.Done && e.BurstS == 0 && p.Run != nil && p.Run.IsBurst(e.Step) { // a burst was as long as it was said to be
 		r, err := a.running(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")

@@ -325,12 +325,21 @@ func (n *net) forget(starts []int) {
 
 // Plan says when to do what, so that all is done soonest. Where no order keeps all windows, the error is a Clash.
 func (w *Work) Plan() (*Schedule, error) {
+	s, err := w.Soonest()
+	if err == nil && s == nil {
+		err = &Clash{w.clashes()}
+	}
+	return s, err
+}
+
+// Soonest is the same for one who need not know what clashes: nil where no order keeps all windows.
+func (w *Work) Soonest() (*Schedule, error) {
 	if err := w.check(); err != nil {
 		return nil, err
 	}
 	starts, span, rest := w.newNet(func(int) bool { return true }).solve(mostNodes, false)
 	if starts == nil {
-		return nil, &Clash{w.clashes()}
+		return nil, nil
 	}
 	return &Schedule{starts, span, rest >= 0}, nil
 }

@@ -30,7 +30,7 @@ func (p *Planned) time(o *Order, b *Bench) error {
 }
 
 func (p *Planned) laying(o *Order, b *Bench) *laying {
-	l := &laying{Planned: p, o: o, b: b, at: map[string]int{}, shootOf: map[string]string{}, burstsOf: map[string][]string{}, proven: true}
+	l := &laying{Planned: p, o: o, b: b, at: map[string]int{}, shootOf: map[string]string{}, burstsOf: map[string][]string{}, proven: true, settles: map[string]int{}}
 	l.layOut()
 	return l
 }
@@ -56,13 +56,21 @@ func (l *laying) solve(where map[string]held, now int, before []past, done func(
 		longest := map[string]int{}
 		for round := range rounds + 1 {
 			w := l.work(in, fixed, where, now)
-			s, err := w.Plan()
+			s, err := w.Soonest()
+			if err == nil && s == nil {
+				if err = errClash; !l.quick {
+					_, err = w.Plan() // which says what clashes
+				}
+			}
 			if err != nil {
 				return err
 			}
 			l.proven = l.proven && s.Proven
 			for n, i := range in {
 				l.steps[i].Start = s.Starts[n]
+				if at := where[l.steps[i].Key]; at.fixed {
+					l.steps[i].Ticks = at.ticks
+				}
 			}
 			l.late(w, in, fixed, where)
 			l.warmth(before, func(key string) bool { return done(key) || l.group[l.at[key]] > g })
@@ -229,8 +237,5 @@ func clashWords(c *plan.Clash) []string {
 	return out
 }
 
-// clashes says whether an error is that windows can't be kept together.
-func clashes(err error) bool {
-	var c *plan.Clash
-	return errors.As(err, &c)
-}
+// errClash is that windows can't be kept together, where nobody asks which.
+var errClash = errors.New("windows clash")

@@ -82,9 +82,9 @@ func (r *Run) OnBench(e *Event, cook int, v *cup.Live, shelf cup.Shelf) []cup.St
 			if k != cook {
 				continue
 			}
-			typed := measure.Number(load.HotML[n]*r.Shrink, 2) + " ml"
-			if is, err := v.FinishedML(shelf); err == nil && load.HotML[n]*r.Shrink > is-0.01 {
-				typed = "all"
+			typed := "all"
+			if is, err := v.FinishedML(shelf); err == nil && load.HotML[n]*r.Shrink < is-0.01 {
+				typed = fmt.Sprintf("%.7f %%", 100*load.HotML[n]*r.Shrink/is)
 			}
 			out = append(out, cup.Step{Kind: cup.PourOut, Typed: typed, AtMS: e.AtMS})
 		}

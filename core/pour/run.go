@@ -2,6 +2,7 @@ package pour
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -113,6 +114,12 @@ func (e *Event) Check(r *Run) error {
 	return nil
 }
 
+// IsBurst says whether a step is a burst.
+func (r *Run) IsBurst(key string) bool {
+	s := r.step(key)
+	return s != nil && s.Kind == Burst
+}
+
 func (r *Run) step(key string) *Step {
 	if r.Planned.Timeline == nil {
 		return nil
@@ -141,14 +148,18 @@ type mark struct{ beganMS, doneMS int64 }
 // following is a run that is being followed.
 type following struct {
 	*laying
-	run   *Run
-	marks map[string]mark
-	past  []past
-	now   int // tick
-	says  []string
+	run    *Run
+	marks  map[string]mark
+	past   []past
+	now    int // tick
+	lastMS int64
+	says   []string
 }
 
 func (f *following) tick(ms int64) float64 { return float64(ms-f.run.StartedMS) / 1000 / TickS }
+
+// hotterC is by how much a cup has to be hotter than it stands for that to be said.
+const hotterC = 6.0
 
 // longestRunMS bounds a run: what was left for days is cold.
 const longestRunMS = 3 * 24 * 3600 * 1000
@@ -157,6 +168,7 @@ const longestRunMS = 3 * 24 * 3600 * 1000
 func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 	p := r.Planned
 	f := &following{laying: p.laying(&r.Order, b), run: r, marks: map[string]mark{}}
+	f.quick = true
 	// Bursts as long as they were planned, until they are worked out anew.
 	for i := range f.steps {
 		if was := r.step(f.steps[i].Key); was != nil {
@@ -168,6 +180,7 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 		e.AtMS = min(max(e.AtMS, r.StartedMS), r.StartedMS+longestRunMS)
 		out.LastMS = max(out.LastMS, e.AtMS)
 		f.take(e)
+		f.lastMS = max(f.lastMS, e.AtMS)
 		if e.Kind == Note {
 			out.Notes = append(out.Notes, e)
 		}
@@ -179,7 +192,7 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 	f.follow(where)
 	done := func(key string) bool { return where[key].fixed && f.marks[key].doneMS > 0 }
 	err := f.solve(where, f.now, f.past, done)
-	if clashes(err) { // what was heated is heated again
+	if errors.Is(err, errClash) { // what was heated is heated again
 		for key := range f.shootOf {
 			if shoot := f.shootOf[key]; f.marks[shoot].beganMS == 0 && f.marks[shoot].doneMS == 0 && f.marks[key].doneMS > 0 {
 				again[key] = true
@@ -190,7 +203,7 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 		f.follow(where)
 		err = f.solve(where, f.now, f.past, done)
 	}
-	if clashes(err) { // and what is too late cannot be mended
+	if errors.Is(err, errClash) { // and what is too late cannot be mended
 		f.windows = slices.DeleteFunc(f.windows, func(w plan.Window) bool {
 			late := where[w.From].fixed
 			if late {
@@ -201,7 +214,7 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 		f.holds = nil
 		err = f.solve(where, f.now, f.past, done)
 	}
-	if clashes(err) {
+	if errors.Is(err, errClash) {
 		f.windows, f.holds = nil, nil
 		f.says = append(f.says, "No times keep everything from here; go on by the thermometer.")
 		err = f.solve(where, f.now, f.past, done)
@@ -213,6 +226,10 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 	for i := range f.Cooks {
 		w := f.cupAt(i)
 		out.Cups = append(out.Cups, CupNow{w.there, w.C})
+		if most := f.Heats[f.Cooks[i].Of].MostC; w.there && w.C > max(most, f.Heats[f.Cooks[i].Of].WorkC)+hotterC {
+			f.says = append(f.says, fmt.Sprintf("Cup %s, %s, is at about %s, hotter than it stands. Let it cool; if it smokes or yellows take it outside, and do not breathe it.",
+				f.Cooks[i].Letter, f.Cooks[i].Name, measure.Degrees(w.C)))
+		}
 	}
 	f.tell(out, where, again)
 	out.Says = append(out.Says, f.says...)
@@ -242,7 +259,7 @@ func (f *following) take(e Event) {
 		began := m.beganMS
 		if began == 0 || m.doneMS > 0 {
 			began = max(f.run.StartedMS, e.AtMS-int64(float64(s.Ticks)*TickS*1000))
-			began = min(e.AtMS, max(began, f.before(e.AtMS)))
+			began = min(e.AtMS, max(began, f.lastMS)) // what was only told when it was over did not begin before what was told last
 		}
 		f.marks[e.Step] = mark{began, e.AtMS}
 		over := float64(e.AtMS-began) / 1000
@@ -282,19 +299,6 @@ func (r *Run) Bursts(cook int, events []Event) []Given {
 	return out
 }
 
-// before is when something else last happened: a step that was only told when it was over did not begin before.
-func (f *following) before(ms int64) int64 {
-	last := f.run.StartedMS
-	for _, m := range f.marks {
-		for _, t := range []int64{m.beganMS, m.doneMS} {
-			if t <= ms {
-				last = max(last, t)
-			}
-		}
-	}
-	return last
-}
-
 // skipped counts as done what must have been, as what comes after it was: nobody colours a cup that was never measured.
 func (f *following) skipped() {
 	for changed := true; changed; {
@@ -310,7 +314,9 @@ func (f *following) skipped() {
 					case Measure:
 						f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, begin: true})
 					case Burst:
-						f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, burstS: max(s.BurstS, 0.1)})
+						if s.use == 0 { // one that only warms it up again was not needed, or was told by the thermometer
+							f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, burstS: max(s.BurstS, 0.1)})
+						}
 					}
 				}
 				changed = true
@@ -441,13 +447,43 @@ func (f *following) follow(where map[string]held) {
 	}
 }
 
+// ifNow is how long a burst would have to be now, and to what: as hot as it may get, if its shot is still far.
+func (f *following) ifNow(s *Step) (seconds, toC float64) {
+	k := s.Cooks[0]
+	h := &f.Heats[f.Cooks[k].Of]
+	w := f.cupAt(k)
+	if !w.there {
+		return s.BurstS, s.ToC
+	}
+	wait := 0.0
+	if shoot, ok := f.at[f.shootOf[s.Key]]; ok {
+		wait = float64(max(0, f.steps[shoot].Start-f.now)) * TickS
+	}
+	if toC = s.ToC; s.use > 0 {
+		toC = min(h.MostC, f.b.RoomC+(h.AimC-f.b.RoomC)*math.Exp(w.CoolPerS()*wait))
+	}
+	heater := f.b.heater()
+	return max(0.1, math.Floor(10*w.BurstFor(toC, heater.PowerW, heater.Efficiency))/10), toC
+}
+
 // tell puts the steps together as they stand.
 func (f *following) tell(out *RunState, where map[string]held, again map[string]bool) {
-	blocked := map[string]bool{}
+	shown := map[string]bool{}
+	for _, s := range out.Timeline.Steps {
+		shown[s.Key] = true
+	}
+	before := map[string][]string{}
 	for _, l := range f.follows {
-		if m := f.marks[l.First]; m.doneMS == 0 || again[l.First] || !where[l.First].fixed {
-			blocked[l.Then] = true
-		}
+		before[l.Then] = append(before[l.Then], l.First)
+	}
+	var blocked func(key string) bool
+	blocked = func(key string) bool {
+		return slices.ContainsFunc(before[key], func(first string) bool {
+			if !shown[first] { // a burst that it can do without
+				return blocked(first)
+			}
+			return f.marks[first].doneMS == 0 || again[first] || !where[first].fixed
+		})
 	}
 	ms := func(tick int) int64 { return f.run.StartedMS + int64(float64(tick)*TickS*1000) }
 	out.Over = true
@@ -463,8 +499,15 @@ func (f *following) tell(out *RunState, where map[string]held, again map[string]
 			if s.BurstS > 0 {
 				one.DueMS = m.beganMS + int64(s.BurstS*1000)
 			}
-		case !blocked[s.Key]:
+		case !blocked(s.Key):
 			one.State = IsReady
+			if s.Kind == Burst { // as long as it has to be if it is given now
+				early := s.use > 0 && s.Start > f.now+1
+				one.BurstS, one.ToC = f.ifNow(&s)
+				if early && one.BurstS < 1 {
+					one.State = IsAhead
+				}
+			}
 		}
 		if one.State != IsDone {
 			out.Over = false
@@ -473,6 +516,12 @@ func (f *following) tell(out *RunState, where map[string]held, again map[string]
 			out.Now = append(out.Now, s.Key)
 		}
 		out.Steps = append(out.Steps, one)
+	}
+	for i := 0; len(out.Now) == 0 && i < len(out.Steps); i++ { // whoever will not wait goes on
+		if s := &out.Steps[i]; s.State == IsAhead && !blocked(s.Key) {
+			s.State = IsReady
+			out.Now = append(out.Now, s.Key)
+		}
 	}
 	for burst := range again {
 		c := &f.Cooks[f.steps[f.at[burst]].Cooks[0]]

@@ -347,3 +347,45 @@ func ExampleOrder_Figure() {
 	fmt.Printf("%s ml of plastisol, %s, %d baits in %d loads\n", measure.Number(c.Cup.Volume.ML, 0), c.Doses[0].Says, p.Made, len(p.Shots[0].Loads))
 	// Output: 105 ml of plastisol, 4 drops, 8 baits in 1 loads
 }
+
+// Each step told two seconds after the other, whatever its time: the cups are hotter than planned, and are waited for.
+func TestARunInAHurry(t *testing.T) {
+	for _, of := range []struct {
+		mold, way string
+		n         int
+	}{{"lagoon", "laminate", 16}, {"lagoon", "core", 8}, {"lagoon", "tail", 8}, {"lagoon", "spots", 12}, {"stick", "pour", 12}} {
+		for _, flake := range []bool{false, true} {
+			b := bench()
+			b.Vacuum = true
+			o := order(b, of.mold, of.way, of.n)
+			if flake {
+				m := b.Shelf["flake-silver"]
+				m.Heat = &material.HeatLimit{MaxC: 173, Origin: material.Maker}
+				b.Shelf["flake-silver"] = m
+				o.Cups[0].Cup.Doses = append(slices.Clone(o.Cups[0].Cup.Doses), testkit.Tsp("flake-silver", 0.25), testkit.Tsp("salt-fine", 4))
+			}
+			r := running(t, b, o)
+			var events []Event
+			for i := range 400 {
+				s, err := r.State(b, events)
+				require.NoError(t, err)
+				for _, says := range s.Says {
+					if !assert.NotContains(t, says, "Too late", "%v flake %v after %d: %v", of, flake, i, events[len(events)-1]) || !assert.NotContains(t, says, "No times keep", "%v", of) {
+						return
+					}
+				}
+				for k, c := range s.Cups {
+					require.Less(t, c.C, 192.0, "%v: cup %d after %d", of, k, i)
+				}
+				if s.Over {
+					break
+				}
+				if i%7 == 5 && s.Cups[0].There { // and the thermometer is asked
+					events = append(events, Event{Kind: Saw, Cook: 0, C: s.Cups[0].C - 1, AtMS: r.StartedMS + int64(i)*2000 + 1000})
+				}
+				step := s.Steps[slices.IndexFunc(s.Steps, func(x RunStep) bool { return x.Key == s.Now[0] })]
+				events = append(events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: r.StartedMS + int64(i+1)*2000})
+			}
+		}
+	}
+}

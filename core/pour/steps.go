@@ -93,6 +93,8 @@ type laying struct {
 	shootOf  map[string]string   // which shot a burst is for
 	burstsOf map[string][]string // and the other way round
 	proven   bool
+	quick    bool           // nobody asks what clashes
+	settles  map[string]int // after how many ticks a cup has to be stirred again, by its letter
 }
 
 func (l *laying) add(group int, s Step) string {
@@ -293,6 +295,14 @@ const settledMM = 5.0
 
 // stirAgain is after how many ticks a cook has to be stirred again; 0 where nothing in it settles.
 func (l *laying) stirAgain(c *Cook) int {
+	if known, ok := l.settles[c.Letter]; ok {
+		return known
+	}
+	l.settles[c.Letter] = l.settlesAfter(c)
+	return l.settles[c.Letter]
+}
+
+func (l *laying) settlesAfter(c *Cook) int {
 	for _, d := range c.Doses {
 		if mm := l.grain(d.Material); mm > 0 {
 			m := l.b.Shelf[d.Material]

@@ -9,7 +9,11 @@ import SheetDialog from '@/parts/SheetDialog.vue'
 // One cup of plastic: how many of which bait? What there is, worked backwards, mold by mold.
 const props = defineProps<{ choices: { key: string; name: string }[] }>()
 defineEmits<{ close: [] }>()
-const from = ref(props.choices.find((c) => c.key.startsWith('recipe'))?.key ?? props.choices[0]?.key ?? '')
+const chosen = ref('')
+const from = computed({
+  get: () => chosen.value || (props.choices.find((c) => c.key.startsWith('recipe')) ?? props.choices[0])?.key || '',
+  set: (v) => (chosen.value = v),
+})
 const volume = ref('1 cup')
 const says = ref('')
 const list = ref<Schemas['HowMany'][]>()

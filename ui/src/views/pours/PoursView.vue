@@ -35,15 +35,12 @@ const choices = computed(() => [
   ...(recipes.value ?? []).map((r) => ({ key: `recipe ${r.uid}`, name: `Recipe: ${r.name}` })),
   ...(cups.value ?? []).map((c) => ({ key: `cup ${c.uid}`, name: `On the bench: ${c.name}` })),
 ])
-watch(
-  choices,
-  (all) => {
-    const told = ['bait', 'recipe', 'cup'].find((k) => route.query[k])
-    if (!from.value && told) from.value = `${told} ${route.query[told] as string}`
-    if (!all.some((c) => c.key === from.value)) from.value = all[0]?.key ?? ''
-  },
-  { immediate: true },
-)
+const told = ['bait', 'recipe', 'cup'].find((k) => route.query[k])
+if (told) from.value = `${told} ${route.query[told] as string}`
+watch(choices, (all) => {
+  const loaded = baits.value && recipes.value && cups.value
+  if (loaded && !all.some((c) => c.key === from.value)) from.value = all[0]?.key ?? ''
+})
 const mold = ref('')
 const molds = computed(() => [
   { key: '', name: from.value.startsWith('bait ') ? 'The bait’s own mold' : 'The usual one' },

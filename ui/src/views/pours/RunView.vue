@@ -69,6 +69,7 @@ watch(left, (s) => {
 })
 function begin(s: RunStep) {
   picked.value = s.key
+  if (s.cooks.length === 1) read() // what it shows now is from before the step
   run.tell({ kind: 'begin', step: s.key })
 }
 const typed = ref('')
@@ -235,7 +236,8 @@ const dueIn = (s: RunStep) => {
               <span v-else class="text-2xl text-slate">{{ dueIn(step) }}</span>
             </p>
           </div>
-          <p v-if="burst" class="figure text-3xl">
+          <p v-if="burst && burst < 1" class="text-2xl">It is hot enough as it is: no burst.</p>
+          <p v-else-if="burst" class="figure text-3xl">
             <span class="font-semibold">{{ clock(burst) }}</span> in the microwave, to
             <span class="font-semibold">{{ degrees(step.toC ?? 0) }}</span>
           </p>

@@ -1,0 +1,138 @@
+package e2e_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// bait is a bait of the demo's.
+func (p *program) item(list, name string) map[string]any {
+	var got struct{ Items []map[string]any }
+	require.NoError(p.t, json.Unmarshal([]byte(p.get("/api/v1/"+list)), &got))
+	for _, one := range got.Items {
+		called, _ := one["name"].(string)
+		if order, ok := one["order"].(map[string]any); ok {
+			called, _ = order["name"].(string)
+		}
+		if called == name {
+			return one
+		}
+	}
+	require.Fail(p.t, "nothing is called "+name)
+	return nil
+}
+
+// Forty baits of a laminate are planned, poured step by step with the thermometer stand-in, some of them spoiled, and what is lacking is
+// planned from what is left. The page is left and opened again in between, and a second device looks on.
+func TestALaminateOfFortyBaits(t *testing.T) {
+	t.Parallel()
+	p := start(t, dataFolder(t), "demo")
+	cups := p.item("baits", "Harbour herring")["cups"].([]any)
+	uidOf := func(i int) string { return cups[i].(map[string]any)["cup"].(string) }
+	p.send("POST", "/api/v1/baits", map[string]any{"name": "Plain herring", "mold": "lagoon-shad", "way": "laminate", "cups": []any{
+		map[string]any{"cup": uidOf(0), "part": "belly"}, map[string]any{"cup": uidOf(1), "part": "back"},
+	}})
+	w := p.open(browser(t), "/baits/"+p.item("baits", "Plain herring")["uid"].(string))
+	w.press("Pour it")
+	w.says("How many baits")
+	w.fill(`[role="dialog"] label:first-of-type input`, "none")
+	w.press("Plan it")
+	w.says("how many baits? From 1")
+	w.fill(`[role="dialog"] label:first-of-type input`, "40")
+	w.fill(`[role="dialog"] label:last-of-type input`, "4")
+	w.press("Plan it")
+	w.says("The order of the work")
+	w.says("no order is sooner")
+	uid := eval[string](w, `location.pathname.split('/').pop()`)
+
+	// A step is moved by hand, what follows with it, and back.
+	total := `document.body.innerText.match(/(\d+) min from the first/)[1]`
+	was := eval[string](w, total)
+	w.pressAt(`//*[@data-step="A.fuse"]`)
+	w.says("1 min later")
+	for range 4 {
+		now := eval[string](w, `document.querySelector('[data-testid="chosen-step"] .figure.text-lg').innerText`)
+		w.press("1 min later")
+		w.until(fmt.Sprintf(`document.querySelector('[data-testid="chosen-step"] .figure.text-lg')?.innerText !== %q`, now))
+	}
+	w.until(fmt.Sprintf(`%s !== %q`, total, was))
+	w.press("Steps back where they were")
+	w.until(fmt.Sprintf(`%s === %q`, total, was))
+	w.enter(`input[aria-label="Spares in per cent"]`, "-3")
+	w.says("spares: from none")
+	w.reload()
+
+	w.press("Begin the run")
+	w.says("Stir the jug")
+	other := p.open(browser(t), "/pours/"+uid+"/run")
+	other.says("Stir the jug")
+	at := func() string {
+		return eval[string](w, `document.querySelector('[data-testid="step"]')?.dataset.step ?? ''`)
+	}
+	asked, counted := 0, false
+	for range 120 {
+		w.until(`document.querySelector('[data-testid="step"]') || document.body.innerText.includes('All of it is poured')`)
+		step := at()
+		if step == "" {
+			break
+		}
+		switch {
+		case strings.HasSuffix(step, ".colour") && !counted:
+			counted = true
+			w.click(`[data-testid="step"] li button:last-child`)
+			w.click(`[data-testid="step"] li button:last-child`)
+			w.until(`document.querySelector('[data-testid="count"]').innerText.startsWith('2')`)
+			w.reload()
+			w.until(`document.querySelector('[data-testid="count"]')?.innerText.startsWith('2')`)
+			w.press("Done")
+			w.says("Only some of it was counted in")
+			w.press("All of it is in")
+		case strings.HasSuffix(step, ".fuse"):
+			asked++
+			w.fill(`input[aria-label="What the thermometer shows"]`, "900F")
+			w.press("Take this reading")
+			w.says("out of reach")
+			w.press("Ask the thermometer")
+			w.says("A stand-in")
+			w.press("Begin")
+			w.until(`document.querySelector('[role="timer"]')?.innerText.includes('to go') || document.querySelector('[role="timer"]')?.innerText.includes('over')`)
+			w.press("Done")
+		default:
+			w.press("Done")
+		}
+		w.until(fmt.Sprintf(`(document.querySelector('[data-testid="step"]')?.dataset.step ?? '') !== %q`, step))
+	}
+	require.Positive(t, asked)
+	require.True(t, counted)
+	w.says("All of it is poured")
+	other.says("All of it is poured")
+	w.press("I did something else")
+	w.fill(`input[aria-label="What you did otherwise"]`, "The fan was off")
+	w.press("Write it down")
+	w.says("The fan was off")
+	w.pressAt(`//button[starts-with(normalize-space(), "Take back: Noted")]`)
+	w.until(`!document.body.innerText.includes('The fan was off')`)
+
+	w.press("What came of it")
+	w.says("Good baits")
+	w.press("Some are spoiled")
+	w.fill(`[role="dialog"] input[aria-label="How many, 1"]`, "6")
+	w.fill(`[role="dialog"] form > label:first-of-type input`, "400")
+	w.click(`[role="dialog"] button[type="submit"]`)
+	w.says("more than the 40 that the molds gave")
+	w.fill(`[role="dialog"] form > label:first-of-type input`, "34")
+	w.fill(`[role="dialog"] input[placeholder="nobody looked"]`, "30 ml")
+	w.click(`[role="dialog"] button[type="submit"]`)
+	w.says("34 good baits of 40 asked")
+	w.press("Plan the 6 that are lacking")
+	w.says("Plain herring, the rest")
+	w.says("that were left of it")
+	w.says("The order of the work")
+	assert.Contains(t, p.get("/api/v1/batches"), "34 good, 6")
+	assert.Contains(t, p.get("/api/v1/equipment"), `"lossRuns":2`)
+}
