@@ -15,12 +15,6 @@ var shots = flag.String("shots", "", "folder to write a picture of each main vie
 func TestScreensOfTheDemo(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
-	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wave-back", "mold": "lagoon-shad", "count": 16, "copies": 2})
-	running := p.item("pours", "Back of the wave")["uid"].(string)
-	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1, "atMS": time.Now().UnixMilli() - 380_000})
-	for i, step := range []string{"A.measure", "A.first", "A.stir", "A.fuse"} {
-		p.send("POST", "/api/v1/pours/"+running+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli() - 200_000 + int64(i)*60_000})
-	}
 	w := p.open(browser(t), "/")
 	take := func(name string) {
 		if *shots != "" {
@@ -115,9 +109,15 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("Turned in the sun")
 	w.visit("/kit")
 	w.says("tip of the small knife")
-	w.says("Twin, 4 oz")
+	w.until(`[...document.querySelectorAll('input')].some((i) => i.value === 'Twin, 4 oz')`)
 	w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="equipment"]').scrollIntoView()`))
 	take("kit")
+	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wave-back", "mold": "lagoon-shad", "count": 16, "copies": 2})
+	running := p.item("pours", "Back of the wave")["uid"].(string)
+	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1, "atMS": time.Now().UnixMilli() - 380_000})
+	for i, step := range []string{"A.measure", "A.first", "A.stir", "A.fuse"} {
+		p.send("POST", "/api/v1/pours/"+running+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli() - 200_000 + int64(i)*60_000})
+	}
 	w.visit("/pours")
 	w.says("being poured")
 	herring := p.item("pours", "Harbour herring")

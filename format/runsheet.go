@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
@@ -39,14 +40,12 @@ func RunSheet(o *pour.Order, p *pour.Planned) ([]byte, error) {
 	s.SetCreator("Cloudburst", true)
 	s.SetMargins(sheetEdge, sheetEdge, sheetEdge)
 	s.SetAutoPageBreak(true, sheetEdge+6)
-	page, pages := 0, len(p.Cooks)
 	s.SetFooterFunc(func() {
 		s.SetY(sheetHigh - sheetEdge)
 		s.SetFont("go", "", 9)
-		s.CellFormat(0, 5, fmt.Sprintf("%s, sheet %d of %d. Figures are estimates; the data sheet of each product and your local rules come first.", o.Name, page, pages), "", 0, "L", false, 0, "")
+		s.CellFormat(0, 5, fmt.Sprintf("%s, sheet %d of %d. Figures are estimates; the data sheet of each product and your local rules come first.", o.Name, s.PageNo(), len(p.Cooks)), "", 0, "L", false, 0, "")
 	})
 	for i := range p.Cooks {
-		page = i + 1
 		s.AddPage()
 		s.cook(i)
 	}
@@ -101,16 +100,11 @@ func (s *sheet) cook(k int) {
 	s.Ln(2)
 	s.text(15, true, "When")
 	s.Ln(1)
-	for _, step := range s.p.Timeline.Steps {
-		if !slices.Contains(step.Cooks, k) {
-			continue
-		}
-		s.step(&step)
-	}
+	s.steps(k)
 	s.Ln(2)
 	s.text(11, false, "Gloves, sleeves, eyes, dry tools; ventilate. What scorches goes outside: do not breathe it. Open with the sprue away from you.")
 	s.Ln(2)
-	s.text(11, true, "Good ______   short ______   bubbles ______   other ______________________   left in the cup ______ ml")
+	s.text(11, true, "Good _____   short _____   bubbles _____   other _______________   left _____ ml")
 }
 
 // line is a thing that goes in: as many boxes as drops, in fives, or its spoons.
@@ -167,23 +161,35 @@ func (s *sheet) spoons(counts []measure.ScoopCount, y float64) {
 	s.SetY(y + high + 7)
 }
 
-func (s *sheet) step(step *pour.Step) {
-	y := s.GetY()
-	if y > sheetHigh-sheetEdge-16 {
-		s.AddPage()
-		y = s.GetY()
-	}
-	s.box(sheetEdge, y+0.8)
-	at := float64(step.Start) * pour.TickS / 60
-	what := step.Title
-	if step.BurstS > 0 {
-		what += fmt.Sprintf(", %s s", measure.Number(step.BurstS, 0))
-		if step.ToC > 0 {
-			what += " to " + measure.Degrees(step.ToC)
+// steps are what is done to a cup, in as many columns as it takes to stay on the page.
+func (s *sheet) steps(k int) {
+	var all []pour.Step
+	for _, step := range s.p.Timeline.Steps {
+		if slices.Contains(step.Cooks, k) {
+			all = append(all, step)
 		}
 	}
-	s.SetX(sheetEdge + boxMM + 2)
-	s.SetFont("go", "", 11)
-	s.CellFormat(16, 6, measure.Number(at, 1)+" min", "", 0, "L", false, 0, "")
-	s.MultiCell(0, 6, what, "", "L", false)
+	c := &s.p.Cooks[k]
+	const high, foot = 6.0, 34.0
+	from := s.GetY()
+	rows := max(6, int((sheetHigh-sheetEdge-foot-from)/high))
+	columns := (len(all) + rows - 1) / rows
+	rows = (len(all) + columns - 1) / columns
+	wide := (sheetWide - 2*sheetEdge) / float64(columns)
+	size := []float64{11, 11, 9.5, 8}[min(columns, 3)]
+	for i, step := range all {
+		x, y := sheetEdge+float64(i/rows)*wide, from+float64(i%rows)*high
+		s.box(x, y+0.8)
+		what := strings.TrimPrefix(step.Title, fmt.Sprintf("Cup %s, %s: ", c.Letter, c.Name))
+		what = strings.ToUpper(what[:1]) + what[1:]
+		if step.BurstS > 0 {
+			what += fmt.Sprintf(", %s s to %s °F", measure.Number(step.BurstS, 0), measure.Number(measure.Fahrenheit(step.ToC), 0))
+		}
+		at := int(float64(step.Start) * pour.TickS)
+		s.SetFont("go", "", size)
+		s.SetXY(x+boxMM+1.5, y)
+		s.CellFormat(13, high, fmt.Sprintf("%d:%02d", at/60, at%60), "", 0, "R", false, 0, "")
+		s.CellFormat(wide-boxMM-16, high, what, "", 0, "L", false, 0, "")
+	}
+	s.SetXY(sheetEdge, from+float64(rows)*high)
 }
