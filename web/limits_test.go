@@ -169,8 +169,10 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	}
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
-	hard := []string{"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
-		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest"}
+	hard := []string{
+		"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
+		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
+	}
 	missed := []string{}
 	for _, o := range operations(t) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {

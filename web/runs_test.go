@@ -91,8 +91,11 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 
 	// Bad entries, in words, and the run goes on.
 	for _, bad := range []anything{
-		{"kind": "read", "cook": 0, "typed": "900F"}, {"kind": "read", "cook": 0, "typed": "warm"}, {"kind": "read", "cook": 40, "typed": "300F"},
-		{"kind": "done", "step": "Z.colour"}, {"kind": "note", "note": ""},
+		{"kind": "read", "cook": 0, "typed": "900F"},
+		{"kind": "read", "cook": 0, "typed": "warm"},
+		{"kind": "read", "cook": 40, "typed": "300F"},
+		{"kind": "done", "step": "Z.colour"},
+		{"kind": "note", "note": ""},
 	} {
 		status, _, says := s.refused("POST", "/pours/"+p.UID+"/run/events", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%v", bad)

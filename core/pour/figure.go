@@ -464,8 +464,14 @@ func (p *Planned) balance(made *plan.Plan, cooks int) {
 	rest := b.RestInCupsML + in - b.InML // cups cooked at once are measured at once
 	p.InML, p.LeftML = in, b.SpruesML+b.PlugsML+b.CutOffsML+rest
 	p.Goes = []Goes{
-		{"Baits", b.BaitsML, false}, {"Sprues", b.SpruesML, true}, {"Plugs", b.PlugsML, true}, {"Cut off", b.CutOffsML, true}, {"Rest in the cups", rest, true},
-		{"Pushed out before a load", b.PurgeML, false}, {"Stays in the cups", b.CupML, false}, {"Spilled", b.SpillML, false},
+		{"Baits", b.BaitsML, false},
+		{"Sprues", b.SpruesML, true},
+		{"Plugs", b.PlugsML, true},
+		{"Cut off", b.CutOffsML, true},
+		{"Rest in the cups", rest, true},
+		{"Pushed out before a load", b.PurgeML, false},
+		{"Stays in the cups", b.CupML, false},
+		{"Spilled", b.SpillML, false},
 	}
 	p.Goes = slices.DeleteFunc(p.Goes, func(g Goes) bool { return math.Abs(g.ML) < 0.005 })
 }

@@ -26,9 +26,7 @@ const mostWays = 4
 func (o *Order) WaysOut(b *Bench) []WayOut {
 	out := []WayOut{}
 	all := o.candidates(b)
-	for _, w := range o.both(all, b) {
-		all = append(all, w)
-	}
+	all = append(all, o.both(all, b)...)
 	for _, w := range all[:min(len(all), mostTries)] {
 		p, err := w.Order.Figure(b)
 		if err != nil || p.Impossible != nil {
