@@ -109,5 +109,5 @@ func pourAll(ctx context.Context, sh *store.Shop, shelf map[string]material.Mate
 	end := at.Add(time.Duration(float64(p.Timeline.Ticks) * pour.TickS * float64(time.Second)))
 	return sh.EndRun(ctx, saved.UID, pour.Outcome{
 		Good: 23, Spoiled: []pour.Spoiled{{Why: "Bubbles", Count: 2}}, LeftML: []float64{6}, Note: "The last load came out a touch cool; the tails are fine.", AtMS: end.UnixMilli(),
-	})
+	}, []float64{14})
 }

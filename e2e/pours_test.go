@@ -133,6 +133,23 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	w.says("Plain herring, the rest")
 	w.says("that were left of it")
 	w.says("The order of the work")
+
+	// What it left is there, and becomes something else.
+	w.visit("/leftovers")
+	w.says("Sprues of Plain herring")
+	w.says("Spoiled baits of Plain herring")
+	w.press("What will do as…?")
+	w.click(`[role="dialog"] button[aria-haspopup="listbox"]`)
+	w.pressAt(`//li[contains(., "Recipe: Back of the wave")]`)
+	w.press("Look")
+	w.until(`document.querySelectorAll('[data-testid="will-do"]').length >= 3`)
+	w.says("Will do with")
+	w.pressAt(`//*[@data-testid="will-do"][contains(., "Sprues of Plain herring")]//button`)
+	w.says("ΔE00")
+	w.until(`location.pathname.startsWith('/bench/')`)
+	w.visit("/leftovers")
+	w.says("Spoiled baits of Plain herring")
+	w.until(`!document.body.innerText.includes('Sprues of Plain herring')`)
 	assert.Contains(t, p.get("/api/v1/batches"), "34 good, 6")
 	assert.Contains(t, p.get("/api/v1/equipment"), `"lossRuns":2`)
 }

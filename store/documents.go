@@ -38,6 +38,7 @@ var (
 	runForm          = form{"run", []func(map[string]any){nil}}
 	eventForm        = form{"event of a run", []func(map[string]any){nil}}
 	runOutcomeForm   = form{"outcome of a run", []func(map[string]any){nil}}
+	leftoverForm     = form{"leftover", []func(map[string]any){nil}}
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 

@@ -429,9 +429,10 @@ func (sh *Shop) TakeBack(ctx context.Context, uid string, seen int) error {
 	})
 }
 
-// EndRun ends a run: what it used goes off the shelf, its batches are written down, its cups leave the bench, and what it lost is learned. All of
+// EndRun ends a run: what it used goes off the shelf, its batches are written down, what is left is kept, its cups leave the bench, and what it lost is learned. All of
 // that, or nothing.
-func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome) error {
+// doses are the heat doses that its cooks have taken.
+func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome, doses []float64) error {
 	p, err := sh.Pour(ctx, uid)
 	if err != nil {
 		return err
@@ -488,6 +489,13 @@ func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome) error {
 		e, _, err := equipmentOf(ctx, tx, sh.id, "FOR UPDATE")
 		if err != nil {
 			return err
+		}
+		if !e.Throws {
+			for _, l := range p.Run.Leftovers(&u, live, doses, shelf) {
+				if _, err := addLeftover(ctx, tx, sh.id, l, uid); err != nil {
+					return err
+				}
+			}
 		}
 		if learned := e.Learn(p.Run, &u); learned.LossRuns != e.LossRuns {
 			if err := putEquipment(ctx, tx, sh.id, learned); err != nil {

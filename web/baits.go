@@ -331,6 +331,18 @@ func (a *api) recipePicture(ctx context.Context, r *store.SavedRecipe) ([]byte, 
 	return a.cupPicture(ctx, fmt.Sprint(r.UID, "@", r.Revision), &r.Cup)
 }
 
+// mixPicture draws a usual bait of a mix.
+func (a *api) mixPicture(ctx context.Context, m *mix.Mix, size sized) (BaitImage, error) {
+	mold, err := a.mold(ctx, "")
+	if err != nil {
+		return BaitImage{}, err
+	}
+	return dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
+		s := mold.Bait()
+		return drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, mold.key, s.Main(), size, false), Structure: plainStructure, Cups: []*mix.Mix{m}}, bodyLook)
+	})
+}
+
 // cupPicture draws a usual bait of what is in a cup, kept under its name as long as the shelf does not change.
 func (a *api) cupPicture(ctx context.Context, name string, c *cup.Cup) ([]byte, error) {
 	mark, err := a.shop.ShelfMark(ctx)

@@ -116,8 +116,8 @@ func (a *api) pourBench(ctx context.Context, o *pour.Order) (*pour.Bench, error)
 	}
 	for _, m := range o.Molds {
 		one, err := a.mold(ctx, m.Mold)
-		if err != nil {
-			return nil, measure.Faulty("molds", "one of its molds is no longer there; choose another")
+		if err := noMold(err, "one of its molds is no longer there; choose another"); err != nil {
+			return nil, err
 		}
 		b.Molds[m.Mold] = &one.Mold
 	}
@@ -318,11 +318,21 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 // moldsThere says whether each mold is one of the shop's, or of our shapes.
 func (a *api) moldsThere(ctx context.Context, molds []pour.Asked) error {
 	for _, m := range molds {
-		if _, err := a.mold(ctx, m.Mold); err != nil {
-			return measure.Faulty("molds", "this mold is not among yours; choose another")
+		_, err := a.mold(ctx, m.Mold)
+		if err := noMold(err, "this mold is not among yours; choose another"); err != nil {
+			return err
 		}
 	}
 	return nil
+}
+
+// noMold says in words that a mold is not there; any other error stays what it is.
+func noMold(err error, says string) error {
+	var f *measure.Fault
+	if errors.As(err, &f) {
+		return measure.Faulty("molds", "%s", says)
+	}
+	return err
 }
 
 // pouredOf reads a cup on the bench.

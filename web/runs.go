@@ -332,7 +332,11 @@ func (a *api) endRun(ctx context.Context, in *endRunIn) (*runAnswer, error) {
 		}
 		u.LeftML = append(u.LeftML, ml)
 	}
-	return a.run(ctx, in.UID, a.shop.EndRun(ctx, in.UID, u))
+	r, err := a.running(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return a.run(ctx, in.UID, a.shop.EndRun(ctx, in.UID, u, r.state.HeatDoses()))
 }
 
 // planRest plans what is lacking, from what is left.

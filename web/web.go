@@ -125,6 +125,7 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.equipmentRoutes()
 	a.pourRoutes()
 	a.runRoutes()
+	a.leftoverRoutes()
 	for _, s := range h.OpenAPI().Components.Schemas.Map() {
 		for _, p := range s.Properties {
 			uidSchema(p)

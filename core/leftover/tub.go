@@ -12,15 +12,17 @@ type Densities func(uid string) float64
 
 // Tub is an amount of plastic.
 type Tub struct {
-	In map[string]float64 // ml of a liquid, g of a solid, by uid; plastisol is one of them
+	In map[string]float64 `json:"in" nullable:"false" doc:"ml of a liquid, g of a solid, by uid; plastisol is one of them"`
 	History
 }
 
 // History is the heat that plastic has taken: in the mean over its volume, and at most over what is in it. Fresh plastic that is added lowers
 // the mean and never the most: a scorched half stays scorched.
 type History struct {
-	HeatsMean, HeatsMost float64
-	DoseMean, DoseMost   float64 // minutes at 350 °F
+	HeatsMean float64 `json:"heatsMean"`
+	HeatsMost float64 `json:"heatsMost"`
+	DoseMean  float64 `json:"doseMean" doc:"Minutes at 350 °F"`
+	DoseMost  float64 `json:"doseMost"`
 }
 
 // ML is its volume.

@@ -44,8 +44,8 @@ func (m *Material) BulkGML() float64 {
 	return m.DensityGML()
 }
 
-// dropML is the volume of a drop, 0 for what is not dripped.
-func (m *Material) dropML() float64 {
+// DropML is the volume of a drop; 0 for what is not dripped.
+func (m *Material) DropML() float64 {
 	switch {
 	case m.Colourant != nil:
 		return m.Colourant.DropML.Value
@@ -67,7 +67,7 @@ func (m *Material) Take(a measure.Amount) (ml, grams float64, err error) {
 	case measure.InGrams:
 		return a.Value / density, a.Value, nil
 	case measure.InDrops:
-		drop := m.dropML()
+		drop := m.DropML()
 		if drop == 0 {
 			return 0, 0, fmt.Errorf("%s is not dripped; dose it in tsp, ml or g", m.Name)
 		}

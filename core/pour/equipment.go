@@ -26,6 +26,7 @@ type Equipment struct {
 	TopUp       float64    `json:"topUp" minimum:"0" maximum:"1" doc:"Share of the shrinkage that is refilled by topping off the sprue"`
 	BondC       float64    `json:"bondC" minimum:"0" maximum:"160" doc:"Layers whose boundary is colder when they meet come apart; 0 for the usual"`
 	CupLossML   float64    `json:"cupLossML" minimum:"0" maximum:"100" doc:"Hot, stays in a cup"`
+	Throws      bool       `json:"throws,omitempty" doc:"Leftovers are thrown away: none are kept"`
 	LossRuns    int        `json:"lossRuns" minimum:"0" maximum:"1000000" doc:"How many cooks of past runs taught that"`
 }
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"cloudburst/core/cup"
+	"cloudburst/core/leftover"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
@@ -455,6 +456,12 @@ func whenOf(m *material.Material) When {
 	return Colour
 }
 
+// Where it goes, by the names that are asked for again.
+const (
+	goesBaits = "Baits"
+	goesRest  = "Rest in the cups"
+)
+
 func (p *Planned) balance(made *plan.Plan, cooks int) {
 	b := made.Balance
 	in := 0.0
@@ -464,36 +471,16 @@ func (p *Planned) balance(made *plan.Plan, cooks int) {
 	rest := b.RestInCupsML + in - b.InML // cups cooked at once are measured at once
 	p.InML, p.LeftML = in, b.SpruesML+b.PlugsML+b.CutOffsML+rest
 	p.Goes = []Goes{
-		{"Baits", b.BaitsML, false},
+		{goesBaits, b.BaitsML, false},
 		{"Sprues", b.SpruesML, true},
 		{"Plugs", b.PlugsML, true},
 		{"Cut off", b.CutOffsML, true},
-		{"Rest in the cups", rest, true},
+		{goesRest, rest, true},
 		{"Pushed out before a load", b.PurgeML, false},
 		{"Stays in the cups", b.CupML, false},
 		{"Spilled", b.SpillML, false},
 	}
 	p.Goes = slices.DeleteFunc(p.Goes, func(g Goes) bool { return math.Abs(g.ML) < 0.005 })
-}
-
-// Uses adds up what cups take of the shelf, ml of a liquid and g of a solid.
-func Uses(shelf cup.Shelf, cups ...*cup.Cup) map[string]float64 {
-	out := map[string]float64{}
-	for _, c := range cups {
-		out[c.Plastisol] += c.Volume.ML
-		for _, d := range c.Doses {
-			m := shelf[d.Material]
-			ml, g, err := m.Take(d.Amount)
-			switch {
-			case err != nil:
-			case m.Form() == measure.Liquid:
-				out[d.Material] += ml
-			default:
-				out[d.Material] += g
-			}
-		}
-	}
-	return out
 }
 
 func (p *Planned) needs(b *Bench) {
@@ -502,7 +489,7 @@ func (p *Planned) needs(b *Bench) {
 		cups = append(cups, &p.Cooks[i].Cup)
 		p.Cost += p.Cooks[i].Price
 	}
-	uses := Uses(b.Shelf, cups...)
+	uses := leftover.InCups(b.Shelf, cups...)
 	for uid, amount := range uses {
 		m := b.Shelf[uid]
 		n := Need{Material: uid, Name: m.Name, Amount: amount, Unit: "g"}

@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"cloudburst/core/cup"
+	"cloudburst/core/heat"
+	"cloudburst/core/leftover"
 	"cloudburst/core/measure"
 	"cloudburst/core/recipe"
 )
@@ -120,7 +122,7 @@ func (r *Run) Used(cups []cup.Live, shelf cup.Shelf) map[string]float64 {
 	for i := range cups {
 		all = append(all, InAll(&cups[i])...)
 	}
-	out := Uses(shelf, all...)
+	out := leftover.InCups(shelf, all...)
 	for i := range r.Planned.Cooks {
 		c := &r.Planned.Cooks[i]
 		if c.LeftML <= 0 {
@@ -134,7 +136,7 @@ func (r *Run) Used(cups []cup.Live, shelf cup.Shelf) map[string]float64 {
 		was := *from
 		was.Volume.ML *= c.LeftML / finished
 		was.Doses = cup.Times(from.Doses, c.LeftML/finished)
-		for uid, amount := range Uses(shelf, &was) {
+		for uid, amount := range leftover.InCups(shelf, &was) {
 			out[uid] = max(0, out[uid]-amount)
 		}
 	}
@@ -324,4 +326,92 @@ func (e Equipment) Learn(r *Run, u *Outcome) Equipment {
 		e.LossRuns++
 	}
 	return e
+}
+
+// leastKeptML is less than anybody keeps.
+const leastKeptML = 2.0
+
+// Leftovers are what a run leaves: the rest of each cup, its sprues and plugs together, its spoiled baits. doses are the heat doses of its cooks.
+func (r *Run) Leftovers(u *Outcome, cups []cup.Live, doses []float64, shelf cup.Shelf) []leftover.Leftover {
+	of := leftover.DensitiesOf(shelf)
+	day := time.UnixMilli(u.AtMS).UTC().Format(time.DateOnly)
+	var out []leftover.Leftover
+	add := func(name string, kind leftover.Kind, t leftover.Tub) {
+		if t.ML(of) < leastKeptML {
+			return
+		}
+		letters := []rune(name)
+		out = append(out, leftover.Leftover{Name: string(letters[:min(80, len(letters))]), From: r.Order.Name, Kind: kind, Day: day, Tub: t})
+	}
+	// So much of a cook, as it was.
+	some := func(k int, ml float64) leftover.Tub {
+		c := &cups[k].Cup
+		h := leftover.History{HeatsMean: 1, HeatsMost: 1}
+		if w := cups[k].WarmthAt(u.AtMS); w != nil {
+			h.HeatsMean, h.HeatsMost = float64(max(1, w.Heats)), float64(max(1, w.Heats))
+		}
+		if k < len(doses) {
+			h.DoseMean, h.DoseMost = doses[k], doses[k]
+		}
+		t := leftover.OfCup(c, h, shelf)
+		has := t.ML(of)
+		for uid := range t.In {
+			t.In[uid] *= ml / has
+		}
+		return t
+	}
+	for k := range cups {
+		if k < len(u.LeftML) && u.LeftML[k] > 0 {
+			add(r.Planned.Cooks[k].Name, leftover.RestOfCup, some(k, u.LeftML[k]))
+		}
+	}
+	drawn, all := make([]float64, len(cups)), 0.0
+	for _, s := range r.Planned.Shots {
+		for _, l := range s.Loads {
+			for i, k := range l.Cooks {
+				if k < len(drawn) {
+					drawn[k] += l.HotML[i]
+					all += l.HotML[i]
+				}
+			}
+		}
+	}
+	mix := func(ml float64) leftover.Tub {
+		var t leftover.Tub
+		for k := range drawn {
+			if all > 0 && drawn[k] > 0 {
+				t.Put(some(k, ml*drawn[k]/all), of)
+			}
+		}
+		return t
+	}
+	sprues, baits := 0.0, 0.0
+	for _, g := range r.Planned.Goes {
+		switch {
+		case g.What == goesBaits:
+			baits = g.ML
+		case g.Left && g.What != goesRest:
+			sprues += g.ML
+		}
+	}
+	add("Sprues of "+r.Order.Name, leftover.Sprues, mix(sprues))
+	spoiled := 0
+	for _, s := range u.Spoiled {
+		spoiled += s.Count
+	}
+	if r.Planned.Made > 0 && spoiled > 0 {
+		add("Spoiled baits of "+r.Order.Name, leftover.Spoiled, mix(baits*float64(spoiled)/float64(r.Planned.Made)))
+	}
+	return out
+}
+
+// HeatDoses are the heat doses that a run's cooks have taken, minutes at 350 °F, along their curves.
+func (s *RunState) HeatDoses() []float64 {
+	out := make([]float64, len(s.Timeline.Curves))
+	for i, c := range s.Timeline.Curves {
+		for _, v := range c.C {
+			out[i] += heat.DoseRate(v) * TickS / 60
+		}
+	}
+	return out
 }

@@ -25,6 +25,7 @@ const places = [
 const homes: Record<string, string> = {
   '/count': '/bench',
   '/batches': '/projects',
+  '/leftovers': '/pours',
   '/molds': '/baits',
   '/sheet': '/baits',
   '/kit': '/shelf',

@@ -104,6 +104,24 @@ export const router = createRouter({
       meta: { title: 'Run' },
     },
     {
+      path: '/leftovers',
+      name: 'leftovers',
+      component: () => import('./views/leftovers/LeftoversView.vue'),
+      meta: { title: 'Leftovers' },
+    },
+    {
+      path: '/leftovers/:leftover',
+      name: 'leftover',
+      component: () => import('./views/leftovers/LeftoverView.vue'),
+      meta: { title: 'Leftover' },
+    },
+    {
+      path: '/leftovers/:leftover/label',
+      name: 'label',
+      component: () => import('./views/leftovers/LabelView.vue'),
+      meta: { title: 'Label' },
+    },
+    {
       path: '/batches',
       name: 'batches',
       component: () => import('./views/batches/BatchesView.vue'),

@@ -730,6 +730,119 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/leftovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listLeftovers"];
+        put?: never;
+        post: operations["addLeftover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/leftovers/for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["suggestLeftovers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/leftovers/{leftover}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showLeftover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeLeftover"];
+        trace?: never;
+    };
+    "/leftovers/{leftover}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A QR code of its page, for its label */
+        get: operations["leftoverCode"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/leftovers/{leftover}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mixLeftovers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/leftovers/{leftover}/mixed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewLeftoverMix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/leftovers/{leftover}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["useLeftover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/match": {
         parameters: {
             query?: never;
@@ -1863,6 +1976,26 @@ export interface components {
             /** @description Bottles with their parts, in any measure */
             parts: components["schemas"]["Part"][];
         };
+        AddLeftoverInBody: {
+            /**
+             * Format: uid
+             * @description uid of a cup on the bench, all of which is kept; or
+             */
+            cup?: string;
+            /**
+             * Format: int64
+             * @description How often it was hot, as far as one remembers
+             */
+            heats?: number;
+            name?: string;
+            /**
+             * Format: uid
+             * @description uid of a recipe that it is taken to be of
+             */
+            recipe?: string;
+            /** @description How much of it, as typed */
+            volume?: string;
+        };
         AddMaterialInBody: {
             family: string;
             /** @description The maker's own name for it */
@@ -2577,6 +2710,16 @@ export interface components {
             try?: boolean;
             typed: string;
         };
+        ChangeLeftoverInBody: {
+            note?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description How much there is, counted or weighed anew, as typed */
+            volume?: string;
+        };
         ChangeMaterialInBody: {
             /**
              * Format: double
@@ -3090,6 +3233,8 @@ export interface components {
              * @description Plastisol is measured to that; 0 for exactly
              */
             stepML: number;
+            /** @description Leftovers are thrown away: none are kept */
+            throws?: boolean;
             /**
              * Format: double
              * @description Share of the shrinkage that is refilled by topping off the sprue
@@ -3625,6 +3770,169 @@ export interface components {
             recipeUID?: string;
             uid: string;
         };
+        LeftoverAge: {
+            /** @description From how it is now */
+            differs: components["schemas"]["Difference"];
+            /** Format: int64 */
+            heats: number;
+            look: components["schemas"]["Swatch"];
+            picture: components["schemas"]["BaitImage"];
+            tired: string;
+        };
+        LeftoverAim: {
+            /** @description Name of one of its pins; the first where empty */
+            part?: string;
+            /** Format: uid */
+            recipe?: string;
+            /** Format: uid */
+            reference?: string;
+        };
+        LeftoverCard: {
+            /** @description Since when, YYYY-MM-DD */
+            day: string;
+            /**
+             * Format: double
+             * @description Minutes at 350 °F
+             */
+            doseMean: number;
+            /** Format: double */
+            doseMost: number;
+            /** @description As it would be of fresh plastic */
+            fresh: components["schemas"]["Swatch"];
+            /** @description Where it came from, in words */
+            from?: string;
+            /** Format: double */
+            heatsMean: number;
+            /** Format: double */
+            heatsMost: number;
+            /** @description What is in it, most of it first */
+            holds: string;
+            /** @description ml of a liquid, g of a solid, by uid; plastisol is one of them */
+            in: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** @enum {string} */
+            kind: "cup" | "sprues" | "spoiled" | "mixed" | "guessed";
+            /** @description As a body over white, with what heat has done to it */
+            look: components["schemas"]["Swatch"];
+            name: string;
+            note?: string;
+            /** @description uid of the run that left it */
+            pour?: string;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            tired: string;
+            /** @description Why its colour can't be worked out */
+            trouble?: string;
+            uid: string;
+            /**
+             * Format: double
+             * @description ml, finished and cold
+             */
+            volume: number;
+            /**
+             * Format: double
+             * @description What went into it cost, as far as prices are known
+             */
+            worth: number;
+        };
+        LeftoverFor: {
+            /** @description What goes in, to all of it */
+            adds: string[];
+            after: components["schemas"]["Swatch"];
+            look: components["schemas"]["Swatch"];
+            name: string;
+            /**
+             * Format: double
+             * @description ΔE00 as it is
+             */
+            now: number;
+            says: string;
+            /**
+             * Format: double
+             * @description ΔE00 after what goes in
+             */
+            then: number;
+            tired: string;
+            uid: string;
+            /** Format: double */
+            volume: number;
+        };
+        LeftoverLine: {
+            material: string;
+            name: string;
+            says: string;
+            /**
+             * Format: double
+             * @description Of the volume
+             */
+            share: number;
+        };
+        LeftoverPage: {
+            /** @description After more heats */
+            ages: components["schemas"]["LeftoverAge"][];
+            /** @description There is a dye in it, which runs */
+            bleeds: boolean;
+            currency: string;
+            /** @description Since when, YYYY-MM-DD */
+            day: string;
+            /**
+             * Format: double
+             * @description Minutes at 350 °F
+             */
+            doseMean: number;
+            /** Format: double */
+            doseMost: number;
+            /** @description As it would be of fresh plastic */
+            fresh: components["schemas"]["Swatch"];
+            /** @description Where it came from, in words */
+            from?: string;
+            /** Format: double */
+            heatsMean: number;
+            /** Format: double */
+            heatsMost: number;
+            /** @description What is in it, most of it first */
+            holds: string;
+            /** @description ml of a liquid, g of a solid, by uid; plastisol is one of them */
+            in: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** @enum {string} */
+            kind: "cup" | "sprues" | "spoiled" | "mixed" | "guessed";
+            lines: components["schemas"]["LeftoverLine"][];
+            /** @description As a body over white, with what heat has done to it */
+            look: components["schemas"]["Swatch"];
+            name: string;
+            note?: string;
+            /** @description uid of the run that left it */
+            pour?: string;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            tired: string;
+            /** @description Why its colour can't be worked out */
+            trouble?: string;
+            uid: string;
+            /**
+             * Format: double
+             * @description ml, finished and cold
+             */
+            volume: number;
+            /**
+             * Format: double
+             * @description What went into it cost, as far as prices are known
+             */
+            worth: number;
+        };
         Legible: {
             /**
              * Format: double
@@ -3791,6 +4099,11 @@ export interface components {
         };
         ListedCupCard: {
             items: components["schemas"]["CupCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedLeftoverCard: {
+            items: components["schemas"]["LeftoverCard"][];
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
@@ -4160,6 +4473,20 @@ export interface components {
              */
             range: number;
             wanted: components["schemas"]["Swatch"];
+        };
+        MixLeftoversInBody: {
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description How much of that goes in, as typed; all of it where empty */
+            volume?: string;
+            /**
+             * Format: uid
+             * @description uid of another leftover
+             */
+            with: string;
         };
         MoldCard: {
             /** @description How the volume was found: typed, weighed or by displacement, as it was entered */
@@ -6180,6 +6507,8 @@ export interface components {
              * @description Plastisol is measured to that; 0 for exactly
              */
             stepML: number;
+            /** @description Leftovers are thrown away: none are kept */
+            throws?: boolean;
             /**
              * Format: double
              * @description Share of the shrinkage that is refilled by topping off the sprue
@@ -6544,6 +6873,11 @@ export interface components {
             spots?: components["schemas"]["Spot"][] | null;
             tail?: components["schemas"]["Tail"];
         };
+        SuggestLeftoversResponse: {
+            list: components["schemas"]["LeftoverFor"][];
+            name: string;
+            target: components["schemas"]["Swatch"];
+        };
         SwapFeel: {
             /** Format: double */
             densityGML: number;
@@ -6819,6 +7153,21 @@ export interface components {
             material: string;
             /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
+        };
+        UseLeftoverInBody: {
+            /** @description What it is to become */
+            for?: components["schemas"]["LeftoverAim"];
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description How much of it, as typed; all of it where empty */
+            volume?: string;
+        };
+        UseLeftoverResponse: {
+            /** @description uid of the cup on the bench */
+            cup: string;
         };
         Value: {
             /** @enum {string} */
@@ -9195,7 +9544,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover";
                 uid: string;
             };
             cookie?: never;
@@ -9234,7 +9583,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover";
                 uid: string;
             };
             cookie?: never;
@@ -9355,6 +9704,338 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listLeftovers: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedLeftoverCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addLeftover: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddLeftoverInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggestLeftovers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftoverAim"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestLeftoversResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLeftover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeLeftover: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeLeftoverInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leftoverCode: {
+        parameters: {
+            query?: {
+                /** @description Where this program is reached: http://address:port */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixLeftovers: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixLeftoversInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewLeftoverMix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixLeftoversInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    useLeftover: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                leftover: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLeftoverInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseLeftoverResponse"];
                 };
             };
             /** @description Error */

@@ -19,6 +19,7 @@ const word = {
   cup: 'cup',
   project: 'project',
   pour: 'pour',
+  leftover: 'leftover',
 }[props.what]
 async function rename() {
   typed.value = props.name

@@ -46,6 +46,10 @@ export const useProjects = (enabled: MaybeRefOrGetter<boolean> = true, away = he
   )
 export const usePours = (away = here) =>
   useList(['pours', 'list', away], (after) => ask(api.GET('/pours', { params: { query: { after, away: away() } } })))
+export const useLeftovers = (away = here) =>
+  useList(['leftovers', 'list', away], (after) =>
+    ask(api.GET('/leftovers', { params: { query: { after, away: away() } } })),
+  )
 export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
   useList(
     ['references', 'list', away],

@@ -199,6 +199,7 @@ const dueIn = (s: RunStep) => {
         <button v-if="page.short" type="button" class="button button-main" @click="planRest">
           Plan the {{ page.short }} that are lacking, from what is left
         </button>
+        <RouterLink to="/leftovers" class="button">What is left</RouterLink>
         <RouterLink to="/batches" class="button">Its batches</RouterLink>
         <RouterLink to="/pours" class="button">To the pours</RouterLink>
       </div>

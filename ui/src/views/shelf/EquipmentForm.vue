@@ -234,6 +234,12 @@ const said = (key: string) => (problem.value?.field === key ? problem.value.mess
         </button>
         {{ kit.vacuum ? 'one' : 'none' }}
       </label>
+      <label class="flex min-h-11 items-center gap-3">
+        <button type="button" class="button" :aria-pressed="!kit.throws" @click="keep({ throws: !kit.throws })">
+          Keep leftovers
+        </button>
+        {{ kit.throws ? 'all is thrown away' : 'melted again' }}
+      </label>
       <p v-if="kit.lossRuns" class="figure content-center text-slate">
         What stays in a cup was learned from {{ kit.lossRuns === 1 ? 'one cook' : `${kit.lossRuns} cooks` }}.
       </p>

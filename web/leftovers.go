@@ -1,0 +1,588 @@
+package web
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"fmt"
+	"image/png"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/boombuler/barcode"
+	"github.com/boombuler/barcode/qr"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/cup"
+	"cloudburst/core/leftover"
+	"cloudburst/core/match"
+	"cloudburst/core/measure"
+	"cloudburst/core/mix"
+	"cloudburst/store"
+)
+
+// LeftoverCard is a leftover with how it looks and how tired it is.
+type LeftoverCard struct {
+	store.SavedLeftover
+	Volume  float64    `json:"volume" doc:"ml, finished and cold"`
+	Look    mix.Swatch `json:"look" doc:"As a body over white, with what heat has done to it"`
+	Fresh   mix.Swatch `json:"fresh" doc:"As it would be of fresh plastic"`
+	Tired   string     `json:"tired"`
+	Holds   string     `json:"holds" doc:"What is in it, most of it first"`
+	Worth   float64    `json:"worth" doc:"What went into it cost, as far as prices are known"`
+	Trouble string     `json:"trouble,omitempty" doc:"Why its colour can't be worked out"`
+}
+
+// LeftoverPage is one of them in full.
+type LeftoverPage struct {
+	LeftoverCard
+	Lines    []LeftoverLine `json:"lines" nullable:"false"`
+	Ages     []LeftoverAge  `json:"ages" nullable:"false" doc:"After more heats"`
+	Bleeds   bool           `json:"bleeds" doc:"There is a dye in it, which runs"`
+	Currency string         `json:"currency"`
+}
+
+// LeftoverLine is a thing in a leftover.
+type LeftoverLine struct {
+	Material string  `json:"material"`
+	Name     string  `json:"name"`
+	Says     string  `json:"says"`
+	Share    float64 `json:"share" doc:"Of the volume"`
+}
+
+// LeftoverAge is a leftover after more heats.
+type LeftoverAge struct {
+	Heats   int               `json:"heats"`
+	Look    mix.Swatch        `json:"look"`
+	Picture BaitImage         `json:"picture"`
+	Differs colour.Difference `json:"differs" doc:"From how it is now"`
+	Tired   string            `json:"tired"`
+}
+
+// LeftoverFor is what a leftover is good for, for a colour that is sought.
+type LeftoverFor struct {
+	UID    string     `json:"uid"`
+	Name   string     `json:"name"`
+	Volume float64    `json:"volume"`
+	Look   mix.Swatch `json:"look"`
+	Now    float64    `json:"now" doc:"ΔE00 as it is"`
+	Then   float64    `json:"then" doc:"ΔE00 after what goes in"`
+	After  mix.Swatch `json:"after"`
+	Adds   []string   `json:"adds" nullable:"false" doc:"What goes in, to all of it"`
+	Says   string     `json:"says"`
+	Tired  string     `json:"tired"`
+}
+
+const staleLeftover = "This leftover was used or changed from another window since you opened it. It is shown as it stands now; do it again if it still fits."
+
+// LeftoverPath names a leftover.
+type LeftoverPath struct {
+	UID string `path:"leftover" maxLength:"64" format:"uid"`
+}
+
+type leftoverAnswer struct {
+	ContentEncoding string `header:"Content-Encoding"`
+	Body            LeftoverPage
+}
+
+func (a *api) leftoverRoutes() {
+	get(a, "listLeftovers", "/leftovers", a.listLeftovers)
+	post(a, "addLeftover", "/leftovers", a.addLeftover)
+	get(a, "showLeftover", "/leftovers/{leftover}", a.showLeftover)
+	patch(a, "changeLeftover", "/leftovers/{leftover}", a.changeLeftover)
+	post(a, "useLeftover", "/leftovers/{leftover}/use", a.useLeftover)
+	post(a, "mixLeftovers", "/leftovers/{leftover}/mix", a.mixLeftovers)
+	post(a, "previewLeftoverMix", "/leftovers/{leftover}/mixed", a.previewLeftoverMix, asks)
+	post(a, "suggestLeftovers", "/leftovers/for", a.suggestLeftovers, asks)
+	file(a, "leftoverCode", "/leftovers/{leftover}/code", "image/png", "A QR code of its page, for its label", a.leftoverCode)
+}
+
+// leftoverMix is a tub stirred, as it is by now.
+func leftoverMix(t *leftover.Tub, shelf cup.Shelf, moreDose float64) (cup.Cup, *mix.Mix, error) {
+	c, err := t.Cup(shelf)
+	if err != nil {
+		return c, nil, err
+	}
+	m, err := mix.Stir(&c, leftover.Aged(shelf, &c, t.DoseMean+moreDose))
+	return c, m, err
+}
+
+func (a *api) leftoverCard(l store.SavedLeftover, shelf cup.Shelf, price func(*cup.Cup) float64) LeftoverCard {
+	card := LeftoverCard{SavedLeftover: l, Volume: l.ML(leftover.DensitiesOf(shelf)), Tired: l.Tired(), Holds: l.Names(shelf)}
+	card.Look, card.Fresh = mix.NewSwatch(fog.Colour(bodyLook)), mix.NewSwatch(fog.Colour(bodyLook))
+	c, m, err := leftoverMix(&l.Tub, shelf, 0)
+	if err != nil {
+		card.Trouble = err.Error()
+		return card
+	}
+	card.Look = mix.NewSwatch(m.Colour(bodyLook))
+	if fresh, err := mix.Stir(&c, shelf); err == nil {
+		card.Fresh = mix.NewSwatch(fresh.Colour(bodyLook))
+	}
+	card.Worth = price(&c)
+	return card
+}
+
+// prices gives what is in a cup, as far as prices are known.
+func (a *api) prices(ctx context.Context) (func(*cup.Cup) float64, error) {
+	items, err := a.shop.AllMaterials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	shelf := cup.Shelf{}
+	per := map[string]float64{}
+	for i := range items {
+		shelf[items[i].UID], per[items[i].UID] = items[i].Material, items[i].Stock.PerUnit()
+	}
+	return func(c *cup.Cup) float64 {
+		sum := 0.0
+		for uid, n := range leftover.InCups(shelf, c) {
+			sum += per[uid] * n
+		}
+		return sum
+	}, nil
+}
+
+func (a *api) listLeftovers(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[LeftoverCard] }, error) {
+	list, err := a.shop.Leftovers(ctx, in.page())
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	price, err := a.prices(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out, err := eachOf(list, func(l store.SavedLeftover) (LeftoverCard, error) { return a.leftoverCard(l, shelf, price), nil })
+	return &struct{ Body store.Listed[LeftoverCard] }{out}, problem(err, "")
+}
+
+// moreHeats are the heats after which a leftover is shown.
+var moreHeats = []int{1, 3, 6}
+
+// usualHeatMin is the heat dose of a heat, minutes at 350 °F, where the leftover itself says nothing.
+const usualHeatMin = 4.0
+
+func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error) (*leftoverAnswer, error) {
+	if err != nil {
+		return nil, problem(err, staleLeftover)
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	price, err := a.prices(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	page := LeftoverPage{LeftoverCard: a.leftoverCard(l, shelf, price), Lines: []LeftoverLine{}, Ages: []LeftoverAge{}}
+	if _, page.Currency, err = a.shop.About(ctx); err != nil {
+		return nil, problem(err, "")
+	}
+	of := leftover.DensitiesOf(shelf)
+	for uid, n := range l.In {
+		m := shelf[uid]
+		unit, ml := "ml", n
+		if d := of(uid); d > 0 {
+			unit, ml = "g", n/d
+		}
+		page.Lines = append(page.Lines, LeftoverLine{uid, m.Name, measure.Figures(n) + " " + unit, ml / page.Volume})
+		page.Bleeds = page.Bleeds || m.Runs()
+	}
+	slices.SortFunc(page.Lines, func(x, y LeftoverLine) int { return cmp.Or(cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name)) })
+	if page.Trouble == "" {
+		each := usualHeatMin
+		if l.HeatsMean > 0 && l.DoseMean > 0 {
+			each = l.DoseMean / l.HeatsMean
+		}
+		for _, n := range moreHeats {
+			age, err := a.leftoverAge(ctx, &l, shelf, n, each)
+			if err != nil {
+				return nil, problem(err, "")
+			}
+			page.Ages = append(page.Ages, age)
+		}
+	}
+	return &leftoverAnswer{"identity", page}, nil
+}
+
+// leftoverAge is a leftover after so many more heats, as a usual bait.
+func (a *api) leftoverAge(ctx context.Context, l *store.SavedLeftover, shelf cup.Shelf, n int, each float64) (LeftoverAge, error) {
+	_, now, err := leftoverMix(&l.Tub, shelf, 0)
+	if err != nil {
+		return LeftoverAge{}, err
+	}
+	_, then, err := leftoverMix(&l.Tub, shelf, float64(n)*each)
+	if err != nil {
+		return LeftoverAge{}, err
+	}
+	h := l.History
+	h.HeatsMost, h.DoseMost = h.HeatsMost+float64(n), h.DoseMost+float64(n)*each
+	out := LeftoverAge{Heats: n, Look: mix.NewSwatch(then.Colour(bodyLook)), Differs: colour.Compare(then.Colour(bodyLook), now.Colour(bodyLook)), Tired: h.Tired()}
+	out.Picture, err = a.mixPicture(ctx, then, smallBait)
+	return out, err
+}
+
+func (a *api) showLeftover(ctx context.Context, in *LeftoverPath) (*leftoverAnswer, error) {
+	l, err := a.shop.Leftover(ctx, in.UID)
+	return a.leftoverPage(ctx, l, err)
+}
+
+type addLeftoverIn struct {
+	Body struct {
+		Name   string `json:"name,omitempty" maxLength:"200"`
+		Cup    string `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench, all of which is kept; or"`
+		Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe that it is taken to be of"`
+		Volume string `json:"volume,omitempty" maxLength:"60" doc:"How much of it, as typed"`
+		Heats  int    `json:"heats,omitempty" minimum:"0" maximum:"100" doc:"How often it was hot, as far as one remembers"`
+	}
+}
+
+// addLeftover keeps a cup on the bench, or so much of what is taken to be of a recipe.
+func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnswer, error) {
+	b := &in.Body
+	now := time.Now()
+	if b.Cup != "" {
+		l, err := a.shop.KeepCup(ctx, b.Cup, b.Name, now.UTC().Format(time.DateOnly), now.UnixMilli())
+		return a.leftoverPage(ctx, l, err)
+	}
+	if b.Recipe == "" {
+		return nil, fieldProblem("cup", "what is kept? Choose a cup on the bench, or the recipe that it is of")
+	}
+	r, err := a.shop.Recipe(ctx, b.Recipe)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	v, err := measure.ParseVolume(b.Volume)
+	if err != nil {
+		return nil, fieldProblem("volume", err.Error())
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	heats := float64(b.Heats)
+	t := leftover.OfCup(&r.Cup, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * usualHeatMin, DoseMost: heats * usualHeatMin}, shelf)
+	has := t.ML(leftover.DensitiesOf(shelf))
+	for uid := range t.In {
+		t.In[uid] *= v.ML / has
+	}
+	l, err := a.shop.AddLeftover(ctx, leftover.Leftover{
+		Name: cup.ShortName(cmp.Or(strings.TrimSpace(b.Name), r.Name)), From: "taken to be of " + r.Name, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
+	})
+	return a.leftoverPage(ctx, l, err)
+}
+
+type changeLeftoverIn struct {
+	LeftoverPath
+	Body struct {
+		Seen   int     `json:"seen" doc:"The revision that was seen"`
+		Note   *string `json:"note,omitempty" maxLength:"4000"`
+		Volume *string `json:"volume,omitempty" maxLength:"60" doc:"How much there is, counted or weighed anew, as typed"`
+	}
+}
+
+func (a *api) changeLeftover(ctx context.Context, in *changeLeftoverIn) (*leftoverAnswer, error) {
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	l, err := a.shop.ChangeLeftover(ctx, in.UID, in.Body.Seen, func(l *leftover.Leftover) error {
+		set(&l.Note, in.Body.Note)
+		if in.Body.Volume == nil {
+			return nil
+		}
+		v, err := measure.ParseVolume(*in.Body.Volume)
+		if err != nil {
+			return measure.Faulty("volume", "%s", err)
+		}
+		has := l.ML(leftover.DensitiesOf(shelf))
+		for uid := range l.In {
+			l.In[uid] *= v.ML / has
+		}
+		return nil
+	})
+	return a.leftoverPage(ctx, l, err)
+}
+
+// mlOf reads a volume; empty is all of it.
+func mlOf(field, typed string) (float64, error) {
+	text := strings.TrimSpace(typed)
+	if text == "" || text == "all" {
+		return 0, nil
+	}
+	v, err := measure.ParseVolume(text)
+	if err != nil {
+		return 0, fieldProblem(field, err.Error())
+	}
+	return v.ML, nil
+}
+
+type useLeftoverIn struct {
+	LeftoverPath
+	Body struct {
+		Seen   int         `json:"seen" doc:"The revision that was seen"`
+		Volume string      `json:"volume,omitempty" maxLength:"60" doc:"How much of it, as typed; all of it where empty"`
+		For    LeftoverAim `json:"for,omitempty" doc:"What it is to become"`
+	}
+}
+
+// LeftoverAim is a colour that is sought: a recipe's, or a part of a reference.
+type LeftoverAim struct {
+	Recipe    string `json:"recipe,omitempty" maxLength:"64" format:"uid"`
+	Reference string `json:"reference,omitempty" maxLength:"64" format:"uid"`
+	Part      string `json:"part,omitempty" maxLength:"80" doc:"Name of one of its pins; the first where empty"`
+}
+
+// aimedAt is the target that an aim stands for; nil for none.
+func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error) {
+	switch {
+	case aim.Recipe != "":
+		r, err := a.shop.Recipe(ctx, aim.Recipe)
+		if err != nil {
+			return nil, err
+		}
+		if r.Target != nil {
+			return r.Target, nil
+		}
+		shelf, err := a.shop.Shelf(ctx)
+		if err != nil {
+			return nil, err
+		}
+		m, err := mix.Stir(&r.Cup, shelf)
+		if err != nil {
+			return nil, err
+		}
+		at := mix.UsualLook(&r.Cup)
+		return &cup.Target{Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Exact: true}, nil
+	case aim.Reference != "":
+		r, err := a.shop.Reference(ctx, aim.Reference)
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range r.Pins {
+			if aim.Part == "" || strings.EqualFold(p.Name, aim.Part) {
+				return &cup.Target{Name: cup.ShortName(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID, Error: p.Reading.Error}, nil
+			}
+		}
+		return nil, measure.Faulty("for", "nothing is pinned on this target under that name")
+	}
+	return nil, nil
+}
+
+func (a *api) useLeftover(ctx context.Context, in *useLeftoverIn) (*struct {
+	Body struct {
+		Cup string `json:"cup" doc:"uid of the cup on the bench"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Cup string `json:"cup" doc:"uid of the cup on the bench"`
+		}
+	}{}
+	ml, err := mlOf("volume", in.Body.Volume)
+	if err != nil {
+		return nil, err
+	}
+	target, err := a.aimedAt(ctx, in.Body.For)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out.Body.Cup, err = a.shop.UseLeftover(ctx, in.UID, in.Body.Seen, ml, target, time.Now().UnixMilli())
+	return out, problem(err, staleLeftover)
+}
+
+type mixLeftoversIn struct {
+	LeftoverPath
+	Body struct {
+		Seen   int    `json:"seen" doc:"The revision that was seen"`
+		With   string `json:"with" maxLength:"64" format:"uid" doc:"uid of another leftover"`
+		Volume string `json:"volume,omitempty" maxLength:"60" doc:"How much of that goes in, as typed; all of it where empty"`
+	}
+}
+
+func (a *api) mixLeftovers(ctx context.Context, in *mixLeftoversIn) (*leftoverAnswer, error) {
+	ml, err := mlOf("volume", in.Body.Volume)
+	if err != nil {
+		return nil, err
+	}
+	l, err := a.shop.MixLeftovers(ctx, in.UID, in.Body.Seen, in.Body.With, ml)
+	return a.leftoverPage(ctx, l, err)
+}
+
+// previewLeftoverMix shows what two leftovers would be together, before it is done.
+func (a *api) previewLeftoverMix(ctx context.Context, in *mixLeftoversIn) (*struct{ Body LeftoverCard }, error) {
+	ml, err := mlOf("volume", in.Body.Volume)
+	if err != nil {
+		return nil, err
+	}
+	l, err := a.shop.Leftover(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	o, err := a.shop.Leftover(ctx, in.Body.With)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	of := leftover.DensitiesOf(shelf)
+	if ml <= 0 {
+		ml = o.ML(of)
+	}
+	out, err := o.Take(ml, of)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	l.Put(out, of)
+	price, err := a.prices(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	return &struct{ Body LeftoverCard }{a.leftoverCard(l, shelf, price)}, nil
+}
+
+// Leftovers that are looked at in full for a colour, after their colour as it is.
+const (
+	mostTopped = 6
+	mostLooked = 60
+	toppedMost = 3
+	cannotBe   = 6.0
+	tiredCosts = 0.03 // ΔE00 that a minute of heat dose counts for in the order
+)
+
+func (a *api) suggestLeftovers(ctx context.Context, in *struct{ Body LeftoverAim }) (*struct {
+	Body struct {
+		Target mix.Swatch    `json:"target"`
+		Name   string        `json:"name"`
+		List   []LeftoverFor `json:"list" nullable:"false"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Target mix.Swatch    `json:"target"`
+			Name   string        `json:"name"`
+			List   []LeftoverFor `json:"list" nullable:"false"`
+		}
+	}{}
+	out.Body.List = []LeftoverFor{}
+	target, err := a.aimedAt(ctx, in.Body)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if target == nil {
+		return nil, fieldProblem("for", "what is it to become? Choose a recipe or a target")
+	}
+	out.Body.Target, out.Body.Name = mix.NewSwatch(target.Lab), target.Name
+	list, err := a.shop.Leftovers(ctx, store.Page{Most: mostLooked})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	shelf, kit, err := a.tools(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	of := leftover.DensitiesOf(shelf)
+	reading := match.Targets(target)
+	type one struct {
+		l   *store.SavedLeftover
+		c   cup.Cup
+		now float64
+		m   *mix.Mix
+	}
+	var all []one
+	for i := range list.Items {
+		l := &list.Items[i]
+		c, m, err := leftoverMix(&l.Tub, shelf, 0)
+		if err != nil {
+			continue
+		}
+		all = append(all, one{l, c, colour.DeltaE00(target.Lab, m.Colour(reading.At)), m})
+	}
+	slices.SortStableFunc(all, func(x, y one) int { return cmp.Compare(x.now, y.now) })
+	for _, o := range all[:min(len(all), mostTopped)] {
+		f := LeftoverFor{
+			UID: o.l.UID, Name: o.l.Name, Volume: o.l.ML(of), Look: mix.NewSwatch(o.m.Colour(reading.At)), Now: o.now, Then: o.now, Adds: []string{}, Tired: o.l.Tired(),
+		}
+		f.After = f.Look
+		w := &match.Wish{Cup: o.c, Readings: []match.Reading{reading}, Most: toppedMost, Plain: true}
+		if err := a.allow(ctx, w, &match.Allow{}, true); err != nil {
+			return nil, err
+		}
+		aged := leftover.Aged(shelf, &o.c, o.l.DoseMean)
+		got, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Corrected, error) { return match.Correct(ctx, w, aged, kit) })
+		if err == nil {
+			for i := range got.Options {
+				c := &got.Options[i]
+				if c.Kind != "add" || c.DeltaE00 >= f.Then-0.1 {
+					continue
+				}
+				f.Then, f.Adds = c.DeltaE00, []string{}
+				for _, d := range c.Adds {
+					m := shelf[d.Material]
+					f.Adds = append(f.Adds, d.Amount.String()+" "+m.Name)
+				}
+				if m, err := mix.Stir(&c.Cup, aged); err == nil {
+					f.After = mix.NewSwatch(m.Colour(reading.At))
+				}
+			}
+		}
+		switch {
+		case f.Then > cannotBe:
+			f.Says = fmt.Sprintf("It can't become that by anything that goes in: the nearest stays ΔE00 %s away.", measure.Number(f.Then, 1))
+		case len(f.Adds) == 0:
+			f.Says = fmt.Sprintf("Will do as it is: ΔE00 %s, %s.", measure.Number(f.Now, 1), colour.Nearness(f.Now))
+		default:
+			f.Says = fmt.Sprintf("Will do with %s: ΔE00 %s, %s.", strings.Join(f.Adds, " and "), measure.Number(f.Then, 1), colour.Nearness(f.Then))
+		}
+		out.Body.List = append(out.Body.List, f)
+	}
+	slices.SortStableFunc(out.Body.List, func(x, y LeftoverFor) int {
+		tired := func(f LeftoverFor) float64 {
+			for i := range list.Items {
+				if list.Items[i].UID == f.UID {
+					return tiredCosts * list.Items[i].DoseMost
+				}
+			}
+			return 0
+		}
+		return cmp.Compare(x.Then+tired(x), y.Then+tired(y))
+	})
+	return out, nil
+}
+
+type leftoverCodeIn struct {
+	LeftoverPath
+	At string `query:"at" maxLength:"200" doc:"Where this program is reached: http://address:port"`
+}
+
+// leftoverCode is a QR code of a leftover's page.
+func (a *api) leftoverCode(ctx context.Context, in *leftoverCodeIn) (*fileAnswer, error) {
+	l, err := a.shop.Leftover(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if in.At != "" && !strings.HasPrefix(in.At, "http://") && !strings.HasPrefix(in.At, "https://") {
+		return nil, fieldProblem("at", "an address begins with http:// or https://")
+	}
+	code, err := qr.Encode(strings.TrimSuffix(in.At, "/")+"/leftovers/"+l.UID, qr.M, qr.Auto)
+	if err != nil {
+		return nil, fieldProblem("at", "this address is too long for a code")
+	}
+	const px = 320
+	scaled, err := barcode.Scale(code, px, px)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var raw bytes.Buffer
+	err = png.Encode(&raw, scaled)
+	return &fileAnswer{"image/png", "inline", raw.Bytes()}, problem(err, "")
+}

@@ -1,0 +1,121 @@
+package web_test
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"cloudburst/store"
+	"cloudburst/web"
+)
+
+// The rest of a cup is kept, mixed with another, taken out again; what there is adds up, and nothing is used twice.
+func TestLeftoversAddUp(t *testing.T) {
+	s := serve(t, true)
+	assert.NotEmpty(t, list[web.LeftoverCard](s, "/leftovers"), "the demo's run left some")
+	olive := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"})
+	assert.InDelta(t, 130, olive.Volume, 1e-6)
+	assert.Contains(t, olive.From, "Wet rope")
+	assert.Equal(t, 2.0, olive.HeatsMost)
+	require.Len(t, olive.Ages, 3)
+	assert.Less(t, olive.Ages[0].Differs.DeltaE00, olive.Ages[2].Differs.DeltaE00)
+	cup := get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly", "volume": "1/2 cup"})
+	cream := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"cup": cup.UID})
+	assert.NotEqual(t, olive.Look.Hex, cream.Look.Hex)
+	status, _, says := s.refused("POST", "/leftovers", anything{"cup": cup.UID})
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, says, "no longer on the bench")
+
+	both := get[web.LeftoverCard](s, "POST", "/leftovers/"+olive.UID+"/mixed", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"})
+	assert.InDelta(t, 170, both.Volume, 1e-6)
+	assert.InDelta(t, 130, get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil).Volume, 1e-6, "only looked at")
+	mixed := get[web.LeftoverPage](s, "POST", "/leftovers/"+olive.UID+"/mix", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"})
+	assert.InDelta(t, 170, mixed.Volume, 1e-6)
+	assert.Equal(t, both.Look.Hex, mixed.Look.Hex, "as it was shown before")
+	assert.InDelta(t, cream.Volume-40, get[web.LeftoverPage](s, "GET", "/leftovers/"+cream.UID, nil).Volume, 1e-6)
+
+	for _, c := range []struct {
+		path  string
+		body  anything
+		field string
+	}{
+		{"/use", anything{"volume": "900 ml"}, "body.ml"},
+		{"/use", anything{"volume": "-3 ml"}, "body.volume"},
+		{"/use", anything{"volume": "much"}, "body.volume"},
+		{"/mix", anything{"with": olive.UID}, "body.with"},
+		{"/mix", anything{"with": cream.UID, "volume": "5 litres"}, "body.ml"},
+	} {
+		c.body["seen"] = mixed.Revision
+		status, field, says := s.refused("POST", "/leftovers/"+olive.UID+c.path, c.body)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, says)
+		assert.Equal(t, c.field, field)
+	}
+	for _, bad := range []string{"-5 ml", "0 ml", "some"} {
+		status, field, _ := s.refused("PATCH", "/leftovers/"+olive.UID, anything{"seen": mixed.Revision, "volume": bad})
+		assert.Equal(t, http.StatusUnprocessableEntity, status)
+		assert.Equal(t, "body.volume", field)
+	}
+
+	// Two devices take all of it at once: one gets it.
+	var both2 sync.WaitGroup
+	codes := make([]int, 2)
+	for i := range codes {
+		both2.Go(func() {
+			codes[i] = s.ask("POST", "/api/v1/leftovers/"+olive.UID+"/use", anything{"seen": mixed.Revision, "volume": ""}).Code
+		})
+	}
+	both2.Wait()
+	assert.ElementsMatch(t, []int{200, 409}, []int{min(codes[0], codes[1]), min(409, max(codes[0], codes[1]))}, "%v", codes)
+	gone := get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil)
+	assert.Equal(t, store.Away, gone.Kept, "used up")
+	code := s.ask("GET", "/api/v1/leftovers/"+cream.UID+"/code?at=http://bench.local:8080", nil)
+	assert.Equal(t, http.StatusOK, code.Code)
+	assert.True(t, bytes.HasPrefix(code.Body.Bytes(), []byte("\x89PNG")))
+}
+
+// What a leftover will do for: by what goes in alone, in whole drops; and where it can't be mended, that is said.
+func TestWhatALeftoverWillDoFor(t *testing.T) {
+	s := serve(t, true)
+	type found struct {
+		Name string
+		List []web.LeftoverFor
+	}
+	olive := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"})
+	cream := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "gull-belly", "volume": "45 ml", "heats": 1, "name": "Cream"})
+	dark := get[found](s, "POST", "/leftovers/for", anything{"recipe": "wave-back"})
+	by := map[string]web.LeftoverFor{}
+	for _, f := range dark.List {
+		by[f.UID] = f
+		assert.LessOrEqual(t, f.Then, f.Now)
+		assert.NotEmpty(t, f.Says)
+	}
+	require.Contains(t, by, olive.UID)
+	assert.NotEmpty(t, by[olive.UID].Adds)
+	assert.Less(t, by[olive.UID].Then, by[olive.UID].Now-3)
+	// A black one is never a pale belly again.
+	black := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "peat-spot", "volume": "60 ml", "heats": 1, "name": "Black"})
+	pale := get[found](s, "POST", "/leftovers/for", anything{"recipe": "gull-belly"})
+	for _, f := range pale.List {
+		switch f.UID {
+		case cream.UID:
+			assert.Contains(t, f.Says, "as it is")
+		case black.UID:
+			assert.Contains(t, f.Says, "can't become that")
+		}
+	}
+	used := get[struct{ Cup string }](s, "POST", "/leftovers/"+olive.UID+"/use", anything{"seen": olive.Revision, "volume": "60 ml", "for": anything{"recipe": "wave-back"}})
+	b := get[anything](s, "GET", "/cups/"+used.Cup, nil)
+	assert.NotNil(t, b["cup"].(anything)["target"])
+	finished := 0.0
+	for _, l := range get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil).Lines {
+		finished += l.Share
+	}
+	assert.InDelta(t, 1, finished, 1e-9)
+	status, _, says := s.refused("POST", "/leftovers/for", anything{})
+	assert.Equal(t, http.StatusUnprocessableEntity, status, fmt.Sprint(says))
+}
