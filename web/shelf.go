@@ -107,6 +107,8 @@ func (a *api) shelfRoutes() {
 	get(a, "showMaterial", "/materials/{material}", a.showMaterial)
 	patch(a, "changeMaterial", "/materials/{material}", a.changeMaterial)
 	put(a, "setStock", "/materials/{material}/stock", a.setStock)
+	post(a, "changeStock", "/materials/{material}/stock/changes", a.changeStock)
+	get(a, "stockMoves", "/materials/{material}/stock/changes", a.stockMoves)
 	post(a, "nextBottle", "/materials/{material}/next", a.nextBottle)
 	put(a, "retireMaterial", "/materials/{material}/retired", a.retireMaterial)
 	get(a, "compareMaterials", "/comparisons/materials", a.compareMaterials)
@@ -384,11 +386,11 @@ func (a *api) changeMaterial(ctx context.Context, in *changeMaterialIn) (*bottle
 type setStockIn struct {
 	BottlePath
 	Body struct {
-		Seen    int     `json:"seen"`
-		Left    string  `json:"left" maxLength:"40" doc:"As typed: 2 fl oz, 30 g, 1/4 cup"`
-		Bought  string  `json:"bought" maxLength:"40"`
-		Price   float64 `json:"price" minimum:"0" maximum:"1000000"`
-		Reorder string  `json:"reorder" maxLength:"40"`
+		Seen    int    `json:"seen"`
+		Left    string `json:"left" maxLength:"40" doc:"As typed: 2 fl oz, 30 g, 1/4 cup"`
+		Bought  string `json:"bought" maxLength:"40"`
+		Price   string `json:"price,omitempty" maxLength:"40" doc:"As typed: 9.50, or 9,50"`
+		Reorder string `json:"reorder" maxLength:"40"`
 	}
 }
 
@@ -397,12 +399,62 @@ func (a *api) setStock(ctx context.Context, in *setStockIn) (*bottleAnswer, erro
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: in.Body.Price, Reorder: in.Body.Reorder})
+	price, err := material.ParsePrice(in.Body.Price)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: price, Reorder: in.Body.Reorder})
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
 	return a.bottle(ctx, item, err)
+}
+
+type changeStockIn struct {
+	BottlePath
+	Body struct {
+		Seen int `json:"seen"`
+		material.Change
+		Price string `json:"price,omitempty" maxLength:"40" doc:"Of what was bought, as typed; as before where empty"`
+	}
+}
+
+// changeStock takes up what was bought, counted or weighed.
+func (a *api) changeStock(ctx context.Context, in *changeStockIn) (*bottleAnswer, error) {
+	price := -1.0
+	if strings.TrimSpace(in.Body.Price) != "" {
+		var err error
+		if price, err = material.ParsePrice(in.Body.Price); err != nil {
+			return nil, problem(err, "")
+		}
+	}
+	item, err := a.shop.ChangeStock(ctx, in.UID, in.Body.Seen, in.Body.Change, price)
+	return a.bottle(ctx, item, err)
+}
+
+func (a *api) stockMoves(ctx context.Context, in *BottlePath) (*struct {
+	Body struct {
+		Unit  string            `json:"unit" enum:"ml,g"`
+		Moves []store.StockMove `json:"moves" nullable:"false"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Unit  string            `json:"unit" enum:"ml,g"`
+			Moves []store.StockMove `json:"moves" nullable:"false"`
+		}
+	}{}
+	item, err := a.shop.Item(ctx, in.UID)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	if out.Body.Unit = "g"; item.Form() == measure.Liquid {
+		out.Body.Unit = "ml"
+	}
+	out.Body.Moves, err = a.shop.StockMoves(ctx, in.UID)
+	return out, problem(err, "")
 }
 
 type nextBottleIn struct {

@@ -1,7 +1,11 @@
 package web_test
 
 import (
+	"net/http"
 	"testing"
+
+	"cloudburst/store"
+	"cloudburst/web"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -84,9 +88,9 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
 
-	b = get[bottle](s, "PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": 9, "reorder": "2 fl oz"})
+	b = get[bottle](s, "PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": "9,00", "reorder": "2 fl oz"})
 	assert.True(t, b.StockLow)
-	_, field, says := s.refused("PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": 0, "reorder": ""})
+	_, field, says := s.refused("PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": "", "reorder": ""})
 	assert.Equal(t, "body.left", field)
 	assert.Contains(t, says, "12 drops")
 	next := get[bottle](s, "POST", "/materials/"+b.UID+"/next", anything{"seen": b.Revision})
@@ -273,4 +277,48 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 	}](s, "GET", "/comparisons/recipes?one=bog-lantern&other=wet-rope&thickness=8", nil)
 	assert.NotEmpty(t, beside.Changed)
 	assert.Greater(t, beside.Difference.DeltaE00, 2.0)
+}
+
+// What is bought, counted and weighed stands in the ledger, and what is wrong with it is said; nothing entered is lost.
+func TestStockIsWrittenDown(t *testing.T) {
+	s := serve(t, true)
+	at := "/materials/rowan-red"
+	page := get[web.MaterialPage](s, "GET", at, nil)
+	change := func(body anything) {
+		body["seen"] = page.Revision
+		get[anything](s, "POST", at+"/stock/changes", body)
+		page = get[web.MaterialPage](s, "GET", at, nil)
+	}
+	was := page.Stock.Left
+	change(anything{"kind": "bought", "typed": "4 fl oz", "price": "9,50"})
+	assert.InDelta(t, was+118.294, page.Stock.Left, 0.01)
+	assert.InDelta(t, 9.5, page.Stock.Price, 1e-9)
+	assert.Equal(t, "7 fl oz", page.Stock.Typed, "in the unit that it was said in")
+	change(anything{"kind": "weighed", "grossG": 80, "emptyG": 20})
+	assert.InDelta(t, 60/page.Material.DensityGML(), page.Stock.Left, 1e-6)
+	change(anything{"kind": "counted", "typed": "30 ml"})
+	assert.InDelta(t, 30, page.Stock.Left, 1e-9)
+	moves := get[struct {
+		Unit  string
+		Moves []store.StockMove
+	}](s, "GET", at+"/stock/changes", nil)
+	assert.Equal(t, "ml", moves.Unit)
+	require.Len(t, moves.Moves, 3)
+	sum := was
+	for _, m := range moves.Moves {
+		sum += m.Amount
+	}
+	assert.InDelta(t, 30, sum, 1e-6, "the ledger adds up")
+	for _, bad := range []anything{
+		{"kind": "counted", "typed": "-3 ml"}, {"kind": "bought", "typed": "4 fl oz", "price": "cheap"}, {"kind": "weighed", "grossG": 10, "emptyG": 20}, {"kind": "counted", "typed": ""},
+	} {
+		bad["seen"] = page.Revision
+		status, field, says := s.refused("POST", at+"/stock/changes", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, "%v", bad)
+		assert.NotEmpty(t, field+says)
+	}
+	stale := anything{"seen": page.Revision - 1, "kind": "counted", "typed": "10 ml"}
+	status, _, _ := s.refused("POST", at+"/stock/changes", stale)
+	assert.Equal(t, http.StatusConflict, status)
+	assert.InDelta(t, 30, get[web.MaterialPage](s, "GET", at, nil).Stock.Left, 1e-9)
 }

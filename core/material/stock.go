@@ -53,26 +53,91 @@ func (m *Material) bought(typed string) (float64, error) {
 	return g, err
 }
 
-// Taken is a stock after so much was taken out of it, ml or g, said in the unit that it was said in. One that nobody counts stays so.
-func (s Stock) Taken(amount float64) Stock {
+// Change is what happens to a stock: something is bought, or what is left is counted or weighed. What is used is taken by Taken.
+type Change struct {
+	Kind   ChangeKind `json:"kind" enum:"bought,counted,weighed"`
+	Typed  string     `json:"typed,omitempty" maxLength:"40" doc:"How much was bought, or is left, as typed"`
+	GrossG float64    `json:"grossG,omitempty" minimum:"0" maximum:"100000" doc:"Bottle and all (weighed)"`
+	EmptyG float64    `json:"emptyG,omitempty" minimum:"0" maximum:"100000" doc:"The bottle empty (weighed)"`
+}
+
+// ChangeKind is what happened to a stock.
+type ChangeKind string
+
+// The kinds.
+const (
+	Bought  ChangeKind = "bought"
+	Counted ChangeKind = "counted"
+	Weighed ChangeKind = "weighed"
+)
+
+// Changed is a stock after a change, and by how much that changed it, ml or g.
+func (m *Material) Changed(s Stock, c Change) (Stock, float64, error) {
+	was := s.Left
+	switch c.Kind {
+	case Bought, Counted:
+		n, err := m.bought(c.Typed)
+		if err != nil {
+			return s, 0, measure.Faulty("typed", "%s", err)
+		}
+		if c.Kind == Bought && s.Typed != "" {
+			return s.of(was+n, m), n, nil
+		}
+		s.Typed, s.Left = c.Typed, n
+	case Weighed:
+		if !(c.GrossG > 0 && c.EmptyG >= 0 && c.GrossG >= c.EmptyG && c.GrossG <= 100_000) {
+			return s, 0, measure.Faulty("grossG", "weigh the bottle with what is in it, and give what it weighs empty: the full one is the heavier")
+		}
+		n := c.GrossG - c.EmptyG
+		if m.Form() == measure.Liquid {
+			n /= m.DensityGML()
+		}
+		s = s.of(n, m)
+	default:
+		return s, 0, measure.Faulty("kind", "something is bought, counted or weighed")
+	}
+	return s, s.Left - was, nil
+}
+
+// Taken is a stock after so much was taken out of it, ml or g. One that nobody counts stays so.
+func (m *Material) Taken(s Stock, amount float64) Stock {
 	if s.Typed == "" {
 		return s
 	}
+	return s.of(max(0, s.Left-amount), m)
+}
+
+// of is the stock with so much left, said in the unit in which it was said before.
+func (s Stock) of(left float64, m *Material) Stock {
 	was := s.Left
-	s.Left = max(0, s.Left-amount)
-	unit := "g"
-	number := s.Left
-	if m := saidAs.FindStringSubmatch(s.Typed); m != nil && was > 0 {
-		if v, err := measure.ParseNumber(m[1]); err == nil {
-			number, unit = v*s.Left/was, strings.TrimSpace(m[2])
+	unit, number := "g", left
+	if m.Form() == measure.Liquid {
+		unit = "ml"
+	}
+	if said := saidAs.FindStringSubmatch(s.Typed); said != nil && was > 0 {
+		if v, err := measure.ParseNumber(said[1]); err == nil {
+			number, unit = v*left/was, strings.TrimSpace(said[2])
 		}
 	}
-	s.Typed = measure.Number(number, 3) + " " + unit
+	s.Left, s.Typed = left, measure.Number(number, 2)+" "+unit
 	return s
 }
 
 // saidAs parts an amount into its number and its unit.
 var saidAs = regexp.MustCompile(`^\s*([0-9][0-9 ./,]*?)\s*([A-Za-z][A-Za-z .]*)$`)
+
+// ParsePrice reads a price, with a point or a comma, with or without its money.
+func ParsePrice(typed string) (float64, error) {
+	text := strings.Trim(strings.TrimSpace(typed), "€$£ ")
+	if text == "" {
+		return 0, nil
+	}
+	v, err := measure.ParseNumber(text)
+	if err != nil || !(v >= 0 && v <= 1_000_000) {
+		return 0, measure.Faulty("price", "%q is no price; type one such as 9.50 or 9,50", typed)
+	}
+	return v, nil
+}
 
 // RunsLow says whether less is left than the maker buys more below.
 func (s *Stock) RunsLow() bool { return s.Low > 0 && s.Left < s.Low }

@@ -1099,6 +1099,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/materials/{material}/stock/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["stockMoves"];
+        put?: never;
+        post: operations["changeStock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/materials/{material}/weight": {
         parameters: {
             query?: never;
@@ -2794,6 +2810,26 @@ export interface components {
             seen: number;
             /** @description As typed */
             volume?: string;
+        };
+        ChangeStockInBody: {
+            /**
+             * Format: double
+             * @description The bottle empty (weighed)
+             */
+            emptyG?: number;
+            /**
+             * Format: double
+             * @description Bottle and all (weighed)
+             */
+            grossG?: number;
+            /** @enum {string} */
+            kind: "bought" | "counted" | "weighed";
+            /** @description Of what was bought, as typed; as before where empty */
+            price?: string;
+            /** Format: int64 */
+            seen: number;
+            /** @description How much was bought, or is left, as typed */
+            typed?: string;
         };
         ChipAnswer: {
             after: components["schemas"]["Swatch"][];
@@ -6561,8 +6597,8 @@ export interface components {
             bought: string;
             /** @description As typed: 2 fl oz, 30 g, 1/4 cup */
             left: string;
-            /** Format: double */
-            price: number;
+            /** @description As typed: 9.50, or 9,50 */
+            price?: string;
             reorder: string;
             /** Format: int64 */
             seen: number;
@@ -6863,6 +6899,31 @@ export interface components {
              * @example 2 oz
              */
             typed?: string;
+        };
+        StockMove: {
+            /**
+             * Format: double
+             * @description What it changed by, ml of a liquid, g of a solid
+             */
+            amount: number;
+            /** Format: date-time */
+            at: string;
+            /** @description What that run was called */
+            for?: string;
+            /** @enum {string} */
+            kind: "used" | "bought" | "counted";
+            /**
+             * Format: double
+             * @description What was left then
+             */
+            left: number;
+            /** @description uid of the run that used it */
+            pour?: string;
+        };
+        StockMovesResponse: {
+            moves: components["schemas"]["StockMove"][];
+            /** @enum {string} */
+            unit: "ml" | "g";
         };
         Structure: {
             bars?: components["schemas"]["Bar"][] | null;
@@ -10751,6 +10812,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SetStockInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bottle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stockMoves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockMovesResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeStock: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                material: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeStockInBody"];
             };
         };
         responses: {

@@ -13,6 +13,7 @@ import WedgeView from '@/views/bench/WedgeView.vue'
 
 import LearnedPanel from './LearnedPanel.vue'
 import PropertyRows from './PropertyRows.vue'
+import StockMoves from './StockMoves.vue'
 
 // All there is to know of one material: how it looks, what it is, where each value comes from, how much is left.
 const route = useRoute()
@@ -92,7 +93,7 @@ const restock = () =>
           seen: seen.value,
           left: left.value ?? page.value?.stock.typed ?? '',
           bought: bought.value ?? page.value?.stock.bought ?? '',
-          price: Number(price.value ?? page.value?.stock.price ?? 0),
+          price: price.value ?? String(page.value?.stock.price ?? ''),
           reorder: reorder.value ?? page.value?.stock.reorder ?? '',
         },
       }),
@@ -353,7 +354,7 @@ const { data: beside, error: besideError } = useQuery({
               @input="price = ($event.target as HTMLInputElement).value"
           /></label>
         </div>
-        <ProblemNote :says="saysAt('left') ?? saysAt('bought') ?? saysAt('reorder')" />
+        <ProblemNote :says="saysAt('left') ?? saysAt('bought') ?? saysAt('reorder') ?? saysAt('price')" />
         <div class="flex flex-wrap gap-2">
           <button type="submit" class="button">Keep</button>
           <button v-if="!page.retired" type="button" class="button" @click="next">Same stuff, new bottle</button>
@@ -361,6 +362,12 @@ const { data: beside, error: besideError } = useQuery({
         <p v-if="page.stockLow" class="says">Running low: time to buy more.</p>
         <ProblemNote :says="saysAt('next')" />
       </form>
+      <StockMoves
+        :uid="page.uid"
+        :revision="page.revision"
+        :liquid="!page.powder && !page.flake && page.additive?.form !== 'solid'"
+        :currency="shop?.currency ?? ''"
+      />
       <p v-if="page.usedIn.length">Used in {{ page.usedIn.join(', ') }}.</p>
       <p class="text-slate">Its safety data sheet comes before anything said here.</p>
     </div>
