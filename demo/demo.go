@@ -74,6 +74,9 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err := addPours(ctx, sh, shelf); err != nil {
 		return err
 	}
+	if err := addDays(ctx, sh, shelf); err != nil {
+		return err
+	}
 	saved, err := sh.Recipe(ctx, "wet-rope")
 	if err != nil {
 		return err

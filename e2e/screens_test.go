@@ -41,7 +41,6 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.until(`document.querySelector('[data-testid="close-up"] img').complete`)
 	w.click(`[data-line="barley-035"] [aria-expanded]`)
 	w.says("can be told apart")
-	take("bench-flake")
 	w.press("Quick tests")
 	w.says("Step chip")
 	w.press("This cup")
@@ -50,7 +49,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("What drips")
 	take("count")
 
-	for _, bait := range []struct{ place, picture string }{{"1", "bait"}, {"2", "bait-poured"}, {"3", ""}} {
+	for _, bait := range []struct{ place, picture string }{{"1", "bait"}, {"2", ""}, {"3", ""}} {
 		w.visit("/baits")
 		w.says("Harbour herring")
 		w.click(`ul li:nth-child(` + bait.place + `) a[href^="/baits/"]`)
@@ -127,6 +126,12 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.pressAt(`//*[@data-step="body.1"]`)
 	w.do(chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 330)`))
 	take("plan")
+	w.visit("/leftovers")
+	w.says("Sprues of Weed that turns")
+	take("leftovers")
+	w.visit("/log")
+	w.says("Bog lantern after the rain")
+	take("log")
 	w.visit("/pours/" + running + "/run")
 	w.says("of 2")
 	take("run")

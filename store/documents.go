@@ -39,6 +39,7 @@ var (
 	eventForm        = form{"event of a run", []func(map[string]any){nil}}
 	runOutcomeForm   = form{"outcome of a run", []func(map[string]any){nil}}
 	leftoverForm     = form{"leftover", []func(map[string]any){nil}}
+	entryForm        = form{"log entry", []func(map[string]any){nil}}
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 

@@ -429,7 +429,7 @@ func (sh *Shop) TakeBack(ctx context.Context, uid string, seen int) error {
 	})
 }
 
-// EndRun ends a run: what it used goes off the shelf, its batches are written down, what is left is kept, its cups leave the bench, and what it lost is learned. All of
+// EndRun ends a run: what it used goes off the shelf, its batches and a log entry are written down, what is left is kept, its cups leave the bench, and what it lost is learned. All of
 // that, or nothing.
 // doses are the heat doses that its cooks have taken.
 func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome, doses []float64) error {
@@ -488,6 +488,9 @@ func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome, doses []
 		}
 		e, _, err := equipmentOf(ctx, tx, sh.id, "FOR UPDATE")
 		if err != nil {
+			return err
+		}
+		if _, err := addEntry(ctx, tx, sh.id, p.Run.Entry(&u, shelf), uid); err != nil {
 			return err
 		}
 		if !e.Throws {

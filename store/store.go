@@ -21,7 +21,7 @@ import (
 var migrations embed.FS
 
 // SchemaVersion is the newest migration that this program knows.
-const SchemaVersion = 16
+const SchemaVersion = 17
 
 // What can go wrong that a maker can do something about.
 var (

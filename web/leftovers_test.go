@@ -2,8 +2,10 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"net/http"
+	"net/http/httptest"
 	"sync"
 	"testing"
 
@@ -118,4 +120,87 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 	assert.InDelta(t, 1, finished, 1e-9)
 	status, _, says := s.refused("POST", "/leftovers/for", anything{})
 	assert.Equal(t, http.StatusUnprocessableEntity, status, fmt.Sprint(says))
+}
+
+// What changes a leftover or the log counts once, however often it is sent.
+func TestEveryChangeOfLeftoversAndLogCountsOnce(t *testing.T) {
+	s := serve(t, true)
+	n := 0
+	thrice := func(method, path string, body anything) anything {
+		n++
+		raw, err := json.Marshal(body)
+		require.NoError(t, err)
+		var v anything
+		for range 3 {
+			r := httptest.NewRequestWithContext(t.Context(), method, "/api/v1"+path, bytes.NewReader(raw))
+			r.Host = "127.0.0.1:8080"
+			r.Header.Set("Content-Type", "application/json")
+			r.Header.Set("Idempotency-Key", fmt.Sprint("leftover-once-", n))
+			w := httptest.NewRecorder()
+			s.ServeHTTP(w, r)
+			require.Less(t, w.Code, 300, "%s %s: %s", method, path, w.Body)
+			require.NoError(t, json.Unmarshal(w.Body.Bytes(), &v))
+		}
+		return v
+	}
+	before := len(list[web.LeftoverCard](s, "/leftovers"))
+	a := thrice("POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "100 ml"})
+	b := thrice("POST", "/leftovers", anything{"recipe": "gull-belly", "volume": "50 ml"})
+	assert.Len(t, list[web.LeftoverCard](s, "/leftovers"), before+2)
+	at := fmt.Sprint("/leftovers/", a["uid"])
+	volume := func() float64 { return get[web.LeftoverPage](s, "GET", at, nil).Volume }
+	thrice("POST", at+"/mix", anything{"seen": 1, "with": b["uid"], "volume": "20 ml"})
+	assert.InDelta(t, 120, volume(), 1e-6)
+	thrice("POST", at+"/use", anything{"seen": 2, "volume": "30 ml"})
+	assert.InDelta(t, 90, volume(), 1e-6)
+	thrice("PATCH", at, anything{"seen": 3, "volume": "80 ml", "note": "weighed"})
+	assert.InDelta(t, 80, volume(), 1e-6)
+	entries := len(list[web.LogEntry](s, "/log"))
+	e := thrice("POST", "/log", anything{"title": "At the pier", "day": "2026-11-20", "tags": []string{"Perch"}, "caught": 3, "good": 0, "spoiled": 0, "sold": 0})
+	assert.Len(t, list[web.LogEntry](s, "/log"), entries+1)
+	changed := thrice("PUT", fmt.Sprint("/log/", e["uid"]), anything{"seen": 1, "title": "At the pier", "day": "2026-11-20", "tags": []string{"perch", "pier"}, "caught": 4, "good": 0, "spoiled": 0, "sold": 0})
+	assert.Equal(t, 2.0, changed["revision"])
+}
+
+// The log is found by words, tag, season and colour, and pages by keys; a run writes its own entry.
+func TestTheLogIsFoundAgain(t *testing.T) {
+	s := serve(t, true)
+	all := list[web.LogEntry](s, "/log")
+	require.NotEmpty(t, all)
+	ran := false
+	for _, e := range all {
+		ran = ran || e.Pour != "" && e.Good == 23
+	}
+	assert.True(t, ran, "the demo's run")
+	add := func(title, day, words string, tags ...string) {
+		get[anything](s, "POST", "/log", anything{"title": title, "day": day, "words": words, "water": "stained", "tags": tags, "caught": 2, "good": 0, "spoiled": 0, "sold": 0, "colour": anything{"L": 40, "a": -6, "b": 30}})
+	}
+	add("Olive eel by the sluice", "2026-04-02", "Slow along the bottom; 100 % of the fish on the fall.", "zander", "sluice")
+	add("Same eel, no fish", "2026-07-02", "Too warm.", "zander")
+	find := func(query string) (titles []string) {
+		for _, e := range list[web.LogEntry](s, "/log"+query) {
+			titles = append(titles, e.Title)
+		}
+		return titles
+	}
+	assert.Equal(t, []string{"Olive eel by the sluice"}, find("?find=what+worked+in+stained+water+in+spring%3F+eel"))
+	assert.Equal(t, []string{"Olive eel by the sluice"}, find("?find=%23sluice"))
+	assert.Equal(t, []string{"Olive eel by the sluice"}, find("?find=100+%25"), "a per cent sign means itself")
+	assert.Contains(t, find("?season=summer"), "Same eel, no fish")
+	assert.NotContains(t, find("?season=summer"), "Olive eel by the sluice")
+	assert.Contains(t, find("?near=olive"), "Olive eel by the sluice")
+	status, _, _ := s.refused("GET", "/log?near=qwertz", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	for _, bad := range []anything{{"title": "x", "day": "soon"}, {"title": "", "day": "2026-01-01"}, {"title": "x", "day": "2026-01-01", "caught": -2}} {
+		for _, k := range []string{"good", "spoiled", "sold", "caught"} {
+			if bad[k] == nil {
+				bad[k] = 0
+			}
+		}
+		bad["tags"] = []string{}
+		status, _, says := s.refused("POST", "/log", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, says)
+	}
+	year := get[struct{ Months []store.Month }](s, "GET", "/log/year", nil)
+	assert.NotEmpty(t, year.Months)
 }

@@ -159,7 +159,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step", "SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_reading",
 			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM log_entry",
 		} {
 			var n, sum int
 			require.NoError(t, db.QueryRow(q).Scan(&n, &sum), q)

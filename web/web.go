@@ -126,6 +126,7 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.pourRoutes()
 	a.runRoutes()
 	a.leftoverRoutes()
+	a.logRoutes()
 	for _, s := range h.OpenAPI().Components.Schemas.Map() {
 		for _, p := range s.Properties {
 			uidSchema(p)

@@ -11,7 +11,9 @@ import (
 	"cloudburst/core/cup"
 	"cloudburst/core/heat"
 	"cloudburst/core/leftover"
+	"cloudburst/core/logbook"
 	"cloudburst/core/measure"
+	"cloudburst/core/mix"
 	"cloudburst/core/recipe"
 )
 
@@ -201,6 +203,27 @@ func (r *Run) Batches(u *Outcome, cups []cup.Live, shelf cup.Shelf) []MadeBatch 
 		out = append(out, MadeBatch{of, b})
 	}
 	return out
+}
+
+// Entry is what a run writes into the logbook.
+func (r *Run) Entry(u *Outcome, shelf cup.Shelf) logbook.Entry {
+	e := logbook.Entry{Title: r.Order.Name, Day: time.UnixMilli(u.AtMS).UTC().Format(time.DateOnly), Words: u.Note, Tags: []string{}, Good: u.Good}
+	for _, s := range u.Spoiled {
+		e.Spoiled += s.Count
+	}
+	for i := range r.Order.Cups {
+		if name := r.Order.Cups[i].Name; name != r.Order.Name && len(e.Tags) < 6 {
+			letters := []rune(name)
+			e.Tags = append(e.Tags, string(letters[:min(20, len(letters))]))
+		}
+	}
+	last := &r.Order.Cups[min(1, len(r.Order.Cups)-1)].Cup // of a laminate, its back
+	if m, err := mix.Stir(last, shelf); err == nil {
+		lab := m.Colour(mix.Compared)
+		e.Colour = &lab
+	}
+	e.Tidy()
+	return e
 }
 
 // Says is an outcome in a line.

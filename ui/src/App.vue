@@ -26,6 +26,7 @@ const homes: Record<string, string> = {
   '/count': '/bench',
   '/batches': '/projects',
   '/leftovers': '/pours',
+  '/log': '/pours',
   '/molds': '/baits',
   '/sheet': '/baits',
   '/kit': '/shelf',

@@ -103,6 +103,13 @@ export const router = createRouter({
       component: () => import('./views/pours/RunView.vue'),
       meta: { title: 'Run' },
     },
+    { path: '/log', name: 'log', component: () => import('./views/log/LogView.vue'), meta: { title: 'Logbook' } },
+    {
+      path: '/log/:entry',
+      name: 'entry',
+      component: () => import('./views/log/EntryView.vue'),
+      meta: { title: 'Entry' },
+    },
     {
       path: '/leftovers',
       name: 'leftovers',

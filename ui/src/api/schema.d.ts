@@ -843,6 +843,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listLog"];
+        put?: never;
+        post: operations["addEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/log/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showYear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/log/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showEntry"];
+        put: operations["changeEntry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/match": {
         parameters: {
             query?: never;
@@ -2726,6 +2774,45 @@ export interface components {
             try?: boolean;
             typed: string;
         };
+        ChangeEntryInBody: {
+            /**
+             * Format: int64
+             * @description Fish
+             */
+            caught: number;
+            /** @description Of what was poured or fished, as a body over white */
+            colour?: components["schemas"]["Lab"];
+            /** @description YYYY-MM-DD */
+            day: string;
+            forage?: string;
+            /**
+             * Format: int64
+             * @description Baits that were poured
+             */
+            good: number;
+            light?: string;
+            /** Format: uid */
+            photo?: string;
+            rig?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /**
+             * Format: int64
+             * @description Packs
+             */
+            sold: number;
+            /** Format: int64 */
+            spoiled: number;
+            tags: string[];
+            title: string;
+            /** @description Clear, green, stained, muddy, or in other words */
+            water?: string;
+            /** @description In the maker's own words */
+            words?: string;
+        };
         ChangeLeftoverInBody: {
             note?: string;
             /**
@@ -3204,6 +3291,40 @@ export interface components {
             left?: string[] | null;
             note?: string;
             spoiled?: components["schemas"]["PourSpoiled"][] | null;
+        };
+        Entry: {
+            /**
+             * Format: int64
+             * @description Fish
+             */
+            caught: number;
+            /** @description Of what was poured or fished, as a body over white */
+            colour?: components["schemas"]["Lab"];
+            /** @description YYYY-MM-DD */
+            day: string;
+            forage?: string;
+            /**
+             * Format: int64
+             * @description Baits that were poured
+             */
+            good: number;
+            light?: string;
+            /** Format: uid */
+            photo?: string;
+            rig?: string;
+            /**
+             * Format: int64
+             * @description Packs
+             */
+            sold: number;
+            /** Format: int64 */
+            spoiled: number;
+            tags: string[];
+            title: string;
+            /** @description Clear, green, stained, muddy, or in other words */
+            water?: string;
+            /** @description In the maker's own words */
+            words?: string;
         };
         EquipmentAnswer: {
             /**
@@ -4143,6 +4264,11 @@ export interface components {
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
+        ListedLogEntry: {
+            items: components["schemas"]["LogEntry"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
         ListedPourItem: {
             items: components["schemas"]["PourItem"][];
             /** @description Send it back as after for what follows; empty at the end */
@@ -4195,6 +4321,55 @@ export interface components {
             material: string;
             name: string;
             swapped: components["schemas"]["Swapped"];
+        };
+        LogEntry: {
+            /**
+             * Format: int64
+             * @description Fish
+             */
+            caught: number;
+            /** @description Of what was poured or fished, as a body over white */
+            colour?: components["schemas"]["Lab"];
+            /** @description YYYY-MM-DD */
+            day: string;
+            forage?: string;
+            /**
+             * Format: int64
+             * @description Baits that were poured
+             */
+            good: number;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            light?: string;
+            look?: components["schemas"]["Swatch"];
+            /** Format: uid */
+            photo?: string;
+            /** @description uid of the run that it is of */
+            pour?: string;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            rig?: string;
+            /** @description What came of it, in a line */
+            says: string;
+            /** @enum {string} */
+            season: "spring" | "summer" | "autumn" | "winter";
+            /**
+             * Format: int64
+             * @description Packs
+             */
+            sold: number;
+            /** Format: int64 */
+            spoiled: number;
+            tags: string[];
+            title: string;
+            uid: string;
+            /** @description Clear, green, stained, muddy, or in other words */
+            water?: string;
+            /** @description In the maker's own words */
+            words?: string;
         };
         Look: {
             /** @description How it stands to the target, where there is one */
@@ -4693,6 +4868,18 @@ export interface components {
              * @description Side to side
              */
             widthMM: number;
+        };
+        Month: {
+            /** Format: int64 */
+            caught: number;
+            /** Format: int64 */
+            good: number;
+            /** @description YYYY-MM */
+            month: string;
+            /** Format: int64 */
+            sold: number;
+            /** Format: int64 */
+            spoiled: number;
         };
         Move: {
             /** @enum {string} */
@@ -6684,6 +6871,9 @@ export interface components {
             waters: components["schemas"]["Choice"][];
             /** @description Thickness along the wedge, at even steps from its thin end to its thick one */
             wedgeMM: number[];
+        };
+        ShowYearResponse: {
+            months: components["schemas"]["Month"][];
         };
         Shown: {
             /**
@@ -9605,7 +9795,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log";
                 uid: string;
             };
             cookie?: never;
@@ -9644,7 +9834,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log";
                 uid: string;
             };
             cookie?: never;
@@ -10097,6 +10287,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UseLeftoverResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listLog: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+                /** @description Words, tags with a # before: all of them */
+                find?: string;
+                season?: "spring" | "summer" | "autumn" | "winter";
+                /** @description A colour in words, such as dark olive */
+                near?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedLogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addEntry: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Entry"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showYear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowYearResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeEntry: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeEntryInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
                 };
             };
             /** @description Error */

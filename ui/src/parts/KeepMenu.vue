@@ -20,6 +20,7 @@ const word = {
   project: 'project',
   pour: 'pour',
   leftover: 'leftover',
+  log: 'entry',
 }[props.what]
 async function rename() {
   typed.value = props.name

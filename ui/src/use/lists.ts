@@ -50,6 +50,16 @@ export const useLeftovers = (away = here) =>
   useList(['leftovers', 'list', away], (after) =>
     ask(api.GET('/leftovers', { params: { query: { after, away: away() } } })),
   )
+type Season = 'spring' | 'summer' | 'autumn' | 'winter'
+export const useLog = (find: () => string, season: () => Season | undefined, near: () => string, away = here) =>
+  useList(['log', 'list', find, season, near, away], (after) => {
+    const at = season()
+    return ask(
+      api.GET('/log', {
+        params: { query: { find: find(), near: near(), after, away: away(), ...(at ? { season: at } : {}) } },
+      }),
+    )
+  })
 export const useReferences = (enabled: MaybeRefOrGetter<boolean> = true, away = here) =>
   useList(
     ['references', 'list', away],

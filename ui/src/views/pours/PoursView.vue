@@ -86,6 +86,7 @@ const states = { planned: 'planned', running: 'being poured', done: 'done' }
     <div class="flex flex-wrap items-center gap-3 pb-4">
       <h1 class="mr-auto">Pour</h1>
       <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
+      <RouterLink to="/log" class="button">Logbook</RouterLink>
       <RouterLink to="/leftovers" class="button">Leftovers</RouterLink>
       <RouterLink to="/kit" class="button">Kit</RouterLink>
       <button type="button" class="button" @click="counting = true">How many does a cup give?</button>

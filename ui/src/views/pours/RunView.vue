@@ -200,6 +200,7 @@ const dueIn = (s: RunStep) => {
           Plan the {{ page.short }} that are lacking, from what is left
         </button>
         <RouterLink to="/leftovers" class="button">What is left</RouterLink>
+        <RouterLink to="/log" class="button">The logbook</RouterLink>
         <RouterLink to="/batches" class="button">Its batches</RouterLink>
         <RouterLink to="/pours" class="button">To the pours</RouterLink>
       </div>

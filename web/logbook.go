@@ -1,0 +1,113 @@
+package web
+
+import (
+	"context"
+
+	"cloudburst/core/colour"
+	"cloudburst/core/logbook"
+	"cloudburst/core/mix"
+	"cloudburst/store"
+)
+
+// LogEntry is an entry of the logbook.
+type LogEntry struct {
+	store.SavedEntry
+	Says string      `json:"says" doc:"What came of it, in a line"`
+	Look *mix.Swatch `json:"look,omitempty"`
+}
+
+const staleEntry = "This entry was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
+
+// EntryPath names an entry.
+type EntryPath struct {
+	UID string `path:"entry" maxLength:"64" format:"uid"`
+}
+
+type entryAnswer struct{ Body LogEntry }
+
+func (a *api) logRoutes() {
+	get(a, "listLog", "/log", a.listLog)
+	post(a, "addEntry", "/log", a.addEntry)
+	get(a, "showYear", "/log/year", a.showYear)
+	get(a, "showEntry", "/log/{entry}", a.showEntry)
+	put(a, "changeEntry", "/log/{entry}", a.changeEntry)
+}
+
+func logEntry(e store.SavedEntry) LogEntry {
+	out := LogEntry{SavedEntry: e, Says: e.Says()}
+	if e.Colour != nil {
+		s := mix.NewSwatch(*e.Colour)
+		out.Look = &s
+	}
+	return out
+}
+
+type listLogIn struct {
+	PageQuery
+	Find   string `query:"find" maxLength:"200" doc:"Words, tags with a # before: all of them"`
+	Season string `query:"season" enum:"spring,summer,autumn,winter"`
+	Near   string `query:"near" maxLength:"60" doc:"A colour in words, such as dark olive"`
+}
+
+func (a *api) listLog(ctx context.Context, in *listLogIn) (*struct{ Body store.Listed[LogEntry] }, error) {
+	q := store.EntriesAsked{Words: logbook.Sought(in.Find), Season: logbook.Season(in.Season), Page: in.page()}
+	if in.Near != "" {
+		lab, err := colour.FromWords(in.Near)
+		if err != nil {
+			return nil, fieldProblem("near", err.Error())
+		}
+		q.Near = &lab
+	}
+	list, err := a.shop.Entries(ctx, q)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	out, err := eachOf(list, func(e store.SavedEntry) (LogEntry, error) { return logEntry(e), nil })
+	return &struct{ Body store.Listed[LogEntry] }{out}, problem(err, "")
+}
+
+func (a *api) addEntry(ctx context.Context, in *struct{ Body logbook.Entry }) (*entryAnswer, error) {
+	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+		e, err2 := a.shop.Entry(ctx, uid)
+		if err == nil {
+			err = err2
+		}
+		return &entryAnswer{logEntry(e)}, problem(err, "")
+	}
+	e, err := a.shop.AddEntry(ctx, in.Body)
+	return &entryAnswer{logEntry(e)}, problem(err, "")
+}
+
+func (a *api) showEntry(ctx context.Context, in *EntryPath) (*entryAnswer, error) {
+	e, err := a.shop.Entry(ctx, in.UID)
+	return &entryAnswer{logEntry(e)}, problem(err, "")
+}
+
+type changeEntryIn struct {
+	EntryPath
+	Body struct {
+		logbook.Entry
+		Seen int `json:"seen" doc:"The revision that was seen"`
+	}
+}
+
+func (a *api) changeEntry(ctx context.Context, in *changeEntryIn) (*entryAnswer, error) {
+	e, err := a.shop.ChangeEntry(ctx, in.UID, in.Body.Seen, in.Body.Entry)
+	return &entryAnswer{logEntry(e)}, problem(err, staleEntry)
+}
+
+func (a *api) showYear(ctx context.Context, _ *struct{}) (*struct {
+	Body struct {
+		Months []store.Month `json:"months" nullable:"false"`
+	}
+}, error,
+) {
+	out := &struct {
+		Body struct {
+			Months []store.Month `json:"months" nullable:"false"`
+		}
+	}{}
+	var err error
+	out.Body.Months, err = a.shop.Months(ctx)
+	return out, problem(err, "")
+}
