@@ -63,11 +63,18 @@ func (sh *Shop) Entries(ctx context.Context, q EntriesAsked) (Listed[SavedEntry]
 		all = append(all, q.Season)
 	}
 	if q.Near != nil {
-		cond += " AND lab_l IS NOT NULL AND POW(lab_l - ?, 2) + POW(lab_a - ?, 2) + POW(lab_b - ?, 2) < ?"
+		cond += " AND lab_l BETWEEN ? AND ? AND lab_a BETWEEN ? AND ? AND lab_b BETWEEN ? AND ? AND POW(lab_l - ?, 2) + POW(lab_a - ?, 2) + POW(lab_b - ?, 2) < ?"
+		for _, v := range []float64{q.Near.L, q.Near.A, q.Near.B} {
+			all = append(all, v-nearBy, v+nearBy)
+		}
 		all = append(all, q.Near.L, q.Near.A, q.Near.B, nearBy*nearBy)
 	}
+	query := entryQuery
+	if len(q.Words) > 0 || q.Near != nil { // all rows in their own order are read sooner than by day, one by one
+		query = strings.Replace(query, "FROM log_entry", "FROM log_entry IGNORE INDEX (by_day)", 1)
+	}
 	list := []SavedEntry{}
-	err = sh.eachRow(ctx, entryQuery+cond+where+" ORDER BY day DESC, uid DESC LIMIT ?", append(append(all, args...), q.Most+1), func(row *sql.Rows) error {
+	err = sh.eachRow(ctx, query+cond+where+" ORDER BY day DESC, uid DESC LIMIT ?", append(append(all, args...), q.Most+1), func(row *sql.Rows) error {
 		e, err := scanEntry(row)
 		list = append(list, e)
 		return err
