@@ -170,7 +170,7 @@ type Trial struct {
 // usualGML is what plastisol weighs.
 const usualGML = 1.03
 
-// Found is a heater as two readings found it.
+// ByTrial is a heater as two readings found it.
 func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 	for _, c := range []float64{t.StartC, t.Reading1C, t.Reading2C} {
 		if !(c >= -10 && c <= measure.MaxC) {

@@ -342,11 +342,11 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 func (p *Planned) loads(o *Order, b *Bench, job *plan.Job, made *plan.Plan, shot int, cookOf func(part, cook int) int) []Load {
 	s := &made.Shots[shot]
 	var fills []MoldFill
-	var spru []float64
+	var sprues []float64
 	for i, m := range made.Molds {
 		for _, n := range m.Cavities {
 			fills = append(fills, MoldFill{m.Name, b.Molds[o.Molds[i].Mold].Name, n})
-			spru = append(spru, job.Molds[i].SprueHotML)
+			sprues = append(sprues, job.Molds[i].SprueHotML)
 		}
 	}
 	sizes := s.FillsPerLoad
@@ -371,11 +371,11 @@ func (p *Planned) loads(o *Order, b *Bench, job *plan.Job, made *plan.Plan, shot
 				hot = jp.PlugHotML + jp.PurgeHotML
 			}
 			for f, fill := range fills[:n] {
-				hot += float64(fill.Cavities)*(jp.GeometricML[fill.Mold]*up+jp.SpillHotML) + spru[f]*jp.SprueShare
+				hot += float64(fill.Cavities)*(jp.GeometricML[fill.Mold]*up+jp.SpillHotML) + sprues[f]*jp.SprueShare
 			}
 			l.Cooks, l.HotML = append(l.Cooks, cookOf(k, cook)), append(l.HotML, hot)
 		}
-		fills, spru = fills[n:], spru[n:]
+		fills, sprues = fills[n:], sprues[n:]
 		inCook += n
 		out = append(out, l)
 	}

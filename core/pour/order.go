@@ -158,16 +158,14 @@ type Molds map[string]*bait.Mold
 // first is the mold that decides how a bait is made: open or shot.
 func (o *Order) first(molds Molds) *bait.Mold { return molds[o.Molds[0].Mold] }
 
-// Fitted is the structure as it lies in a mold; of several molds, what was laid out for the first is kept inside the others.
+// fitted is the structure as it lies in a mold; of several molds, what was laid out for the first is kept inside the others.
 func (o *Order) fitted(m *bait.Mold) bait.Structure {
 	st := o.Structure
 	st.Layers = slices.Clone(st.Layers)
 	st.Bars, st.Spots = slices.Clone(st.Bars), slices.Clone(st.Spots)
-	for _, p := range []**bait.Core{&st.Core} {
-		if *p != nil {
-			c := **p
-			*p = &c
-		}
+	if st.Core != nil {
+		c := *st.Core
+		st.Core = &c
 	}
 	if st.Skin != nil {
 		k := *st.Skin
