@@ -55,7 +55,7 @@ func addPours(ctx context.Context, sh *store.Shop, shelf map[string]material.Mat
 		return err
 	}
 	weed.PackOf = 6
-	if err := pourAll(ctx, sh, shelf, weed, time.Date(2026, 11, 21, 9, 30, 0, 0, time.UTC)); err != nil {
+	if err := pourAll(ctx, sh, shelf, weed, time.Date(2026, 11, 5, 9, 30, 0, 0, time.UTC)); err != nil {
 		return err
 	}
 	herring, err := orderOf("Harbour herring", 40, 2)
