@@ -186,10 +186,10 @@ func (o *Order) fitted(m *bait.Mold) bait.Structure {
 // the body, all at once or layer by layer; a core last.
 func (o *Order) shots(molds Molds) ([]shot, error) {
 	poured := o.first(molds).Poured
-	var tails, laid, core shot
+	var tails, laid, rods shot
 	tails.way, tails.name = Tails, "tails"
 	laid.way, laid.name = Laid, laidWords(o)
-	core.way, core.name = Rods, "core"
+	rods.way, rods.name = Rods, "core"
 	body := []shot{{way: Shot, name: "body"}}
 	if poured {
 		body = nil
@@ -216,7 +216,7 @@ func (o *Order) shots(molds Molds) ([]shot, error) {
 				}
 				b.of(p.Cup).add(asked.Mold, p.ML, p.ML)
 			case p.Name == "core":
-				core.of(p.Cup).add(asked.Mold, p.ML, p.ML)
+				rods.of(p.Cup).add(asked.Mold, p.ML, p.ML)
 			case p.Name == "set-in tail":
 				tails.of(p.Cup).add(asked.Mold, m.VolumeML(), p.ML)
 			default:
@@ -228,10 +228,10 @@ func (o *Order) shots(molds Molds) ([]shot, error) {
 		slices.Reverse(body)
 	}
 	if poured {
-		tails.way, core.way = ByHand, ByHand
+		tails.way, rods.way = ByHand, ByHand
 	}
 	var out []shot
-	for _, s := range append(append([]shot{tails, laid}, body...), core) {
+	for _, s := range append(append([]shot{tails, laid}, body...), rods) {
 		s.parts = slices.DeleteFunc(s.parts, func(p part) bool {
 			sum := 0.0
 			for _, ml := range p.fills {
