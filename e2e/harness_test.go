@@ -397,10 +397,10 @@ func (w *page) until(js string) {
 	}
 }
 
-// says waits for a text to be on the page.
+// says waits for a text to be on the page, whatever its capitals.
 func (w *page) says(words string) {
 	w.t.Helper()
-	w.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", words))
+	w.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').toLowerCase().includes(%q)", strings.ToLower(words)))
 }
 
 // holds waits for a field to hold a value.

@@ -50,6 +50,14 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	w.says("no order is sooner")
 	uid := eval[string](w, `location.pathname.split('/').pop()`)
 
+	// What can't be is said beside the field, and stays there to be mended.
+	w.enter(`input[aria-label^="Baits of"]`, "0")
+	w.says("this is too little; 1 is the least that is taken")
+	w.enter(`input[aria-label="Molds at hand"]`, "99")
+	w.says("this is too much; up to 24 is taken")
+	w.enter(`input[aria-label^="Baits of"]`, "40")
+	w.enter(`input[aria-label="Molds at hand"]`, "4")
+
 	// A step is moved by hand, what follows with it, and back.
 	total := `document.body.innerText.match(/(\d+) min from the first/)[1]`
 	was := eval[string](w, total)
@@ -125,6 +133,9 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	w.fill(`[role="dialog"] form > label:first-of-type input`, "400")
 	w.click(`[role="dialog"] button[type="submit"]`)
 	w.says("more than the 40 that the molds gave")
+	w.fill(`[role="dialog"] form > label:first-of-type input`, "42")
+	w.click(`[role="dialog"] button[type="submit"]`)
+	w.says("are more than the 40 that were filled. Meant so?")
 	w.fill(`[role="dialog"] form > label:first-of-type input`, "34")
 	w.fill(`[role="dialog"] input[placeholder="nobody looked"]`, "5 ml")
 	w.click(`[role="dialog"] button[type="submit"]`)

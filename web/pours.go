@@ -363,6 +363,7 @@ type changePourIn struct {
 		Whole        *bool        `json:"whole,omitempty"`
 		Warm         *bool        `json:"warm,omitempty"`
 		Degas        *pour.Degas  `json:"degas,omitempty" enum:"none,raw,hot"`
+		ColourRaw    *bool        `json:"colourRaw,omitempty"`
 		PackOf       *int         `json:"packOf,omitempty"`
 		Cup          *int         `json:"cup,omitempty" minimum:"0" maximum:"7" doc:"Of which cup pourC is"`
 		PourC        *string      `json:"pourC,omitempty" maxLength:"60" doc:"As typed: 335F"`
@@ -386,6 +387,7 @@ func (a *api) changePour(ctx context.Context, in *changePourIn) (*pourAnswer, er
 	set(&o.Whole, b.Whole)
 	set(&o.Warm, b.Warm)
 	set(&o.Degas, b.Degas)
+	set(&o.ColourRaw, b.ColourRaw)
 	set(&o.PackOf, b.PackOf)
 	if b.Name != nil {
 		o.Name = strings.TrimSpace(*b.Name)

@@ -302,6 +302,7 @@ type endRunIn struct {
 	PourPath
 	Body struct {
 		Good    int            `json:"good"`
+		Sure    bool           `json:"sure,omitempty" doc:"Keeps more baits than were filled"`
 		Spoiled []pour.Spoiled `json:"spoiled,omitempty" maxItems:"20"`
 		Left    []string       `json:"left,omitempty" maxItems:"60" doc:"Of each cup, as typed; empty where nobody looked"`
 		Note    string         `json:"note,omitempty" maxLength:"2000"`
@@ -335,6 +336,11 @@ func (a *api) endRun(ctx context.Context, in *endRunIn) (*runAnswer, error) {
 	r, err := a.running(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
+	}
+	if !in.Body.Sure {
+		if err := u.Doubt(r.Run); err != nil {
+			return nil, problem(err, "")
+		}
 	}
 	return a.run(ctx, in.UID, a.shop.EndRun(ctx, in.UID, u, r.state.HeatDoses()))
 }

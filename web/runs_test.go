@@ -114,6 +114,9 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 		status, _, _ := s.refused("POST", "/pours/"+p.UID+"/run/end", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%v", bad)
 	}
+	status, _, says = s.refused("POST", "/pours/"+p.UID+"/run/end", anything{"good": 45})
+	assert.Equal(t, http.StatusConflict, status)
+	assert.Contains(t, says, "Meant so?")
 	end := anything{"good": 35, "spoiled": []anything{{"why": "Bubbles", "count": 4}}, "left": []string{"50 ml", "20 ml", ""}, "note": "Windy."}
 	run = get[web.RunPage](s, "POST", "/pours/"+p.UID+"/run/end", end)
 	assert.Equal(t, store.PourDone, run.Run)
@@ -167,7 +170,7 @@ func TestPlansAreChangedInWords(t *testing.T) {
 	assert.Equal(t, was, p.Planned.Timeline.Ticks)
 	change(anything{"molds": []anything{{"mold": "lagoon-shad", "count": 12, "copies": 3}, {"mold": "perch-fin", "count": 16, "copies": 1}}})
 	assert.Equal(t, 28, p.Planned.Made)
-	change(anything{"packOf": 4, "sparePercent": 10, "warm": true, "degas": "hot", "whole": true})
+	change(anything{"packOf": 4, "sparePercent": 10, "warm": true, "degas": "hot", "whole": true, "colourRaw": true})
 	assert.Positive(t, p.Planned.Packs)
 	change(anything{"again": true})
 	for _, bad := range []anything{{"cup": 0, "pourC": "900F"}, {"cup": 0, "pourC": "hot"}, {"cup": 5, "pourC": "330F"}, {"sparePercent": -4}, {"packOf": -1}} {

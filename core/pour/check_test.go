@@ -235,6 +235,7 @@ func TestTimelinesKeepWhatCanBeKept(t *testing.T) {
 		o.Molds[0].Copies = 1 + random.IntN(4)
 		o.Warm, o.SparePercent, o.Whole = random.IntN(2) == 0, float64(random.IntN(12)), random.IntN(2) == 0
 		o.Degas = []Degas{NoDegas, RawDegas, HotDegas}[random.IntN(3)]
+		o.ColourRaw = job%3 == 0
 		for i := range o.Cups {
 			o.Cups[i].PourC = 160 + float64(random.IntN(14))
 			if random.IntN(3) == 0 { // a flake that minds

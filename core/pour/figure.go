@@ -78,6 +78,7 @@ type Cook struct {
 	Name       string     `json:"name"`
 	MeasuredML float64    `json:"measuredML" doc:"Finished, cold"`
 	NeededML   float64    `json:"neededML" doc:"Of that, what the fills and losses take"`
+	RestML     float64    `json:"restML" doc:"Of that, what nobody needs: left over"`
 	Cup        cup.Cup    `json:"cup" doc:"What goes in fresh: plastisol and whole doses"`
 	LeftML     float64    `json:"leftML,omitempty" doc:"What goes in first, left of an earlier run"`
 	Doses      []CookDose `json:"doses" nullable:"false"`
@@ -86,6 +87,7 @@ type Cook struct {
 	GML        float64    `json:"gML" doc:"Its density"`
 	Price      float64    `json:"price"`
 	LostML     float64    `json:"lostML" doc:"Counted for what stays in the cup, cold"`
+	Even       string     `json:"even,omitempty" doc:"A larger volume near by at which every line is whole"`
 }
 
 // CookDose is a dose of a cook, and when it goes in.
@@ -154,6 +156,9 @@ func (o *Order) Figure(b *Bench) (*Planned, error) {
 	}
 	if err := p.lay(o, b, shots, job, made, rigs); err != nil {
 		return nil, err
+	}
+	if o.ColourRaw {
+		p.colourRaw(b)
 	}
 	p.balance(made, len(p.Cooks))
 	p.needs(b)
@@ -307,6 +312,7 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 			c.MeasuredML = b.StepML * math.Ceil(c.NeededML/b.StepML-1e-9)
 		}
 		c.MeasuredML = max(c.MeasuredML, min(b.LeastML, b.mostCookML()))
+		c.RestML = c.MeasuredML - c.NeededML
 		if of < len(left) {
 			c.LeftML = max(0, min(left[of], c.MeasuredML-leastFreshML))
 			left[of] -= c.LeftML
@@ -410,6 +416,11 @@ func (c *Cook) dose(from *cup.Cup, b *Bench) error {
 	if s.Together != nil {
 		c.DeltaE00, c.Nearness = s.Together.DeltaE00, s.Together.Nearness
 	}
+	for _, e := range s.Even {
+		if c.Even == "" && e.Volume.ML > ml {
+			c.Even = e.Says
+		}
+	}
 	mixed, err := mix.Stir(&c.Cup, b.Shelf)
 	if err != nil {
 		return err
@@ -444,6 +455,19 @@ func (c *Cook) dose(from *cup.Cup, b *Bench) error {
 		c.Doses = append(c.Doses, one)
 	}
 	return nil
+}
+
+// colourRaw has colour go in before the first heat, but for what that heat would harm, and for grains, which would lie on the ground by then.
+func (p *Planned) colourRaw(b *Bench) {
+	for i := range p.Cooks {
+		c := &p.Cooks[i]
+		for k := range c.Doses {
+			d := &c.Doses[k]
+			if d.When == Colour && (d.MaxC == 0 || d.MaxC >= p.Heats[c.Of].WorkC) && b.grainMM(d.Material) == 0 {
+				d.When = Cold
+			}
+		}
+	}
 }
 
 func whenOf(m *material.Material) When {
@@ -548,8 +572,12 @@ func (p *Planned) weigh(o *Order, b *Bench) {
 func (p *Planned) watch(o *Order, b *Bench) {
 	for _, c := range p.Cooks {
 		if c.DeltaE00 > 1 {
-			p.Watch = append(p.Watch, fmt.Sprintf("Cup %s, %s: whole drops and your spoons miss the recipe by ΔE00 %s at this volume (%s). A weaker cut of its strongest bottle comes closer.",
-				c.Letter, c.Name, measure.Number(c.DeltaE00, 1), c.Nearness))
+			closer := "A weaker cut of its strongest bottle comes closer."
+			if c.Even != "" {
+				closer = c.Even + ": plan more baits, or keep the rest. A weaker cut of its strongest bottle comes closer, too."
+			}
+			p.Watch = append(p.Watch, fmt.Sprintf("Cup %s, %s: whole drops and your spoons miss the recipe by ΔE00 %s at this volume (%s). %s",
+				c.Letter, c.Name, measure.Number(c.DeltaE00, 1), c.Nearness, closer))
 		}
 		if c.MeasuredML > c.NeededML+max(b.StepML, 1) {
 			p.Watch = append(p.Watch, fmt.Sprintf("Cup %s, %s: only %s ml are needed, and less than %s ml does not heat evenly. The rest is left over.",

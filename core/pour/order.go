@@ -22,6 +22,7 @@ type Order struct {
 	Whole        bool           `json:"whole" doc:"The last fill takes every cavity; else as many as are needed"`
 	Warm         bool           `json:"warm" doc:"Molds are warmed first; else they are cold"`
 	Degas        Degas          `json:"degas" enum:"none,raw,hot"`
+	ColourRaw    bool           `json:"colourRaw,omitempty" doc:"Colour goes into the raw, milky cup; else into the hot, clear one"`
 	Later        []Later        `json:"later,omitempty" maxItems:"60" doc:"Steps that were moved by hand"`
 	LeftML       []float64      `json:"leftML,omitempty" maxItems:"8" doc:"Of each cup, what is left of an earlier run and goes in first"`
 	PackOf       int            `json:"packOf" minimum:"0" maximum:"1000" doc:"Baits to a pack; 0 where they are not packed"`

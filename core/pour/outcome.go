@@ -280,6 +280,21 @@ func (u *Outcome) Check(r *Run) error {
 	return measure.CheckNote("note", u.Note)
 }
 
+// Doubt is Check, and asks back where more came out than was filled: it may be so, by a fill more than planned, or be a slip of the finger.
+func (u *Outcome) Doubt(r *Run) error {
+	if err := u.Check(r); err != nil {
+		return err
+	}
+	all := u.Good
+	for _, s := range u.Spoiled {
+		all += s.Count
+	}
+	if made := r.Planned.Made; all > made {
+		return &measure.Fault{Field: "good", Ask: true, Says: fmt.Sprintf("%d good and spoiled ones are more than the %d that were filled. Meant so? End it once more to keep it.", all, made)}
+	}
+	return nil
+}
+
 // Short is how many baits are lacking.
 func (u *Outcome) Short(r *Run) int {
 	asked := 0

@@ -190,7 +190,14 @@ func (l *laying) prepare(k, group int) *cookState {
 	key := func(what string) string { return c.Letter + "." + what }
 	one := []int{k}
 	title := func(what string) string { return fmt.Sprintf("Cup %s, %s: %s", c.Letter, c.Name, what) }
-	last := l.add(group, Step{Key: key("measure"), Kind: Measure, Title: title("measure"), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: measureTicks, Says: l.sayMeasure(c)})
+	word, ticks := "measure", measureTicks
+	for _, d := range c.Doses {
+		if d.When == Cold && whenOf(new(l.b.Shelf[d.Material])) == Colour {
+			word = "measure and colour"
+			ticks++
+		}
+	}
+	last := l.add(group, Step{Key: key("measure"), Kind: Measure, Title: title(word), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: ticks, Says: l.sayMeasure(c)})
 	if l.o.Degas == RawDegas && l.b.Vacuum {
 		next := l.add(group, Step{Key: key("air"), Kind: Air, Title: title("degas, raw"), Cooks: one, Shot: -1, Uses: []string{vacuum}, Ticks: rawAirTicks, Caution: cautionVacuum})
 		l.then(last, next, 0)
@@ -230,7 +237,7 @@ func (l *laying) prepare(k, group int) *cookState {
 		if d.MaxC > 0 && d.MaxC < limit {
 			limit, what = d.MaxC, d.Name
 		}
-		grains = grains || l.grain(d.Material) > 0
+		grains = grains || l.b.grainMM(d.Material) > 0
 	}
 	if len(lines) > 0 {
 		s := Step{Key: key("colour"), Kind: Dose, Title: title("colour"), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: 3 + len(lines), Says: lines}
@@ -278,9 +285,9 @@ func (l *laying) coolPerS(c *Cook) float64 {
 // potCoolPerS is a cup in a hot pot: it hardly cools.
 const potCoolPerS = 0.00005
 
-// grain is the size of a material's grains that settle; 0 where it has none.
-func (l *laying) grain(uid string) float64 {
-	m := l.b.Shelf[uid]
+// grainMM is the size of a material's grains that settle; 0 where it has none.
+func (b *Bench) grainMM(uid string) float64 {
+	m := b.Shelf[uid]
 	if a := m.Additive; a != nil && (a.Role == material.Salt || a.Role == material.Glass) {
 		return a.GrainMM.Value
 	}
@@ -304,7 +311,7 @@ func (l *laying) stirAgain(c *Cook) int {
 
 func (l *laying) settlesAfter(c *Cook) int {
 	for _, d := range c.Doses {
-		if mm := l.grain(d.Material); mm > 0 {
+		if mm := l.b.grainMM(d.Material); mm > 0 {
 			m := l.b.Shelf[d.Material]
 			g := heat.Grains{MM: mm, GML: m.DensityGML(), FluidGML: usualGML, Fluid: hot, StartC: l.Heats[c.Of].AimC, AmbientC: l.b.RoomC, CoolPerS: l.coolPerS(c)}
 			if s, ever := g.StirAfter(settledMM, cup.ShootableC-20); ever {

@@ -164,6 +164,9 @@ interface Answer<T> {
   response: Response
 }
 
+/** The field that a problem belongs to, written one way: molds.0.count, not body.molds[0].count. */
+export const fieldOf = (location: string) => location.replace(/^(body|query)\./, '').replace(/\[(\d+)\]/g, '.$1')
+
 /** Gives the data of an answer, or throws a Problem. */
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
@@ -175,12 +178,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   if (answer.response.ok) return answer.data as T
   const at = answer.error?.errors?.[0]
   const says = at?.message ?? answer.error?.detail ?? `The answer was ${answer.response.status}.`
-  throw new Problem(
-    answer.response.status,
-    says,
-    at?.location?.replace(/^(body|query)\./, '') ?? '',
-    at?.value === 'ask',
-  )
+  throw new Problem(answer.response.status, says, fieldOf(at?.location ?? ''), at?.value === 'ask')
 }
 
 /** A file as the API takes it: its bytes. */

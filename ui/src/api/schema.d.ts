@@ -2852,6 +2852,7 @@ export interface components {
         ChangePourInBody: {
             /** @description Reads its bait and cups anew, as they are now */
             again?: boolean;
+            colourRaw?: boolean;
             /**
              * Format: int64
              * @description Of which cup pourC is
@@ -3291,6 +3292,8 @@ export interface components {
             left?: string[] | null;
             note?: string;
             spoiled?: components["schemas"]["PourSpoiled"][] | null;
+            /** @description Keeps more baits than were filled */
+            sure?: boolean;
         };
         Entry: {
             /**
@@ -5361,6 +5364,8 @@ export interface components {
              */
             deltaE00: number;
             doses: components["schemas"]["PourCookDose"][];
+            /** @description A larger volume near by at which every line is whole */
+            even?: string;
             /**
              * Format: double
              * @description Its density
@@ -5396,6 +5401,11 @@ export interface components {
             of: number;
             /** Format: double */
             price: number;
+            /**
+             * Format: double
+             * @description Of that, what nobody needs: left over
+             */
+            restML: number;
         };
         PourCookDose: {
             /** Format: double */
@@ -5671,6 +5681,8 @@ export interface components {
              * @description uid of the bait that it was made from
              */
             bait?: string;
+            /** @description Colour goes into the raw, milky cup; else into the hot, clear one */
+            colourRaw?: boolean;
             /** @description What it is poured from, as it was then */
             cups: components["schemas"]["PourPoured"][];
             /** @enum {string} */

@@ -28,6 +28,7 @@ async function count() {
   try {
     list.value = (await ask(api.POST('/pours/how-many', { body: { ...source.value, volume: volume.value } }))).molds
   } catch (e) {
+    list.value = undefined
     says.value = e instanceof Problem ? e.message : String(e)
   } finally {
     busy.value = false

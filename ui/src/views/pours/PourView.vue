@@ -13,6 +13,7 @@ import { degrees, usePour } from '@/use/pours'
 import { useShapes } from '@/use/shop'
 
 import CookCards from './CookCards.vue'
+import RestUses from './RestUses.vue'
 import TimelineChart from './TimelineChart.vue'
 import WaysOut from './WaysOut.vue'
 
@@ -44,9 +45,15 @@ const degasChoices = [
   { key: 'raw' as const, word: 'Raw' },
   { key: 'hot' as const, word: 'Hot' },
 ]
+const colourChoices = [
+  { raw: true, word: 'Colour in raw' },
+  { raw: false, word: 'Colour in hot' },
+]
 const said = (field: string) => (problem.value?.field === field ? problem.value.message : undefined)
 const general = computed(() =>
-  problem.value && !/^(molds|cups|sparePercent|packOf)/.test(problem.value.field) ? problem.value.message : '',
+  problem.value && !/^(molds$|molds\.\d+\.(count|copies)|cups|sparePercent|packOf)/.test(problem.value.field)
+    ? problem.value.message
+    : '',
 )
 function move(step: string, tick: number) {
   const later = [...(order.value.later ?? []).filter((l) => l.step !== step), { step, tick }]
@@ -97,8 +104,9 @@ const shotWords = {
         <p><RouterLink to="/pours" class="underline underline-offset-4">Pour</RouterLink></p>
         <h1>{{ order.name }}</h1>
         <p v-if="planned" class="figure">
-          {{ planned.made }} baits<template v-if="planned.packs">, {{ planned.packs }} packs</template>,
-          {{ planned.cooks.length }} {{ planned.cooks.length === 1 ? 'cup' : 'cups'
+          {{ planned.made }} baits<template v-if="planned.packs"
+            >, {{ planned.packs }} {{ planned.packs === 1 ? 'pack' : 'packs' }}</template
+          >, {{ planned.cooks.length }} {{ planned.cooks.length === 1 ? 'cup' : 'cups'
           }}<template v-if="planned.timeline"
             >, {{ Math.round((planned.timeline.ticks * page.tickS) / 60) }} min from the first jug to the last
             bait</template
@@ -225,6 +233,17 @@ const shotWords = {
                 {{ d.word }}
               </button>
             </div>
+            <div class="switch" role="group" aria-label="When colour goes in">
+              <button
+                v-for="c in colourChoices"
+                :key="c.word"
+                type="button"
+                :aria-pressed="!!order.colourRaw === c.raw"
+                @click="change({ colourRaw: c.raw })"
+              >
+                {{ c.word }}
+              </button>
+            </div>
             <div class="switch" role="group" aria-label="Molds">
               <button type="button" :aria-pressed="!order.warm" @click="change({ warm: false })">Molds cold</button>
               <button type="button" :aria-pressed="order.warm" @click="change({ warm: true })">warmed</button>
@@ -297,6 +316,7 @@ const shotWords = {
               />
               <span class="figure text-right">{{ g.ml.toFixed(1) }} ml</span>
             </div>
+            <RestUses v-if="open" :cooks="planned.cooks" :cups="order.cups" />
           </section>
           <section class="bg-white p-4">
             <h2 class="pb-2">From the shelf</h2>

@@ -119,7 +119,9 @@ const states = { planned: 'planned', running: 'being poured', done: 'done' }
             <span class="block text-slate"
               >{{ p.asked }} baits<template v-if="p.outcome">, {{ p.outcome.good }} good</template> ·
               {{ states[p.state] }} ·
-              {{ new Date(p.touchedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' }) }}</span
+              {{
+                new Date(p.outcome?.atMS || p.touchedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })
+              }}</span
             >
           </span>
           <span v-if="p.state === 'running'" class="ml-auto rounded-full bg-ink px-3 py-1 text-white"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { api, ask, Problem, type RunPage } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -9,7 +9,7 @@ import SheetDialog from '@/parts/SheetDialog.vue'
 // What came of a run: good ones, spoiled ones with the reason, what is left in which cup.
 const props = defineProps<{ page: RunPage }>()
 const emit = defineEmits<{ close: []; ended: [page: RunPage] }>()
-const good = ref(String(props.page.made))
+const typedGood = ref<string>()
 const spoiled = ref<{ why: string; count: string }[]>([])
 const left = ref(props.page.cooks.map(() => ''))
 const note = ref('')
@@ -17,12 +17,18 @@ const says = ref('')
 const busy = ref(false)
 const whys = computed(() => props.page.whys.map((w) => ({ key: w.name, name: w.name })))
 const whole = (typed: string) => (/^\s*\d+\s*$/.test(typed) ? Number(typed) : -1)
+// What nobody typed: all that were filled but the spoiled ones.
+const good = computed({
+  get: () =>
+    typedGood.value ?? String(props.page.made - spoiled.value.reduce((sum, s) => sum + Math.max(0, whole(s.count)), 0)),
+  set: (v) => (typedGood.value = v),
+})
+const doubted = ref(false)
+watch([typedGood, spoiled], () => (doubted.value = false), { deep: true })
 const lacking = computed(() => Math.max(0, props.page.asked - Math.max(0, whole(good.value))))
 
 function addWhy() {
   spoiled.value.push({ why: whys.value[0]?.key ?? 'spoiled', count: '1' })
-  const n = whole(good.value)
-  if (n > 0) good.value = String(n - 1)
 }
 async function end() {
   busy.value = true
@@ -35,6 +41,7 @@ async function end() {
           params: { path: { pour: props.page.uid } },
           body: {
             good: whole(good.value),
+            sure: doubted.value,
             spoiled: spoiled.value.map((s) => ({ why: s.why, count: whole(s.count) })),
             left: left.value,
             note: note.value,
@@ -45,6 +52,7 @@ async function end() {
     )
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)
+    doubted.value = e instanceof Problem && e.asks
   } finally {
     busy.value = false
   }

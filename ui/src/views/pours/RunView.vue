@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { useIntervalFn, useWakeLock } from '@vueuse/core'
+import { refAutoReset, useIntervalFn, useWakeLock } from '@vueuse/core'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
@@ -93,6 +93,7 @@ function rest(s: RunStep) {
 }
 function done(s: RunStep) {
   asked.value = ''
+  held.value = true
   run.tell({ kind: 'done', step: s.key, typed: typed.value, burstS: s.burstS ?? 0 })
   typed.value = ''
   about.value = ''
@@ -165,10 +166,15 @@ const looks = computed(() => {
   for (const [k, c] of (page.value?.cooks ?? []).entries()) out[c.of] ??= page.value!.cups[k]?.look.hex ?? '#8e8e8e'
   return out
 })
-const kindWord: Record<string, string> = { begun: 'under way', ready: 'can be done now' }
+const held = refAutoReset(false, 300) // the second tap of two quick ones is not meant for the step after
 const dueIn = (s: RunStep) => {
   const sec = (s.dueMS - ms.value) / 1000
   return sec > 5 ? `in ${clock(sec)}` : sec > -60 ? 'now' : `${clock(-sec)} late`
+}
+const whenOf = (s: RunStep) => {
+  if (s.state === 'begun') return `under way, ${dueIn(s)}`
+  const due = dueIn(s)
+  return due === 'now' ? 'can be done now' : due.startsWith('in') ? `can be done now, planned ${due}` : due
 }
 </script>
 
@@ -275,7 +281,9 @@ const dueIn = (s: RunStep) => {
             <button v-if="step.state === 'ready'" type="button" class="button h-16 px-8 text-xl" @click="begin(step)">
               Begin
             </button>
-            <button type="button" class="button button-main h-16 px-10 text-xl" @click="finish(step)">Done</button>
+            <button type="button" class="button button-main h-16 px-10 text-xl" :disabled="held" @click="finish(step)">
+              Done
+            </button>
           </div>
           <div v-if="asked === step.key" class="flex flex-wrap items-center gap-3 rounded-lg bg-fog p-3" role="alert">
             <p class="basis-full text-lg font-semibold">
@@ -339,7 +347,7 @@ const dueIn = (s: RunStep) => {
             @click="picked = s.key"
           >
             <span class="block leading-tight font-medium">{{ s.title }}</span>
-            <span class="figure text-slate">{{ kindWord[s.state] }}, {{ dueIn(s) }}</span>
+            <span class="figure text-slate">{{ whenOf(s) }}</span>
           </button>
         </div>
         <div>

@@ -97,7 +97,7 @@ const { data: found, error: foundError } = useQuery({
   placeholderData: (was) => was,
 })
 const slip = computed(() => (foundError.value instanceof Problem ? foundError.value : undefined))
-const saysAt = (load: number, cell: number) => slip.value?.field === `loads[${load}].cells[${cell}].lab`
+const saysAt = (load: number, cell: number) => slip.value?.field === `loads.${load}.cells.${cell}.lab`
 const says = ref<string>()
 const busy = ref(false)
 
