@@ -6,6 +6,7 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/cup"
+	"cloudburst/core/measure"
 	"cloudburst/store"
 )
 
@@ -43,6 +44,13 @@ func addMolds(ctx context.Context, sh *store.Shop) error {
 // addBaits pours some cups and puts them into baits.
 func addBaits(ctx context.Context, sh *store.Shop) error {
 	cups := map[string]string{}
+	// A cup that was never saved: a dye for a throat, which runs into the belly that it is shot against.
+	throat := cup.Cup{Volume: measure.Volume{ML: 100, Typed: "100 ml"}, Plastisol: "skerry-medium", Doses: []cup.Dose{d("sundew-dye", 6)}}
+	c, err := sh.NewCup(ctx, cup.Live{Cup: throat, Part: "throat"}, nil)
+	if err != nil {
+		return err
+	}
+	cups["throat"] = c.UID
 	for _, uid := range []string{"gull-belly", "wave-back", "peat-spot", "two-faced-weed"} {
 		r, err := sh.Recipe(ctx, uid)
 		if err != nil {
@@ -59,6 +67,7 @@ func addBaits(ctx context.Context, sh *store.Shop) error {
 		cups       []string
 		changes    [][2]string
 	}{
+		{"Red throat, till Sunday", "lagoon-shad", []string{"throat", "gull-belly"}, [][2]string{{"way", "laminate"}, {"layers.0.top", "34 %"}}},
 		{"Weed that turns", "lagoon-shad", []string{"two-faced-weed"}, nil},
 		{"Layers for the narrows", "reed-stick", []string{"gull-belly", "two-faced-weed", "wave-back"}, [][2]string{{"way", "pour"}, {"layers.0.top", "45 %"}, {"layers.1.top", "55 %"}}},
 		{"Harbour herring", "lagoon-shad", []string{"gull-belly", "wave-back", "peat-spot"}, [][2]string{

@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 
+	"cloudburst/web"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -117,6 +119,18 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	waters := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/baits/"+one.UID+"/waters?depth=1", nil)
 	require.Len(t, waters.Pictures, 4)
 	assert.NotEqual(t, waters.Pictures[0].PNG, waters.Pictures[3].PNG)
+	ages := get[web.BaitAges](s, "GET", "/baits/"+list[baitPage](s, "/baits")[0].UID+"/ages", nil)
+	assert.Len(t, ages.Days, 3)
+	assert.Len(t, ages.Heats, 3)
+	assert.Contains(t, ages.Says[0], "no dye in it")
+	for _, b := range list[baitPage](s, "/baits") {
+		if b.Name == "Red throat, till Sunday" {
+			ages = get[web.BaitAges](s, "GET", "/baits/"+b.UID+"/ages", nil)
+			assert.Contains(t, ages.Says[0], "the back becomes")
+			assert.Contains(t, ages.Days[2].Says, "back")
+			assert.NotEqual(t, ages.Days[0].PNG, ages.Days[2].PNG)
+		}
+	}
 	sheet := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/cups/"+belly.UID+"/sheet", nil)
 	assert.Len(t, sheet.Pictures, len(shapes))
 	colours := get[struct{ Pictures []struct{ PNG, Name string } }](s, "GET", "/sheets/recipes?bait=toad", nil)

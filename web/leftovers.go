@@ -161,11 +161,8 @@ func (a *api) listLeftovers(ctx context.Context, in *PageQuery) (*struct{ Body s
 	return &struct{ Body store.Listed[LeftoverCard] }{out}, problem(err, "")
 }
 
-// moreHeats are the heats after which a leftover is shown.
+// moreHeats are the heats after which plastic is shown.
 var moreHeats = []int{1, 3, 6}
-
-// usualHeatMin is the heat dose of a heat, minutes at 350 °F, where the leftover itself says nothing.
-const usualHeatMin = 4.0
 
 func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error) (*leftoverAnswer, error) {
 	if err != nil {
@@ -195,7 +192,7 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 	}
 	slices.SortFunc(page.Lines, func(x, y LeftoverLine) int { return cmp.Or(cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name)) })
 	if page.Trouble == "" {
-		each := usualHeatMin
+		each := leftover.UsualHeatMin
 		if l.HeatsMean > 0 && l.DoseMean > 0 {
 			each = l.DoseMean / l.HeatsMean
 		}
@@ -266,7 +263,7 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 		return nil, problem(err, "")
 	}
 	heats := float64(b.Heats)
-	t := leftover.OfCup(&r.Cup, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * usualHeatMin, DoseMost: heats * usualHeatMin}, shelf)
+	t := leftover.OfCup(&r.Cup, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin}, shelf)
 	has := t.ML(leftover.DensitiesOf(shelf))
 	for uid := range t.In {
 		t.In[uid] *= v.ML / has

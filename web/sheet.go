@@ -56,6 +56,7 @@ func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(
 
 func (a *api) sheetRoutes() {
 	get(a, "baitInWaters", "/baits/{bait}/waters", a.baitInWaters)
+	get(a, "baitAges", "/baits/{bait}/ages", a.baitAges)
 	get(a, "cupSheet", "/cups/{cup}/sheet", a.cupSheet)
 	get(a, "cupLadder", "/cups/{cup}/ladder", a.cupLadder)
 	get(a, "recipeSheet", "/sheets/recipes", a.recipeSheet)

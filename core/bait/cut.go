@@ -18,7 +18,7 @@ type Cutter struct {
 	st    *Structure
 	shape *Shape
 	body  span
-	tops  [][maxLayers]float64 // y of the layers' upper edges, by x in steps of topsMM
+	tops  [][mostSlices]float64 // y of the layers' upper edges, by x in steps of topsMM
 	over  []bool               // whether anything is laid over the layers there
 	line  []piece
 	next  []piece
@@ -40,7 +40,7 @@ func NewCutter(s *Shape, st *Structure, split Split, cavity int) *Cutter {
 	c := &Cutter{st: st, shape: s, body: s.bodyHeight()}
 	n := len(st.Layers)
 	steps := int((s.ToX-s.FromX)/topsMM) + 2
-	c.tops, c.over = make([][maxLayers]float64, steps), make([]bool, steps)
+	c.tops, c.over = make([][mostSlices]float64, steps), make([]bool, steps)
 	for k := range c.tops {
 		x := s.FromX + float64(k)*topsMM
 		tops := c.tops[k][:n]
@@ -225,7 +225,7 @@ func (c *Cutter) layers(r *Ray, s Stretch) {
 	all := span{s.In, s.Out}
 	a, b := r.At(s.In), r.At(s.Out)
 	// How far the ray lies over each boundary, at its two ends; between them it goes evenly.
-	var in, out [maxLayers]float64
+	var in, out [mostSlices]float64
 	for i := range n - 1 {
 		in[i], out[i] = a[1]-c.top(i, a[0]), b[1]-c.top(i, b[0])
 	}

@@ -394,6 +394,12 @@ func (s *Shape) ParseFill(typed string) (float64, error) {
 // FillMM is the height of a share of the body above its lowest point.
 func (s *Shape) FillMM(top float64) float64 { return (top + 1) / 2 * s.bodyHeight().length() }
 
+// ShareOfMM is the share of the body at a height above its lowest point.
+func (s *Shape) ShareOfMM(mm float64) float64 { return 2*mm/s.bodyHeight().length() - 1 }
+
+// AxisMM is how far the axis lies above the lowest point of the body.
+func (s *Shape) AxisMM() float64 { return -s.bodyHeight().from }
+
 // ShareOfY is the share of the body at a height from the axis, kept inside the body.
 func (s *Shape) ShareOfY(y float64) float64 {
 	body := s.bodyHeight()

@@ -70,6 +70,8 @@ type Spot struct {
 const (
 	MaxCups   = 8
 	maxLayers = 4
+	// What is drawn may lie in more, where a dye has run from layer to layer.
+	mostSlices = 24
 	maxBars   = 12
 	maxSpots  = 24
 )

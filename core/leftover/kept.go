@@ -144,6 +144,9 @@ func (t *Tub) Names(shelf cup.Shelf) string {
 	return strings.Join(out, ", ")
 }
 
+// UsualHeatMin is the heat dose of a heat, minutes at 350 °F, where nobody knows it. A starting value.
+const UsualHeatMin = 4.0
+
 // How tired plastic is by what heat has done to it, minutes at 350 °F. Starting values.
 const (
 	freshMin  = 8.0

@@ -34,6 +34,10 @@ func (m Material) clone() Material {
 		c := *m.Colourant
 		c.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
 		c.Contains = slices.Clone(c.Contains)
+		if c.RunsMM != nil {
+			runs := *c.RunsMM
+			c.RunsMM = &runs
+		}
 		if c.Optics.Curve != nil {
 			curve := *c.Optics.Curve
 			curve.K, curve.S = slices.Clone(curve.K), slices.Clone(curve.S)

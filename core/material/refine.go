@@ -29,7 +29,8 @@ type property struct {
 // Properties lists what can be refined, with where each value comes from.
 func (m *Material) Properties() []Property {
 	var out []Property
-	for _, p := range m.properties() {
+	of := m.clone()
+	for _, p := range of.properties() {
 		p.Value = *p.value
 		p.Says = measure.Number(p.Value, 4)
 		if p.Unit == "tsp a cup" {
@@ -161,6 +162,12 @@ func (m *Material) properties() []property {
 		own("densityGML", "Density", "g/ml", &c.DensityGML, "")
 		look("usualFrom", "Usual, from", "drops a cup", &c.UsualDrops[0], "")
 		look("usualTo", "Usual, to", "drops a cup", &c.UsualDrops[1], "")
+		if c.Movement == Bleeds {
+			if c.RunsMM == nil {
+				c.RunsMM = &Value{UsualRunsMM, Typical}
+			}
+			own("runsMM", "Runs in two weeks", "mm", c.RunsMM, "How far it gets into clear plastic that it lies against")
+		}
 		if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
 			break
 		}

@@ -36,6 +36,22 @@ export interface paths {
         patch: operations["changeBait"];
         trace?: never;
     };
+    "/baits/{bait}/ages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["baitAges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/baits/{bait}/back": {
         parameters: {
             query?: never;
@@ -2170,6 +2186,14 @@ export interface components {
             parts: components["schemas"]["Spread"][];
             says: string;
         };
+        BaitAges: {
+            /** @description On the day, after two days, after two weeks */
+            days: components["schemas"]["SheetPicture"][];
+            /** @description Of plastic that was hot so many times more */
+            heats: components["schemas"]["SheetPicture"][];
+            /** @description What becomes of it, and what to do about it */
+            says: string[];
+        };
         BaitCard: {
             cups: components["schemas"]["Poured"][];
             hook: components["schemas"]["Weight"];
@@ -3011,6 +3035,8 @@ export interface components {
             /** @enum {string} */
             movement: "stays" | "bleeds";
             optics: components["schemas"]["ColourantOptics"];
+            /** @description A dye: how far it gets into the plastic beside it in two weeks, mm; none: as dyes usually do */
+            runsMM?: components["schemas"]["Value"];
             /** @description From and to, drops per US cup of plastisol */
             usualDrops: number[] | null;
         };
@@ -7824,6 +7850,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BaitPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    baitAges: {
+        parameters: {
+            query?: {
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                view?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                even?: boolean;
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                tilt?: number;
+                state?: "raw" | "hot" | "fresh" | "rested";
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                from?: "side" | "below" | "above";
+                /** @description 0 for the typical one */
+                cavity?: number;
+                /** @description Only the main picture, while something is dragged or turned */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                bait: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BaitAges"];
                 };
             };
             /** @description Error */

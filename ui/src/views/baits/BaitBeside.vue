@@ -4,13 +4,14 @@ import { computed, ref } from 'vue'
 
 import { api, ask, type BaitPage } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useBaits, useReferences } from '@/use/lists'
 
 // What the bait is held against: the reference's photo, another bait, an earlier version of itself, other waters.
 const props = defineProps<{ page: BaitPage; look: Record<string, unknown> }>()
-const what = ref<'' | 'photo' | 'bait' | 'version' | 'waters'>('')
+const what = ref<'' | 'photo' | 'bait' | 'version' | 'waters' | 'ages'>('')
 const photo = ref('')
 const other = ref('')
 const version = ref('')
@@ -51,7 +52,20 @@ const { data: waters } = useQuery({
   enabled: computed(() => what.value === 'waters'),
   placeholderData: (was) => was,
 })
-const words = { photo: 'A reference photo', bait: 'Another bait', version: 'An earlier version', waters: 'Every water' }
+const { data: ages, error: young } = useQuery({
+  queryKey: ['ages', computed(() => [props.page.uid, props.page.revision, props.look])],
+  queryFn: () => ask(api.GET('/baits/{bait}/ages', { params: { path: { bait: props.page.uid }, query: props.look } })),
+  enabled: computed(() => what.value === 'ages'),
+  placeholderData: (was) => was,
+  retry: false,
+})
+const words = {
+  photo: 'A reference photo',
+  bait: 'Another bait',
+  version: 'An earlier version',
+  waters: 'Every water',
+  ages: 'Two weeks on',
+}
 const toggle = (w: keyof typeof words) => (what.value = what.value === w ? '' : w)
 </script>
 
@@ -102,6 +116,20 @@ const toggle = (w: keyof typeof words) => (what.value = what.value === w ? '' : 
     />
     <div v-if="what === 'waters' && waters" class="grid grid-cols-2 gap-3" data-testid="waters">
       <BaitPatch v-for="w in waters.pictures" :key="w.name" :png="w.png" :name="w.name" />
+    </div>
+    <ProblemNote v-if="what === 'ages'" :says="young?.message" />
+    <div v-if="what === 'ages' && ages" class="flex flex-col gap-3" data-testid="ages">
+      <ul class="flex flex-col gap-1">
+        <li v-for="s in ages.says" :key="s" class="says text-ink">{{ s }}</li>
+      </ul>
+      <div v-for="row in [ages.days, ages.heats]" :key="row[0]?.name" class="grid grid-cols-2 gap-3 sm:grid-cols-3">
+        <BaitPatch v-for="w in row" :key="w.name" :png="w.png" :name="w.name">
+          <span class="block text-sm leading-snug">{{
+            w.says || (w.name === 'On the day' ? 'as it was poured' : 'the same to the eye')
+          }}</span>
+        </BaitPatch>
+      </div>
+      <p>Heats are those of its plastic, melted again and poured once more. Estimates: nobody measured your dyes.</p>
     </div>
   </div>
 </template>
