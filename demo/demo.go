@@ -71,10 +71,16 @@ func Load(ctx context.Context, sh *store.Shop) error {
 	if err := equip(ctx, sh); err != nil {
 		return err
 	}
+	if err := addTubs(ctx, sh, shelf); err != nil {
+		return err
+	}
 	if err := addPours(ctx, sh, shelf); err != nil {
 		return err
 	}
 	if err := addDays(ctx, sh, shelf); err != nil {
+		return err
+	}
+	if err := addPacks(ctx, sh); err != nil {
 		return err
 	}
 	saved, err := sh.Recipe(ctx, "wet-rope")

@@ -42,7 +42,7 @@ func addDays(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		}
 		lab := m.Colour(mix.Compared)
 		if _, err := sh.AddEntry(ctx, logbook.Entry{
-			Title: d.title, Day: d.day, Words: d.words, Tags: d.tags, Water: d.water, Light: d.light, Forage: d.forage, Rig: d.rig, Good: d.good, Caught: d.caught, Sold: d.sold, Colour: &lab,
+			Title: d.title, Day: d.day, Words: d.words, Tags: d.tags, Water: d.water, Light: d.light, Forage: d.forage, Rig: d.rig, Good: d.good, Caught: d.caught, Sold: d.sold, Recipe: r.UID, Colour: &lab,
 		}); err != nil {
 			return err
 		}

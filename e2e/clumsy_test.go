@@ -72,7 +72,7 @@ var (
 		"/bench", "/shelf", "/baits", "/molds", "/recipes", "/references", "/match", "/batches", "/kit", "/sheet", "/sheet?bait=paddle-minnow", "/count/nothing", "/bench/nothing",
 		"/recipes/wet-rope", "/recipes/nothing", "/baits/gr%C3%B6%C3%9Fe", "/batches/new/wet-rope", "/beside?one=wet-rope&other=bog-lantern", "/beside", "/shelf/peat-black", "/shelf/nothing",
 		"/bench?t=NaN", "/bench?t=1e9&ground=pink", "/baits?roll=NaN", "/references/nothing", "/nowhere/at/all", "/match?reference=nothing", "/molds/nothing",
-		"/projects", "/projects/nothing", "/projects?reference=nothing", "/shelf/rowan-red/chips", "/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing", "/leftovers", "/leftovers/nothing", "/log", "/log/new", "/log/nothing", "/pours/nothing/run", "/pours?bait=nothing", "/pours?recipe=wet-rope", "/batches/new?project=nothing&part=Nose",
+		"/projects", "/projects/nothing", "/projects?reference=nothing", "/shelf/rowan-red/chips", "/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing", "/leftovers", "/leftovers/nothing", "/packs", "/packs/nothing", "/log", "/log/new", "/log/nothing", "/pours/nothing/run", "/pours?bait=nothing", "/pours?recipe=wet-rope", "/batches/new?project=nothing&part=Nose",
 	}
 )
 

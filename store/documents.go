@@ -40,6 +40,8 @@ var (
 	runOutcomeForm   = form{"outcome of a run", []func(map[string]any){nil}}
 	leftoverForm     = form{"leftover", []func(map[string]any){nil}}
 	entryForm        = form{"log entry", []func(map[string]any){nil}}
+	supplyForm       = form{"supply", []func(map[string]any){nil}}
+	packForm         = form{"pack", []func(map[string]any){nil}}
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 

@@ -32,16 +32,18 @@ const (
 	Pours      Thing = "pour"
 	Leftovers  Thing = "leftover"
 	LogEntries Thing = "log"
+	Packs      Thing = "pack"
+	Supplies   Thing = "supply"
 )
 
 // tables of the things; never a name from outside.
-var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project", Pours: "pour", Leftovers: "leftover", LogEntries: "log_entry"}
+var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project", Pours: "pour", Leftovers: "leftover", LogEntries: "log_entry", Packs: "pack", Supplies: "supply"}
 
 // Keep puts a thing away, deletes it, or brings it back.
 func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) error {
 	table, ok := tables[what]
 	if !ok {
-		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers and log entries are kept")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies are kept")
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -75,11 +77,13 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 		Pours:      "UPDATE pour SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		LogEntries: "UPDATE log_entry SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		Leftovers:  "UPDATE leftover SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
+		Packs:      "UPDATE pack SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
+		Supplies:   "UPDATE supply SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 		Projects:   "UPDATE project SET name = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 	}[what]
 	switch {
 	case query == "":
-		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers and log entries have names")
+		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies have names")
 	case what == Batches:
 		if len(name) > 1000 {
 			return measure.Faulty("name", "a verdict can have 1,000 letters; this has %d", len(name))

@@ -21,7 +21,7 @@ import (
 var migrations embed.FS
 
 // SchemaVersion is the newest migration that this program knows.
-const SchemaVersion = 17
+const SchemaVersion = 18
 
 // What can go wrong that a maker can do something about.
 var (

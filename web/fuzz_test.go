@@ -118,7 +118,7 @@ type fuzzer struct {
 
 // kinds of ids, by where they come from.
 var kindOfList = map[string]string{
-	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material", "/projects": "project", "/pours": "pour", "/leftovers": "leftover", "/log": "entry",
+	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material", "/projects": "project", "/pours": "pour", "/leftovers": "leftover", "/log": "entry", "/packs": "pack", "/supplies": "supply",
 }
 
 func (f *fuzzer) pick(list []string) string {

@@ -9,7 +9,7 @@ import (
 
 // KeptPath names a thing that is kept: what it is, and which.
 type KeptPath struct {
-	What store.Thing `path:"what" enum:"recipe,reference,batch,bait,cup,project,pour,leftover,log"`
+	What store.Thing `path:"what" enum:"recipe,reference,batch,bait,cup,project,pour,leftover,log,pack,supply"`
 	UID  string      `path:"uid" maxLength:"64" format:"uid"`
 }
 

@@ -4,8 +4,10 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"net/http"
 	"net/http/httptest"
+	"os"
 	"sync"
 	"testing"
 
@@ -203,4 +205,28 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 	}
 	year := get[struct{ Months []store.Month }](s, "GET", "/log/year", nil)
 	assert.NotEmpty(t, year.Months)
+}
+
+// An entry knows its colour by its recipe, keeps a photo, and says what of it is gone.
+func TestAnEntryLeadsBackToItsColour(t *testing.T) {
+	s := serve(t, true)
+	raw, err := os.ReadFile("../e2e/testdata/bait.jpg")
+	require.NoError(t, err)
+	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
+	day := anything{"title": "Lantern, dusk", "day": "2026-11-20", "tags": []string{}, "recipe": "bog-lantern", "photo": photo.UID, "good": 0, "spoiled": 0, "caught": 2, "sold": 0}
+	e := get[web.LogEntry](s, "POST", "/log", day)
+	require.NotNil(t, e.Look, "as its recipe looks")
+	assert.Equal(t, photo.UID, e.Photo)
+	assert.Equal(t, "bog-lantern", e.Recipe)
+	for field, bad := range map[string]string{"recipe": "nobody", "photo": "nothing"} {
+		wrong := maps.Clone(day)
+		wrong[field] = bad
+		status, at, says := s.refused("POST", "/log", wrong)
+		assert.Equal(t, http.StatusUnprocessableEntity, status)
+		assert.Equal(t, "body."+field, at)
+		assert.Contains(t, says, "no longer there")
+	}
+	day["recipe"], day["seen"] = "gull-belly", e.Revision
+	now := get[web.LogEntry](s, "PUT", "/log/"+e.UID, day)
+	assert.NotEqual(t, e.Look.Hex, now.Look.Hex, "another recipe, another colour")
 }

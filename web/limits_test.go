@@ -160,6 +160,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_reading",
 			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM log_entry",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept + ready), 0) FROM pack", "SELECT COUNT(*), COALESCE(SUM(count), 0) FROM packed", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM supply",
 		} {
 			var n, sum int
 			require.NoError(t, db.QueryRow(q).Scan(&n, &sum), q)
@@ -172,7 +173,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	hard := []string{
 		"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
 		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
-		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}",
+		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}", "/packs", "/packs/{pack}", "/packs/{pack}/made", "/packs/{pack}/sold", "/supplies/{supply}",
 	}
 	missed := []string{}
 	for _, o := range operations(t) {

@@ -66,6 +66,31 @@ func (a *api) listLog(ctx context.Context, in *listLogIn) (*struct{ Body store.L
 	return &struct{ Body store.Listed[LogEntry] }{out}, problem(err, "")
 }
 
+// entryOf fills in the colour of the recipe that an entry names, and refuses a recipe or photo that is not there.
+func (a *api) entryOf(ctx context.Context, e logbook.Entry) (logbook.Entry, error) {
+	if e.Photo != "" {
+		if _, err := a.shop.PhotoInfoOf(ctx, e.Photo); err != nil {
+			return e, noneAt(err, "photo", "this photo is no longer there; take it once more")
+		}
+	}
+	if e.Recipe == "" || e.Colour != nil {
+		return e, nil
+	}
+	r, err := a.shop.Recipe(ctx, e.Recipe)
+	if err != nil {
+		return e, noneAt(err, "recipe", "this recipe is no longer there; choose another")
+	}
+	shelf, err := a.shop.Shelf(ctx)
+	if err != nil {
+		return e, err
+	}
+	if m, err := mix.Stir(&r.Cup, shelf); err == nil { // one that can't be worked out has no colour
+		lab := m.Colour(mix.Compared)
+		e.Colour = &lab
+	}
+	return e, nil
+}
+
 func (a *api) addEntry(ctx context.Context, in *struct{ Body logbook.Entry }) (*entryAnswer, error) {
 	if uid, done, err := a.shop.Done(ctx); done || err != nil {
 		e, err2 := a.shop.Entry(ctx, uid)
@@ -74,7 +99,11 @@ func (a *api) addEntry(ctx context.Context, in *struct{ Body logbook.Entry }) (*
 		}
 		return &entryAnswer{logEntry(e)}, problem(err, "")
 	}
-	e, err := a.shop.AddEntry(ctx, in.Body)
+	full, err := a.entryOf(ctx, in.Body)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	e, err := a.shop.AddEntry(ctx, full)
 	return &entryAnswer{logEntry(e)}, problem(err, "")
 }
 
@@ -92,7 +121,11 @@ type changeEntryIn struct {
 }
 
 func (a *api) changeEntry(ctx context.Context, in *changeEntryIn) (*entryAnswer, error) {
-	e, err := a.shop.ChangeEntry(ctx, in.UID, in.Body.Seen, in.Body.Entry)
+	full, err := a.entryOf(ctx, in.Body.Entry)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	e, err := a.shop.ChangeEntry(ctx, in.UID, in.Body.Seen, full)
 	return &entryAnswer{logEntry(e)}, problem(err, staleEntry)
 }
 

@@ -327,10 +327,13 @@ func (a *api) moldsThere(ctx context.Context, molds []pour.Asked) error {
 }
 
 // noMold says in words that a mold is not there; any other error stays what it is.
-func noMold(err error, says string) error {
+func noMold(err error, says string) error { return noneAt(err, "molds", says) }
+
+// noneAt says in words, at its field, that something that is named is not there.
+func noneAt(err error, field, says string) error {
 	var f *measure.Fault
-	if errors.As(err, &f) {
-		return measure.Faulty("molds", "%s", says)
+	if errors.As(err, &f) || errors.Is(err, store.ErrNotFound) {
+		return measure.Faulty(field, "%s", says)
 	}
 	return err
 }

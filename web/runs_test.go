@@ -2,10 +2,7 @@ package web_test
 
 import (
 	"bytes"
-	"encoding/json"
-	"fmt"
 	"net/http"
-	"net/http/httptest"
 	"strings"
 	"testing"
 
@@ -242,30 +239,7 @@ func TestAWayOutIsTaken(t *testing.T) {
 // What changes a pour or a run counts once, however often it is sent.
 func TestEveryChangeOfARunCountsOnce(t *testing.T) {
 	s := serve(t, true)
-	n := 0
-	twice := func(method, path string, body anything) anything {
-		n++
-		raw, err := json.Marshal(body)
-		require.NoError(t, err)
-		var answers []string
-		for range 3 {
-			r := httptest.NewRequestWithContext(t.Context(), method, "/api/v1"+path, bytes.NewReader(raw))
-			r.Host = "127.0.0.1:8080"
-			r.Header.Set("Content-Type", "application/json")
-			r.Header.Set("Idempotency-Key", fmt.Sprint("only-once-", n))
-			w := httptest.NewRecorder()
-			s.ServeHTTP(w, r)
-			require.Less(t, w.Code, 300, "%s %s: %s", method, path, w.Body)
-			answers = append(answers, w.Body.String())
-		}
-		var v, again anything
-		require.NoError(t, json.Unmarshal([]byte(answers[0]), &v))
-		require.NoError(t, json.Unmarshal([]byte(answers[2]), &again))
-		for _, key := range []string{"uid", "revision", "last", "lossRuns"} {
-			assert.Equal(t, v[key], again[key], "%s %s: %s", method, path, key)
-		}
-		return v
-	}
+	twice := s.counting()
 	p := s.pourOf("Harbour herring")
 	before := len(list[anything](s, "/batches"))
 	v := twice("PATCH", "/pours/"+p.UID, anything{"seen": p.Revision, "molds": []anything{{"mold": "lagoon-shad", "count": 8, "copies": 4}}})

@@ -127,6 +127,7 @@ func newAPI(r chi.Router, cfg Config) *api {
 	a.runRoutes()
 	a.leftoverRoutes()
 	a.logRoutes()
+	a.packRoutes()
 	for _, s := range h.OpenAPI().Components.Schemas.Map() {
 		for _, p := range s.Properties {
 			uidSchema(p)

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	crand "crypto/rand"
 	"encoding/json"
+	"fmt"
 	"io"
 	"log/slog"
 	"maps"
@@ -452,5 +453,34 @@ func BenchmarkTap(b *testing.B) {
 				s.ask("POST", "/api/v1/cups/"+cup.UID+"/steps", drip("rowan-red", n-1, 1-2*(n%2)))
 			}
 		})
+	}
+}
+
+// counting gives a way to send a change three times under one key: it counts once.
+func (s *server) counting() func(method, path string, body anything) anything {
+	s.t.Helper()
+	n := 0
+	return func(method, path string, body anything) anything {
+		n++
+		raw, err := json.Marshal(body)
+		require.NoError(s.t, err)
+		var answers []string
+		for range 3 {
+			r := httptest.NewRequestWithContext(s.t.Context(), method, "/api/v1"+path, bytes.NewReader(raw))
+			r.Host = "127.0.0.1:8080"
+			r.Header.Set("Content-Type", "application/json")
+			r.Header.Set("Idempotency-Key", fmt.Sprint("only-once-", n))
+			w := httptest.NewRecorder()
+			s.ServeHTTP(w, r)
+			require.Less(s.t, w.Code, 300, "%s %s: %s", method, path, w.Body)
+			answers = append(answers, w.Body.String())
+		}
+		var v, again anything
+		require.NoError(s.t, json.Unmarshal([]byte(answers[0]), &v))
+		require.NoError(s.t, json.Unmarshal([]byte(answers[2]), &again))
+		for _, key := range []string{"uid", "revision", "last", "lossRuns"} {
+			assert.Equal(s.t, v[key], again[key], "%s %s: %s", method, path, key)
+		}
+		return v
 	}
 }

@@ -95,5 +95,67 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	assert.Equal(t, 1, made, "one batch of it")
 	end := k.ask("GET", "/pours/"+uid+"/run", nil)
 	assert.Equal(t, "done", end["run"])
+	kept := k.of("/leftovers", "pour", uid)
+	require.Len(t, kept, 3, "the rest of the cup, sprues, a spoiled bait: each once")
+	entries := k.of("/log", "pour", uid)
+	require.Len(t, entries, 1, "one entry of it")
+	assert.Equal(t, 7, number(entries[0], "good"))
+
+	// Two of them are put together, and all of it goes onto the bench and back: nothing is lost, and nothing used twice.
+	volume := func(list []map[string]any) (sum float64) {
+		for _, l := range list {
+			sum += l["volume"].(float64)
+		}
+		return sum
+	}
+	all := volume(kept)
+	one, two := uidOf(kept[0]), uidOf(kept[1])
+	during(func() {
+		k.ask("POST", "/leftovers/"+one+"/mix", map[string]any{"seen": number(kept[0], "revision"), "with": two})
+	})
+	rest := k.of("/leftovers", "pour", uid)
+	require.Len(t, rest, 2, "what was used up is put away")
+	assert.InDelta(t, all, volume(rest), 1e-6)
+	cups := len(k.all("/cups"))
+	mixed := k.ask("GET", "/leftovers/"+one, nil)
+	var taken map[string]any
+	during(func() {
+		taken = k.ask("POST", "/leftovers/"+one+"/use", map[string]any{"seen": number(mixed, "revision")})
+	})
+	assert.Len(t, k.all("/cups"), cups+1)
+	assert.Len(t, k.of("/leftovers", "pour", uid), 1)
+	var back map[string]any
+	during(func() { back = k.ask("POST", "/leftovers", map[string]any{"cup": taken["cup"]}) })
+	assert.InDelta(t, mixed["volume"], back["volume"], 1e-6)
+	assert.Len(t, k.all("/cups"), cups, "it is no longer on the bench")
+
+	// Packs are made up and sold: supplies, packs and log agree.
+	supply := func(name string) map[string]any { return k.of("/supplies", "name", name)[0] }
+	const bags = "Bags, clear, with a slider"
+	hadBags := supply(bags)["left"].(float64)
+	pack := k.of("/packs", "name", "Weed that turns, six")[0]
+	ready := number(pack, "ready")
+	during(func() {
+		pack = k.ask("POST", "/packs/"+uidOf(pack)+"/made", map[string]any{"seen": number(pack, "revision"), "count": 3, "sure": true})
+	})
+	assert.Equal(t, ready+3, number(pack, "ready"))
+	assert.InDelta(t, hadBags-3, supply(bags)["left"], 1e-9)
+	during(func() {
+		pack = k.ask("POST", "/packs/"+uidOf(pack)+"/sold", map[string]any{"seen": number(pack, "revision"), "count": 2, "words": "In the dark"})
+	})
+	assert.Equal(t, ready+1, number(pack, "ready"))
+	assert.Len(t, k.of("/log", "words", "In the dark"), 1)
 	t.Logf("%d kills", kills)
+}
+
+// of are those of a list of which a field is this.
+func (k *killed) of(path, field string, is any) []map[string]any {
+	k.t.Helper()
+	var out []map[string]any
+	for _, v := range k.all(path) {
+		if v[field] == is {
+			out = append(out, v)
+		}
+	}
+	return out
 }

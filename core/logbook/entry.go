@@ -32,6 +32,7 @@ type Entry struct {
 	Caught  int         `json:"caught" minimum:"0" maximum:"100000" doc:"Fish"`
 	Sold    int         `json:"sold" minimum:"0" maximum:"100000" doc:"Packs"`
 	Photo   string      `json:"photo,omitempty" maxLength:"64" format:"uid"`
+	Recipe  string      `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"What was poured or fished"`
 	Colour  *colour.Lab `json:"colour,omitempty" doc:"Of what was poured or fished, as a body over white"`
 }
 

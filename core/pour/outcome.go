@@ -220,7 +220,7 @@ func (r *Run) Entry(u *Outcome, shelf cup.Shelf) logbook.Entry {
 	last := &r.Order.Cups[min(1, len(r.Order.Cups)-1)].Cup // of a laminate, its back
 	if m, err := mix.Stir(last, shelf); err == nil {
 		lab := m.Colour(mix.Compared)
-		e.Colour = &lab
+		e.Colour, e.Recipe = &lab, r.Order.Cups[min(1, len(r.Order.Cups)-1)].Recipe
 	}
 	e.Tidy()
 	return e

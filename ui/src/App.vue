@@ -27,6 +27,7 @@ const homes: Record<string, string> = {
   '/batches': '/projects',
   '/leftovers': '/pours',
   '/log': '/pours',
+  '/packs': '/pours',
   '/molds': '/baits',
   '/sheet': '/baits',
   '/kit': '/shelf',

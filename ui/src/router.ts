@@ -128,6 +128,19 @@ export const router = createRouter({
       component: () => import('./views/leftovers/LabelView.vue'),
       meta: { title: 'Label' },
     },
+    { path: '/packs', name: 'packs', component: () => import('./views/packs/PacksView.vue'), meta: { title: 'Packs' } },
+    {
+      path: '/packs/:pack',
+      name: 'pack',
+      component: () => import('./views/packs/PackView.vue'),
+      meta: { title: 'Pack' },
+    },
+    {
+      path: '/packs/:pack/label',
+      name: 'pack-label',
+      component: () => import('./views/packs/PackLabel.vue'),
+      meta: { title: 'Label' },
+    },
     {
       path: '/batches',
       name: 'batches',

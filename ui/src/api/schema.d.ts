@@ -1276,6 +1276,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPacks"];
+        put?: never;
+        post: operations["addPack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packs/{pack}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showPack"];
+        put: operations["changePack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packs/{pack}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeUpPacks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/packs/{pack}/sold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sellPacks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/photos": {
         parameters: {
             query?: never;
@@ -2018,6 +2082,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSupplies"];
+        put?: never;
+        post: operations["addSupply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/supplies/{supply}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeSupply"];
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2115,6 +2211,11 @@ export interface components {
              * @description uid of a photo; empty for a reference that is told
              */
             photo: string;
+        };
+        AddSupplyInBody: {
+            name: string;
+            /** @enum {string} */
+            unit: "pieces" | "ml" | "g";
         };
         Addition: {
             doses: components["schemas"]["Dose"][];
@@ -2334,6 +2435,12 @@ export interface components {
             /** Format: double */
             deltaE00?: number;
             says: string;
+        };
+        Baits: {
+            /** Format: uid */
+            bait: string;
+            /** Format: int64 */
+            count: number;
         };
         Balance: {
             /**
@@ -2817,6 +2924,11 @@ export interface components {
             light?: string;
             /** Format: uid */
             photo?: string;
+            /**
+             * Format: uid
+             * @description What was poured or fished
+             */
+            recipe?: string;
             rig?: string;
             /**
              * Format: int64
@@ -2872,6 +2984,25 @@ export interface components {
              */
             seen: number;
             typed: string;
+        };
+        ChangePackInBody: {
+            /** @description Once a bag: the bag, its label, oil, scent */
+            bag: components["schemas"]["Use"][];
+            baits: components["schemas"]["Baits"][];
+            /** @description On each bait: eyes, glue */
+            each: components["schemas"]["Use"][];
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description What a pack is sold for; 0 where it is not
+             */
+            price: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
         };
         ChangePourInBody: {
             /** @description Reads its bait and cups anew, as they are now */
@@ -2942,6 +3073,21 @@ export interface components {
             seen: number;
             /** @description How much was bought, or is left, as typed */
             typed?: string;
+        };
+        ChangeSupplyInBody: {
+            /** @description So much was bought and comes to what is left */
+            bought?: string;
+            /** @description What is left, counted; empty: nobody counts it */
+            left?: string;
+            /** @description Buy more below this */
+            low?: string;
+            /** @description For what is bought at once, such as 9,50 */
+            price?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
         };
         ChipAnswer: {
             after: components["schemas"]["Swatch"][];
@@ -3174,6 +3320,24 @@ export interface components {
             /** @description Why it goes beyond a usual dose, where it does */
             why?: string;
         };
+        Cost: {
+            /** Format: double */
+            all: number;
+            /**
+             * Format: double
+             * @description What is left of what it is sold for; 0 where it is not sold
+             */
+            leaves: number;
+            /** Format: double */
+            perBait: number;
+            /**
+             * Format: double
+             * @description Of its baits, with what was poured for them
+             */
+            plastic: number;
+            /** Format: double */
+            supplies: number;
+        };
         CountFlakeInBody: {
             /**
              * Format: int64
@@ -3340,6 +3504,11 @@ export interface components {
             light?: string;
             /** Format: uid */
             photo?: string;
+            /**
+             * Format: uid
+             * @description What was poured or fished
+             */
+            recipe?: string;
             rig?: string;
             /**
              * Format: int64
@@ -4298,6 +4467,11 @@ export interface components {
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
+        ListedPackCard: {
+            items: components["schemas"]["PackCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
         ListedPourItem: {
             items: components["schemas"]["PourItem"][];
             /** @description Send it back as after for what follows; empty at the end */
@@ -4315,6 +4489,11 @@ export interface components {
         };
         ListedReferenceCard: {
             items: components["schemas"]["ReferenceCard"][];
+            /** @description Send it back as after for what follows; empty at the end */
+            next?: string;
+        };
+        ListedSupplyCard: {
+            items: components["schemas"]["SupplyCard"][];
             /** @description Send it back as after for what follows; empty at the end */
             next?: string;
         };
@@ -4375,6 +4554,11 @@ export interface components {
             photo?: string;
             /** @description uid of the run that it is of */
             pour?: string;
+            /**
+             * Format: uid
+             * @description What was poured or fished
+             */
+            recipe?: string;
             /**
              * Format: int64
              * @description Counts the changes; send it back with the next one
@@ -4462,6 +4646,20 @@ export interface components {
              * @description Drops of a bottle, spoons of a powder
              */
             steps?: number;
+        };
+        MakeUpInBody: {
+            /**
+             * Format: int64
+             * @description Packs
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description There are more baits than runs say */
+            sure?: boolean;
         };
         Mark: {
             /** Format: double */
@@ -5143,6 +5341,123 @@ export interface components {
             pull?: "snaps" | "slow" | "tears";
             /** @description Nobody knows what went in: it teaches nothing, and is compared as it was read alone */
             unknown?: boolean;
+        };
+        Pack: {
+            /** @description Once a bag: the bag, its label, oil, scent */
+            bag: components["schemas"]["Use"][];
+            baits: components["schemas"]["Baits"][];
+            /** @description On each bait: eyes, glue */
+            each: components["schemas"]["Use"][];
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description What a pack is sold for; 0 where it is not
+             */
+            price: number;
+        };
+        PackBait: {
+            /**
+             * Format: int64
+             * @description Good ones of all runs that are not in bags; below 0 where more were packed than poured here
+             */
+            atHand: number;
+            bait: string;
+            /** Format: int64 */
+            count: number;
+            name: string;
+            /**
+             * Format: double
+             * @description What its plastic costs
+             */
+            perBait: number;
+            picture: components["schemas"]["BaitImage"];
+        };
+        PackCard: {
+            /** @description Once a bag: the bag, its label, oil, scent */
+            bag: components["schemas"]["Use"][];
+            baits: components["schemas"]["Baits"][];
+            /**
+             * Format: int64
+             * @description How many more what is at hand gives
+             */
+            can: number;
+            cost: components["schemas"]["Cost"];
+            /**
+             * Format: int64
+             * @description Baits in it
+             */
+            count: number;
+            /** @description On each bait: eyes, glue */
+            each: components["schemas"]["Use"][];
+            /** @description What of it runs out first */
+            first?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** @description Its baits, in words */
+            kinds: string[];
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description What a pack is sold for; 0 where it is not
+             */
+            price: number;
+            /**
+             * Format: int64
+             * @description Packs that are made up and not sold
+             */
+            ready: number;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            uid: string;
+        };
+        PackPage: {
+            /** @description Once a bag: the bag, its label, oil, scent */
+            bag: components["schemas"]["Use"][];
+            baits: components["schemas"]["Baits"][];
+            /**
+             * Format: int64
+             * @description How many more what is at hand gives
+             */
+            can: number;
+            cost: components["schemas"]["Cost"];
+            /**
+             * Format: int64
+             * @description Baits in it
+             */
+            count: number;
+            currency: string;
+            /** @description On each bait: eyes, glue */
+            each: components["schemas"]["Use"][];
+            /** @description What of it runs out first */
+            first?: string;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** @description Its baits, in words */
+            kinds: string[];
+            lines: components["schemas"]["PackBait"][];
+            name: string;
+            note?: string;
+            /**
+             * Format: double
+             * @description What a pack is sold for; 0 where it is not
+             */
+            price: number;
+            /**
+             * Format: int64
+             * @description Packs that are made up and not sold
+             */
+            ready: number;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            uid: string;
         };
         Part: {
             /**
@@ -6691,6 +7006,22 @@ export interface components {
             /** Format: double */
             thicknessMM: number;
         };
+        SellInBody: {
+            /**
+             * Format: int64
+             * @description Packs
+             */
+            count: number;
+            /** @description YYYY-MM-DD; today where empty */
+            day?: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen
+             */
+            seen: number;
+            /** @description Where, to whom */
+            words?: string;
+        };
         SetBaitAsideInBody: {
             aside: boolean;
             /** Format: int64 */
@@ -7167,6 +7498,43 @@ export interface components {
             name: string;
             target: components["schemas"]["Swatch"];
         };
+        SupplyCard: {
+            /** @description Somebody counts what is left; else it is never lacking */
+            counted: boolean;
+            /** @enum {string} */
+            kept: "here" | "away" | "deleted";
+            /** Format: double */
+            left: number;
+            /**
+             * Format: double
+             * @description Buy more below this; 0 for never
+             */
+            low: number;
+            name: string;
+            /** Format: double */
+            perUnit: number;
+            /**
+             * Format: double
+             * @description For that
+             */
+            price: number;
+            /**
+             * Format: int64
+             * @description Counts the changes; send it back with the next one
+             */
+            revision: number;
+            runsLow: boolean;
+            /** @description What is left */
+            says: string;
+            /**
+             * Format: double
+             * @description How much is bought at once
+             */
+            size: number;
+            uid: string;
+            /** @enum {string} */
+            unit: "pieces" | "ml" | "g";
+        };
         SwapFeel: {
             /** Format: double */
             densityGML: number;
@@ -7442,6 +7810,12 @@ export interface components {
             material: string;
             /** @description 12 drops, 1/8 tsp, 2 g */
             typed: string;
+        };
+        Use: {
+            /** Format: double */
+            amount: number;
+            /** Format: uid */
+            supply: string;
         };
         UseLeftoverInBody: {
             /** @description What it is to become */
@@ -9882,7 +10256,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log" | "pack" | "supply";
                 uid: string;
             };
             cookie?: never;
@@ -9921,7 +10295,7 @@ export interface operations {
                 Device?: string;
             };
             path: {
-                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log";
+                what: "recipe" | "reference" | "batch" | "bait" | "cup" | "project" | "pour" | "leftover" | "log" | "pack" | "supply";
                 uid: string;
             };
             cookie?: never;
@@ -11632,6 +12006,235 @@ export interface operations {
                 };
                 content: {
                     "model/stl": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPacks: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPackCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPack: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showPack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pack: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePack: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pack: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePackInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeUpPacks: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pack: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeUpInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sellPacks: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                pack: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SellInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackPage"];
                 };
             };
             /** @description Error */
@@ -13758,6 +14361,119 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSupplies: {
+        parameters: {
+            query?: {
+                /** @description Where the part before it ended; empty for the beginning */
+                after?: string;
+                most?: number;
+                /** @description What was put away, instead of what is in use */
+                away?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedSupplyCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addSupply: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddSupplyInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeSupply: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Made by the device for one action. Sent again, after an answer that was lost, the action counts once. */
+                "Idempotency-Key": string;
+                /** @description The name that the device made for itself, kept with what it does. */
+                Device?: string;
+            };
+            path: {
+                supply: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeSupplyInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyCard"];
+                };
             };
             /** @description Error */
             default: {

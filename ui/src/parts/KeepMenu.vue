@@ -21,6 +21,8 @@ const word = {
   pour: 'pour',
   leftover: 'leftover',
   log: 'entry',
+  pack: 'pack',
+  supply: 'supply',
 }[props.what]
 async function rename() {
   typed.value = props.name

@@ -3,7 +3,8 @@ import { ref } from 'vue'
 
 import { api, ask, Problem } from '@/api/client'
 
-export type Thing = 'recipe' | 'reference' | 'batch' | 'bait' | 'cup' | 'project' | 'pour' | 'leftover' | 'log'
+export type Thing =
+  'recipe' | 'reference' | 'batch' | 'bait' | 'cup' | 'project' | 'pour' | 'leftover' | 'log' | 'pack' | 'supply'
 export type Kept = 'here' | 'away' | 'deleted'
 
 /** What was put away or deleted last, so that it can be undone from wherever one is. */

@@ -50,6 +50,12 @@ export const useLeftovers = (away = here) =>
   useList(['leftovers', 'list', away], (after) =>
     ask(api.GET('/leftovers', { params: { query: { after, away: away() } } })),
   )
+export const usePacks = (away = here) =>
+  useList(['packs', 'list', away], (after) => ask(api.GET('/packs', { params: { query: { after, away: away() } } })))
+export const useSupplies = (away = here) =>
+  useList(['supplies', 'list', away], (after) =>
+    ask(api.GET('/supplies', { params: { query: { after, most, away: away() } } })),
+  )
 type Season = 'spring' | 'summer' | 'autumn' | 'winter'
 export const useLog = (find: () => string, season: () => Season | undefined, near: () => string, away = here) =>
   useList(['log', 'list', find, season, near, away], (after) => {

@@ -6,7 +6,10 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, Problem, type LogEntry } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
+import ListPicker from '@/parts/ListPicker.vue'
+import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useRecipeChoices } from '@/use/lists'
 
 // An entry: what was poured or fished, in one's own words. It leads back to its run.
 const route = useRoute()
@@ -34,8 +37,17 @@ const empty = () => ({
   sold: '0',
 })
 const form = ref(empty())
+const photo = ref('')
+const recipe = ref('')
+const { items: recipes } = useRecipeChoices(true)
+const recipeChoices = computed(() => [
+  { key: '', name: 'no recipe of yours' },
+  ...(recipes.value ?? []).map((r) => ({ key: r.uid, name: r.name })),
+])
 const touched = ref(false)
 function fill(e: LogEntry) {
+  photo.value = e.photo ?? ''
+  recipe.value = e.recipe ?? ''
   form.value = {
     title: e.title,
     day: e.day,
@@ -61,6 +73,7 @@ watch(
 watch(uid, () => {
   touched.value = false
   form.value = empty()
+  photo.value = recipe.value = ''
   if (entry.value) fill(entry.value)
 })
 const problem = ref<Problem>()
@@ -87,8 +100,9 @@ async function keep() {
     spoiled: whole(f.spoiled),
     caught: whole(f.caught),
     sold: whole(f.sold),
-    ...(entry.value?.photo ? { photo: entry.value.photo } : {}),
-    ...(entry.value?.colour ? { colour: entry.value.colour } : {}),
+    ...(photo.value ? { photo: photo.value } : {}),
+    ...(recipe.value ? { recipe: recipe.value } : {}),
+    ...(entry.value?.colour && recipe.value === (entry.value.recipe ?? '') ? { colour: entry.value.colour } : {}),
   }
   try {
     const got = fresh.value
@@ -109,6 +123,40 @@ async function keep() {
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['log', uid.value] })
   }
 }
+// Back to the work: the recipe onto the bench, the photo as a target, the colour to be matched.
+async function lead(work: () => Promise<string>) {
+  problem.value = undefined
+  try {
+    const to = await work()
+    await client.invalidateQueries()
+    await router.push(to)
+  } catch (e) {
+    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+  }
+}
+const toBench = () =>
+  lead(async () => {
+    const cup = await ask(api.POST('/cups', { body: { recipe: entry.value!.recipe! } }))
+    return `/bench/${cup.uid}`
+  })
+const toTarget = () =>
+  lead(async () => {
+    const made = await ask(api.POST('/references', { body: { name: entry.value!.title, photo: photo.value } }))
+    return `/references/${made.uid}`
+  })
+const matching = computed(() => {
+  const c = entry.value?.colour
+  return c
+    ? {
+        path: '/match',
+        query: {
+          lab: [c.L, c.a, c.b].map((v) => v.toFixed(2)).join(','),
+          hex: entry.value!.look?.hex ?? '',
+          of: entry.value!.title,
+        },
+      }
+    : undefined
+})
 const fields = [
   { key: 'water' as const, label: 'Water', hint: 'clear, green, stained, muddy' },
   { key: 'light' as const, label: 'Light', hint: 'bright, overcast, dusk' },
@@ -131,6 +179,8 @@ const counts = [
       <h1 class="min-w-40 flex-1">{{ fresh ? 'A day at the water' : entry?.title }}</h1>
       <RouterLink v-if="entry?.pour" :to="`/pours/${entry.pour}/run`" class="button">Its run</RouterLink>
       <RouterLink v-if="entry?.pour" :to="`/pours/${entry.pour}`" class="button">Its plan</RouterLink>
+      <button v-if="entry?.recipe" type="button" class="button" @click="toBench">On the bench</button>
+      <RouterLink v-if="matching" :to="matching" class="button">Match its colour</RouterLink>
       <KeepMenu v-if="entry" what="log" :uid="entry.uid" :name="entry.title" :kept="entry.kept" right />
     </div>
     <form class="flex flex-col gap-4 bg-white p-4" @submit.prevent="keep" @input="dirty">
@@ -168,6 +218,40 @@ const counts = [
             inputmode="numeric"
             :aria-invalid="problem?.field === c.key"
         /></label>
+      </div>
+      <div class="flex flex-wrap items-end gap-4">
+        <div class="w-72">
+          Which colour
+          <ListPicker v-model="recipe" label="Which colour" :options="recipeChoices" @update:model-value="dirty" />
+        </div>
+      </div>
+      <div class="flex flex-wrap items-start gap-4">
+        <img v-if="photo" :src="`/api/v1/photos/${photo}`" :alt="form.title" class="max-h-64 max-w-full" />
+        <PhotoDrop
+          v-else
+          word="A photo of it"
+          @photo="
+            (p) => {
+              photo = p.uid
+              dirty()
+            }
+          "
+        />
+        <div v-if="photo" class="flex flex-col gap-2">
+          <button v-if="entry" type="button" class="button" @click="toTarget">Make it a target</button>
+          <button
+            type="button"
+            class="button"
+            @click="
+              () => {
+                photo = ''
+                dirty()
+              }
+            "
+          >
+            Take the photo out
+          </button>
+        </div>
       </div>
       <label class="block">How it went<textarea v-model="form.words" class="field min-h-28 py-2" /></label>
       <label class="block"

@@ -37,7 +37,15 @@ const { data: reference } = useQuery({
   enabled: computed(() => !!uid.value),
 })
 const chosen = computed(() => (uid.value ? reference.value : undefined))
-const { readings, form, held, parts, ask, layers } = useAsk(chosen)
+// A colour that was logged comes by its figures.
+const told = computed(() => {
+  const { lab, of, hex } = route.query
+  const [L, A, B] = typeof lab === 'string' ? lab.split(',').map(Number) : []
+  if (![L, A, B].every(Number.isFinite)) return undefined
+  const shown = typeof hex === 'string' && /^#[0-9a-f]{6}$/.test(hex) ? hex : '#8e8e8e'
+  return { name: String(of || 'A colour').slice(0, 60), lab: { L: L!, a: A!, b: B! }, hex: shown }
+})
+const { readings, form, held, parts, ask, layers } = useAsk(chosen, told)
 const choose = (reference: string) => router.replace({ query: reference ? { reference } : {} })
 
 const ready = computed(() => readings.value.length > 0 && !form.together)
@@ -204,7 +212,7 @@ const crop = computed(() => {
   <section class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_24rem]">
     <div class="surround flex min-w-0 flex-col gap-3 p-4">
       <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-        <h1>Match{{ chosen ? `: ${chosen.name}` : '' }}</h1>
+        <h1>Match{{ chosen || told ? `: ${(chosen ?? told)!.name}` : '' }}</h1>
         <p v-if="answer && !form.together" class="text-sm" data-testid="tried">
           <span class="figure">{{ answer.tried }}</span> sets of bottles in
           <span class="figure">{{ answer.milliseconds.toFixed(0) }} ms</span
@@ -237,7 +245,7 @@ const crop = computed(() => {
           </button>
         </span>
       </div>
-      <p v-if="!uid" class="max-w-xl text-lg">
+      <p v-if="!uid && !told" class="max-w-xl text-lg">
         Choose a reference on the right. It is matched by what its pins read, from what is on your shelf.
         <RouterLink to="/references" class="text-inherit underline underline-offset-4">Pin one first</RouterLink>
         if there is none; words or an instrument’s reading do, too.

@@ -16,8 +16,15 @@ export interface Reading {
 
 const wordNumber = (text: string) => Number(text.replace(',', '.').replace('%', '').trim())
 
+/** A colour that is asked for by itself, as one that was logged. */
+export interface Told {
+  name: string
+  lab: MatchReading['lab']
+  hex: string
+}
+
 /** What is asked of a match, kept while one looks about. */
-export function useAsk(reference: Ref<ReferenceCard | undefined>) {
+export function useAsk(reference: Ref<ReferenceCard | undefined>, told: Ref<Told | undefined> = ref()) {
   const readings = ref<Reading[]>([])
   const form = reactive({
     volume: '1 cup',
@@ -37,8 +44,8 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
   const held = ref<Dose[]>([])
 
   watch(
-    reference,
-    (r) => {
+    [reference, told],
+    ([r, one]) => {
       const flaked = !!r?.flake?.classes?.length
       readings.value = (r?.pins ?? [])
         .filter((p) => !p.aside && !p.mine)
@@ -62,6 +69,12 @@ export function useAsk(reference: Ref<ReferenceCard | undefined>) {
             between: flaked && !p.reading.from,
           },
         }))
+      if (!r && one) {
+        const reading = { name: one.name, lab: one.lab, thicknessMM: 5, ground: 'white' as const }
+        readings.value = [
+          { uid: 'told', name: one.name, label: one.name, on: true, behind: '', behindMM: 4, hex: one.hex, reading },
+        ]
+      }
       held.value = []
       form.flake = false
     },

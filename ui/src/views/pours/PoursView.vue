@@ -88,6 +88,7 @@ const states = { planned: 'planned', running: 'being poured', done: 'done' }
       <ToggleChip :on="away" @click="away = !away">What was put away</ToggleChip>
       <RouterLink to="/log" class="button">Logbook</RouterLink>
       <RouterLink to="/leftovers" class="button">Leftovers</RouterLink>
+      <RouterLink to="/packs" class="button">Packs</RouterLink>
       <RouterLink to="/kit" class="button">Kit</RouterLink>
       <button type="button" class="button" @click="counting = true">How many does a cup give?</button>
       <button type="button" class="button button-main" @click="planning = true">Plan a pour</button>
