@@ -167,7 +167,7 @@ func TestCountPourAndSplit(t *testing.T) {
 	w.holds(`[data-line="rowan-red"] input`, "18.5 drops")
 	w.press("Split it in half")
 	w.says("60 ml left")
-	w.until(`document.querySelectorAll('[data-cup]').length === 6`) // and the demo's five
+	w.until(`document.querySelectorAll('[data-cup]').length === 7`) // and the demo's six
 	w.holds(`[data-line="rowan-red"] input`, "9.25 drops")
 	w.press("It is that hot now")
 	w.says("Heated once")

@@ -197,7 +197,7 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	w.pressAt(`//li[contains(., "Plain herring")]`)
 	w.fill(`[role="dialog"] input[inputmode="numeric"]`, "0")
 	w.press("Make it")
-	w.says("how many of it are in a pack?")
+	w.says("this is too little; 1 is the least that is taken")
 	w.fill(`[role="dialog"] input[inputmode="numeric"]`, "5")
 	w.press("Make it")
 	w.says("34 at hand")

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"context"
-	"fmt"
 	"image/png"
 	"slices"
 	"strings"
@@ -446,14 +445,8 @@ func (a *api) previewLeftoverMix(ctx context.Context, in *mixLeftoversIn) (*stru
 	return &struct{ Body LeftoverCard }{a.leftoverCard(l, shelf, price)}, nil
 }
 
-// Leftovers that are looked at in full for a colour, after their colour as it is.
-const (
-	mostTopped = 6
-	mostLooked = 60
-	toppedMost = 3
-	cannotBe   = 6.0
-	tiredCosts = 0.03 // ΔE00 that a minute of heat dose counts for in the order
-)
+// mostLooked is how many leftovers are looked through for a colour, those touched last first.
+const mostLooked = 60
 
 func (a *api) suggestLeftovers(ctx context.Context, in *struct{ Body LeftoverAim }) (*struct {
 	Body struct {
@@ -487,72 +480,26 @@ func (a *api) suggestLeftovers(ctx context.Context, in *struct{ Body LeftoverAim
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	of := leftover.DensitiesOf(shelf)
-	reading := match.Targets(target)
-	type one struct {
-		l   *store.SavedLeftover
-		c   cup.Cup
-		now float64
-		m   *mix.Mix
-	}
-	var all []one
+	tubs := make([]leftover.Tub, len(list.Items))
 	for i := range list.Items {
-		l := &list.Items[i]
-		c, m, err := leftoverMix(&l.Tub, shelf, 0)
-		if err != nil {
-			continue
-		}
-		all = append(all, one{l, c, colour.DeltaE00(target.Lab, m.Colour(reading.At)), m})
+		tubs[i] = list.Items[i].Tub
 	}
-	slices.SortStableFunc(all, func(x, y one) int { return cmp.Compare(x.now, y.now) })
-	for _, o := range all[:min(len(all), mostTopped)] {
-		f := LeftoverFor{
-			UID: o.l.UID, Name: o.l.Name, Volume: o.l.ML(of), Look: mix.NewSwatch(o.m.Colour(reading.At)), Now: o.now, Then: o.now, Adds: []string{}, Tired: o.l.Tired(),
-		}
-		f.After = f.Look
-		w := &match.Wish{Cup: o.c, Readings: []match.Reading{reading}, Most: toppedMost, Plain: true}
-		if err := a.allow(ctx, w, &match.Allow{}, true); err != nil {
-			return nil, err
-		}
-		aged := leftover.Aged(shelf, &o.c, o.l.DoseMean)
-		got, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Corrected, error) { return match.Correct(ctx, w, aged, kit) })
-		if err == nil {
-			for i := range got.Options {
-				c := &got.Options[i]
-				if c.Kind != "add" || c.DeltaE00 >= f.Then-0.1 {
-					continue
-				}
-				f.Then, f.Adds = c.DeltaE00, []string{}
-				for _, d := range c.Adds {
-					m := shelf[d.Material]
-					f.Adds = append(f.Adds, d.Amount.String()+" "+m.Name)
-				}
-				if m, err := mix.Stir(&c.Cup, aged); err == nil {
-					f.After = mix.NewSwatch(m.Colour(reading.At))
-				}
-			}
-		}
-		switch {
-		case f.Then > cannotBe:
-			f.Says = fmt.Sprintf("It can't become that by anything that goes in: the nearest stays ΔE00 %s away.", measure.Number(f.Then, 1))
-		case len(f.Adds) == 0:
-			f.Says = fmt.Sprintf("Will do as it is: ΔE00 %s, %s.", measure.Number(f.Now, 1), colour.Nearness(f.Now))
-		default:
-			f.Says = fmt.Sprintf("Will do with %s: ΔE00 %s, %s.", strings.Join(f.Adds, " and "), measure.Number(f.Then, 1), colour.Nearness(f.Then))
-		}
-		out.Body.List = append(out.Body.List, f)
-	}
-	slices.SortStableFunc(out.Body.List, func(x, y LeftoverFor) int {
-		tired := func(f LeftoverFor) float64 {
-			for i := range list.Items {
-				if list.Items[i].UID == f.UID {
-					return tiredCosts * list.Items[i].DoseMost
-				}
-			}
-			return 0
-		}
-		return cmp.Compare(x.Then+tired(x), y.Then+tired(y))
+	found, err := dear(ctx, a.budget, func(ctx context.Context) ([]match.Reused, error) {
+		return match.Reuse(ctx, tubs, target, func(c cup.Cup) (*match.Wish, error) {
+			w := &match.Wish{Cup: c}
+			return w, a.allow(ctx, w, &match.Allow{}, true)
+		}, shelf, kit)
 	})
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	of := leftover.DensitiesOf(shelf)
+	for _, r := range found {
+		l := &list.Items[r.Place]
+		out.Body.List = append(out.Body.List, LeftoverFor{
+			UID: l.UID, Name: l.Name, Volume: l.ML(of), Look: mix.NewSwatch(r.Look), Now: r.Now, Then: r.Then, After: mix.NewSwatch(r.After), Adds: r.Adds, Says: r.Says, Tired: l.Tired(),
+		})
+	}
 	return out, nil
 }
 
