@@ -158,6 +158,12 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	w.pressAt(`//*[@data-testid="will-do"][contains(., "Sprues of Plain herring")]//button`)
 	w.says("ΔE00")
 	w.until(`location.pathname.startsWith('/bench/')`)
+	w.press("This cup")
+	w.until(`/\d+ ml left/.test(document.body.innerText)`)
+	held := `Number(document.body.innerText.match(/(\d+) ml left/)[1])`
+	all := eval[int](w, held)
+	w.press("Poured or shot")
+	w.until(fmt.Sprintf(`%s < %d`, held, all))
 	w.visit("/leftovers")
 	w.says("Spoiled baits of Plain herring")
 	w.until(`!document.body.innerText.includes('Sprues of Plain herring')`)

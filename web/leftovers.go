@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"context"
+	"fmt"
 	"image/png"
 	"slices"
 	"strings"
@@ -232,7 +233,9 @@ type addLeftoverIn struct {
 	Body struct {
 		Name   string `json:"name,omitempty" maxLength:"200"`
 		Cup    string `json:"cup,omitempty" maxLength:"64" format:"uid" doc:"uid of a cup on the bench, all of which is kept; or"`
-		Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe that it is taken to be of"`
+		Recipe string `json:"recipe,omitempty" maxLength:"64" format:"uid" doc:"uid of a recipe that it is taken to be of; or"`
+		Read   string `json:"reference,omitempty" maxLength:"64" format:"uid" doc:"uid of a reference on which its colour was read: what is in it is guessed from the shelf"`
+		Part   string `json:"part,omitempty" maxLength:"80" doc:"Name of the pin on it"`
 		Volume string `json:"volume,omitempty" maxLength:"60" doc:"How much of it, as typed"`
 		Heats  int    `json:"heats,omitempty" minimum:"0" maximum:"100" doc:"How often it was hot, as far as one remembers"`
 	}
@@ -246,31 +249,58 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 		l, err := a.shop.KeepCup(ctx, b.Cup, b.Name, now.UTC().Format(time.DateOnly), now.UnixMilli())
 		return a.leftoverPage(ctx, l, err)
 	}
-	if b.Recipe == "" {
-		return nil, fieldProblem("cup", "what is kept? Choose a cup on the bench, or the recipe that it is of")
-	}
-	r, err := a.shop.Recipe(ctx, b.Recipe)
-	if err != nil {
-		return nil, problem(err, "")
+	if b.Recipe == "" && b.Read == "" {
+		return nil, fieldProblem("cup", "what is kept? Choose a cup on the bench, the recipe that it is of, or a target on which its colour was read")
 	}
 	v, err := measure.ParseVolume(b.Volume)
 	if err != nil {
 		return nil, fieldProblem("volume", err.Error())
+	}
+	of, from, name, err := a.taken(ctx, LeftoverAim{Recipe: b.Recipe, Reference: b.Read, Part: b.Part})
+	if err != nil {
+		return nil, problem(err, "")
 	}
 	shelf, err := a.shop.Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	heats := float64(b.Heats)
-	t := leftover.OfCup(&r.Cup, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin}, shelf)
+	t := leftover.OfCup(&of, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin}, shelf)
 	has := t.ML(leftover.DensitiesOf(shelf))
 	for uid := range t.In {
 		t.In[uid] *= v.ML / has
 	}
 	l, err := a.shop.AddLeftover(ctx, leftover.Leftover{
-		Name: cup.ShortName(cmp.Or(strings.TrimSpace(b.Name), r.Name)), From: "taken to be of " + r.Name, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
+		Name: cup.ShortName(cmp.Or(strings.TrimSpace(b.Name), name)), From: from, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
 	})
 	return a.leftoverPage(ctx, l, err)
+}
+
+// taken is the cup that a leftover of unknown content is taken to be of: a recipe, or what from the shelf comes nearest to a reading of it.
+func (a *api) taken(ctx context.Context, of LeftoverAim) (c cup.Cup, from, name string, err error) {
+	if of.Recipe != "" {
+		r, err := a.shop.Recipe(ctx, of.Recipe)
+		return r.Cup, "taken to be of " + r.Name, r.Name, err
+	}
+	target, err := a.aimedAt(ctx, of)
+	if err != nil {
+		return c, "", "", err
+	}
+	w, shelf, kit, err := a.wish(ctx, &MatchAsk{Most: 3})
+	if err != nil {
+		return c, "", "", err
+	}
+	w.Readings, w.Plain = []match.Reading{match.Targets(target)}, true
+	got, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Result, error) { return match.Search(ctx, w, shelf, kit, nil) })
+	if err != nil {
+		return c, "", "", err
+	}
+	if len(got.Candidates) == 0 {
+		return c, "", "", measure.Faulty("reference", "nothing on your shelf comes near to this colour, so nothing can be guessed of what is in it")
+	}
+	best := &got.Candidates[0]
+	from = fmt.Sprintf("guessed by its colour (%s), within ΔE00 %s", target.Name, measure.Number(best.DeltaE00, 1))
+	return best.Cup, cup.ShortName(from), target.Name, nil
 }
 
 type changeLeftoverIn struct {

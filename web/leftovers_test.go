@@ -101,6 +101,17 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 	require.Contains(t, by, olive.UID)
 	assert.NotEmpty(t, by[olive.UID].Adds)
 	assert.Less(t, by[olive.UID].Then, by[olive.UID].Now-3)
+	// One that nobody knows: its colour was read, and what is in it is guessed from the shelf.
+	refs := list[struct {
+		UID  string
+		Pins []struct{ Name string }
+	}](s, "/references")
+	read := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"reference": refs[0].UID, "part": refs[0].Pins[0].Name, "volume": "90 ml", "heats": 3})
+	assert.InDelta(t, 90, read.Volume, 1e-6)
+	assert.Contains(t, read.From, "guessed by its colour")
+	assert.NotEmpty(t, read.Lines)
+	status0, _, _ := s.refused("POST", "/leftovers", anything{"reference": refs[0].UID, "part": "Nose of it", "volume": "90 ml"})
+	assert.Equal(t, http.StatusUnprocessableEntity, status0)
 	// A black one is never a pale belly again.
 	black := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "peat-spot", "volume": "60 ml", "heats": 1, "name": "Black"})
 	pale := get[found](s, "POST", "/leftovers/for", anything{"recipe": "gull-belly"})

@@ -77,7 +77,8 @@ func TestPacksFromBaitsToTheMarket(t *testing.T) {
 	assert.NotNil(t, entries[0].Colour)
 
 	for _, bad := range []anything{
-		{"name": "", "baits": []anything{}}, {"name": "x", "baits": []anything{{"bait": "nobody", "count": 2}}},
+		{"name": "", "baits": []anything{}},
+		{"name": "x", "baits": []anything{{"bait": "nobody", "count": 2}}},
 		{"name": "x", "baits": []anything{{"bait": pack.Lines[0].Bait, "count": -2}}},
 		{"name": "x", "baits": []anything{{"bait": pack.Lines[0].Bait, "count": 2}}, "each": []anything{{"supply": "nothing", "amount": 1}}},
 	} {

@@ -2164,11 +2164,18 @@ export interface components {
              */
             heats?: number;
             name?: string;
+            /** @description Name of the pin on it */
+            part?: string;
             /**
              * Format: uid
-             * @description uid of a recipe that it is taken to be of
+             * @description uid of a recipe that it is taken to be of; or
              */
             recipe?: string;
+            /**
+             * Format: uid
+             * @description uid of a reference on which its colour was read: what is in it is guessed from the shelf
+             */
+            reference?: string;
             /** @description How much of it, as typed */
             volume?: string;
         };

@@ -107,7 +107,8 @@ const kinds = {
         <h1>{{ page.name }}</h1>
         <p class="figure text-3xl font-semibold">{{ page.volume.toFixed(0) }} ml</p>
         <p>
-          <template v-if="page.kind === 'guessed'">Taken to be{{ page.from?.replace('taken to be', '') }}</template
+          <template v-if="page.kind === 'guessed'"
+            ><span class="inline-block first-letter:uppercase">{{ page.from }}</span></template
           ><template v-else
             >{{ kinds[page.kind] }}<template v-if="page.from">, {{ page.from }}</template></template
           >, since {{ page.day }}.

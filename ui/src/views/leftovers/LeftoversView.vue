@@ -32,6 +32,12 @@ const sources = computed(() => [
   { key: '', name: 'Choose…' },
   ...(cups.value ?? []).map((c) => ({ key: `cup ${c.uid}`, name: `On the bench: ${c.name}` })),
   ...(recipes.value ?? []).map((r) => ({ key: `recipe ${r.uid}`, name: `Taken to be of: ${r.name}` })),
+  ...(references.value ?? []).flatMap((r) =>
+    [...new Set(r.pins.map((p) => p.name))].map((p) => ({
+      key: `reference ${r.uid} ${p}`,
+      name: `Guessed by its colour: ${r.name}, ${p}`,
+    })),
+  ),
 ])
 const name = ref('')
 const volume = ref('')
@@ -41,12 +47,13 @@ const busy = ref(false)
 async function keep() {
   busy.value = true
   problem.value = undefined
-  const [kind, uid] = from.value.split(' ')
+  const [kind, uid, ...part] = from.value.split(' ')
   try {
     const made = await ask(
       api.POST('/leftovers', {
         body: {
           ...(kind && uid ? { [kind]: uid } : {}),
+          ...(part.length ? { part: part.join(' ') } : {}),
           name: name.value,
           volume: volume.value,
           heats: Number(heats.value) || 0,
