@@ -19,7 +19,7 @@ type Cutter struct {
 	shape *Shape
 	body  span
 	tops  [][mostSlices]float64 // y of the layers' upper edges, by x in steps of topsMM
-	over  []bool               // whether anything is laid over the layers there
+	over  []bool                // whether anything is laid over the layers there
 	line  []piece
 	next  []piece
 	runs  []Run

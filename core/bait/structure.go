@@ -72,8 +72,8 @@ const (
 	maxLayers = 4
 	// What is drawn may lie in more, where a dye has run from layer to layer.
 	mostSlices = 24
-	maxBars   = 12
-	maxSpots  = 24
+	maxBars    = 12
+	maxSpots   = 24
 )
 
 // Part is a stretch of a bait that comes from one cup.
