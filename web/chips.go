@@ -37,6 +37,7 @@ type ChipLoad struct {
 type ChipCell struct {
 	ThicknessMM float64       `json:"thicknessMM" minimum:"0.05" maximum:"100"`
 	Ground      optics.Ground `json:"ground" enum:"white,dark,grey,against,metal,hand"`
+	TiltDeg     float64       `json:"tiltDeg,omitempty" minimum:"0" maximum:"60" doc:"How far the chip was turned away from the mirror direction; of powders"`
 	Lab         string        `json:"lab" maxLength:"60" doc:"L, a and b as typed; empty where it was not read"`
 }
 
@@ -59,6 +60,7 @@ type ChipAnswer struct {
 type ChipGuide struct {
 	MM      []float64       `json:"mm" nullable:"false"`
 	Grounds []optics.Ground `json:"grounds" nullable:"false" enum:"white,dark,grey,against,metal,hand"`
+	Tilts   []float64       `json:"tilts" nullable:"false" doc:"Degrees; face-on alone, but for powders"`
 	Loads   []string        `json:"loads" nullable:"false" doc:"Two doses, the weak one first; none for a clear chip"`
 	Says    string          `json:"says"`
 }
@@ -105,8 +107,8 @@ func (a *api) chipBench(ctx context.Context, uid, volume, plastisol string) (*ch
 	if m, ok := b.shelf[b.base]; !ok || m.Plastisol == nil {
 		return nil, fieldProblem("plastisol", "Choose a plastisol of your shelf.")
 	}
-	if b.m.Colourant == nil && b.m.Plastisol == nil || b.m.Colourant != nil && len(b.m.Colourant.Contains) > 0 {
-		return nil, fieldProblem("material", "Chips are poured of liquid colours and of plastisol. A dilution is what its bottles are; measure those.")
+	if b.m.Colourant == nil && b.m.Plastisol == nil && b.m.Powder == nil || b.m.Colourant != nil && len(b.m.Colourant.Contains) > 0 {
+		return nil, fieldProblem("material", "Chips are poured of liquid colours, powders and plastisol. A dilution is what its bottles are; measure those.")
 	}
 	return b, nil
 }
@@ -125,7 +127,13 @@ func (a *api) guideChips(ctx context.Context, in *guideChipsIn) (*struct{ Body C
 	if err != nil {
 		return nil, err
 	}
-	g := ChipGuide{MM: learn.ChipMM, Grounds: learn.ChipGrounds, Loads: []string{}}
+	g := ChipGuide{MM: learn.ChipMM, Grounds: learn.ChipGrounds, Tilts: []float64{0}, Loads: []string{}}
+	if b.m.Powder != nil {
+		weak, strong := learn.PowderLoads(&b.m, b.volume, b.kit)
+		g.MM, g.Tilts, g.Loads = learn.PowderMM, learn.PowderTilts, []string{weak.String(), strong.String()}
+		g.Says = fmt.Sprintf("Pour two chips of %s each: one with %s, one with %s, each thin and thick. Let them rest overnight, and read each on white and on dark paper, face-on with the light behind you, then tilted by 45 degrees.", b.volume, weak, strong)
+		return &struct{ Body ChipGuide }{g}, nil
+	}
 	if b.m.Plastisol != nil {
 		g.Says = "Pour clear plastisol as a step chip, let it rest overnight, and read each step on white and on dark paper."
 		return &struct{ Body ChipGuide }{g}, nil
@@ -157,8 +165,8 @@ func (b *chipBench) poured(in *ChipAsk) ([]learn.Poured, error) {
 	out := make([]learn.Poured, len(in.Loads))
 	for i, l := range in.Loads {
 		out[i] = learn.Poured{Volume: b.volume}
-		if b.m.Colourant != nil {
-			dose, err := b.kit.ParseDose(l.Dose, measure.Liquid, b.volume.ML)
+		if b.m.Plastisol == nil {
+			dose, err := b.kit.ParseDose(l.Dose, b.m.Form(), b.volume.ML)
 			if err != nil {
 				return nil, measure.Faulty(fmt.Sprintf("loads[%d].dose", i), "%s", err)
 			}
@@ -184,7 +192,7 @@ func (b *chipBench) poured(in *ChipAsk) ([]learn.Poured, error) {
 				}
 				return nil, err
 			}
-			out[i].Read = append(out[i].Read, r)
+			out[i].Read, out[i].Tilts = append(out[i].Read, r), append(out[i].Tilts, c.TiltDeg)
 		}
 	}
 	return out, nil
@@ -216,6 +224,17 @@ func (a *api) found(ctx context.Context, b *chipBench, in *ChipAsk) (is material
 	if err != nil {
 		return is, out, err
 	}
+	if b.m.Powder != nil {
+		powder, err := dear(ctx, a.budget, func(context.Context) (*learn.PowderFound, error) {
+			return learn.CalibratePowder(&b.m, b.base, chips, b.shelf)
+		})
+		if err != nil {
+			return is, out, err
+		}
+		out.Readings, out.Residual, out.Says = len(chips), powder.Residual, powder.Says(b.m.Powder)
+		b.compare(&powder.Material, &out)
+		return powder.Material, out, nil
+	}
 	var family *match.Coefficients
 	if in.Family {
 		k, s := b.m.Colourant.Coefficients()
@@ -237,8 +256,11 @@ func (a *api) found(ctx context.Context, b *chipBench, in *ChipAsk) (is material
 // compare puts a bottle before and after side by side.
 func (b *chipBench) compare(is *material.Material, out *ChipAnswer) {
 	coefficients := func(m *material.Material) (k, s colour.Spectrum) {
-		if m.Plastisol != nil {
+		switch {
+		case m.Plastisol != nil:
 			return m.Plastisol.Coefficients()
+		case m.Powder != nil:
+			return m.Powder.Coefficients()
 		}
 		return m.Colourant.Coefficients()
 	}
@@ -256,7 +278,10 @@ func (b *chipBench) compare(is *material.Material, out *ChipAnswer) {
 			c.Plastisol = m.UID
 		} else {
 			dose := m.Middling()
-			dose.Value = max(1, dose.Value*b.volume.ML/measure.CupML)
+			dose.Value *= b.volume.ML / measure.CupML
+			if dose.Unit == measure.InDrops {
+				dose.Value = max(1, dose.Value)
+			}
 			c.Doses = []cup.Dose{{Material: m.UID, Typed: dose.String(), Amount: dose}}
 		}
 		mixed, err := mix.Stir(&c, shelf)
@@ -270,8 +295,12 @@ func (b *chipBench) compare(is *material.Material, out *ChipAnswer) {
 		return
 	}
 	var last [2]colour.Lab
+	ground := optics.White
+	if is.Powder != nil { // over dark it shows its sheen
+		ground = optics.Dark
+	}
 	for _, mm := range learn.ChipMM {
-		at := mix.Condition{ThicknessMM: mm, Ground: optics.White, Light: colour.D65, State: cup.Rested}
+		at := mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: cup.Rested}
 		last = [2]colour.Lab{was.Colour(at), now.Colour(at)}
 		out.Before, out.After = append(out.Before, mix.NewSwatch(last[0])), append(out.After, mix.NewSwatch(last[1]))
 	}

@@ -133,6 +133,42 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 	assert.Nil(t, back.Colourant.Optics.Curve)
 	assert.Equal(t, was, get[web.RecipeCard](s, "GET", "/recipes/shrimp-in-tea", nil).Look.Swatch)
 
+	// A powder, face-on and tilted.
+	powder := shelf["gleam-blue"]
+	stronger, err := powder.Stronger(1.5, material.Measured)
+	require.NoError(t, err)
+	stronger, err = stronger.Refine("filmNM", powder.Powder.Optics.Film.ThicknessNM+15, material.Measured)
+	require.NoError(t, err)
+	guide = get[web.ChipGuide](s, "POST", "/materials/gleam-blue/chips/guide", anything{"volume": "1/2 cup"})
+	assert.Contains(t, guide.Says, "tilted by 45 degrees")
+	require.Equal(t, []float64{0, 45}, guide.Tilts)
+	var tilted []any
+	for _, typed := range guide.Loads {
+		dose, err := measure.StandardKit().ParseDose(typed, measure.Solid, measure.CupML/2)
+		require.NoError(t, err)
+		volume, err := measure.ParseVolume("1/2 cup")
+		require.NoError(t, err)
+		made, err := mix.Stir(&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "gleam-blue", Amount: dose}}}, cup.Shelf{"gleam-blue": stronger, "skerry-medium": shelf["skerry-medium"]})
+		require.NoError(t, err)
+		var cells []any
+		for _, mm := range guide.MM {
+			for _, g := range guide.Grounds {
+				for _, tilt := range guide.Tilts {
+					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested, TiltDeg: tilt})
+					cells = append(cells, anything{"thicknessMM": mm, "ground": g, "tiltDeg": tilt, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)})
+				}
+			}
+		}
+		tilted = append(tilted, anything{"dose": typed, "cells": cells})
+	}
+	bottle2 := get[web.Bottle](s, "GET", "/materials/gleam-blue", nil)
+	body = anything{"volume": "1/2 cup", "how": "instrument", "family": false, "loads": tilted, "seen": bottle2.Revision}
+	pearl := get[web.Bottle](s, "PUT", "/materials/gleam-blue/chips", body)
+	assert.InDelta(t, 1.5, pearl.Powder.Optics.StrengthPerMM/powder.Powder.Optics.StrengthPerMM, 0.08)
+	assert.InDelta(t, powder.Powder.Optics.Film.ThicknessNM+15, pearl.Powder.Optics.Film.ThicknessNM, 2)
+	pearl = get[web.Bottle](s, "DELETE", fmt.Sprintf("/materials/gleam-blue/chips?seen=%d", pearl.Revision), nil)
+	assert.Equal(t, powder.Powder.Optics, pearl.Powder.Optics, "back to its figures")
+
 	// A clear chip of the plastisol.
 	clear := get[web.ChipGuide](s, "POST", "/materials/skerry-soft/chips/guide", anything{"volume": ""})
 	assert.Empty(t, clear.Loads)
@@ -141,5 +177,5 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 	assert.Contains(t, says, "at least 4 chips")
 	status, _, says = s.refused("POST", "/materials/fine-salt/chips/guide", anything{"volume": ""})
 	assert.Equal(t, 422, status)
-	assert.Contains(t, says, "liquid colours")
+	assert.Contains(t, says, "liquid colours, powders and plastisol")
 }

@@ -28,6 +28,7 @@ type Poured struct {
 	Volume measure.Volume
 	Dose   measure.Amount
 	Read   []recipe.PartReading
+	Tilts  []float64 // degrees, of each reading; none for face-on
 }
 
 // How much light the two loads of a chip are to let through where they are 4 mm thick: the strong one shows what the thin steps are
@@ -123,7 +124,11 @@ func ChipsOf(m *material.Material, base string, poured []Poured, shelf cup.Shelf
 			if err := r.Check(); err != nil {
 				return nil, err
 			}
-			out = append(out, Chip{PerLitre: mixed.Lines[0].PerLitre, Lab: r.Lab, At: r.At(), Off: r.How.Off()})
+			one := Chip{PerLitre: mixed.Lines[0].PerLitre, Lab: r.Lab, At: r.At(), Off: r.How.Off()}
+			if k < len(p.Tilts) {
+				one.At.TiltDeg = p.Tilts[k]
+			}
+			out = append(out, one)
 		}
 	}
 	return out, nil

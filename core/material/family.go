@@ -51,6 +51,11 @@ func (m Material) clone() Material {
 	case m.Powder != nil:
 		p := *m.Powder
 		p.Optics.Absorbs = append([]Band{}, p.Optics.Absorbs...)
+		if p.Label != nil {
+			was := *p.Label
+			was.Absorbs = append([]Band{}, was.Absorbs...)
+			p.Label = &was
+		}
 		m.Powder = &p
 	case m.Flake != nil:
 		k := *m.Flake

@@ -20,12 +20,13 @@ const (
 
 // Powder is a fine platelet powder, dosed by small spoons.
 type Powder struct {
-	Type       PowderType   `json:"type" enum:"pearl,interference,shift"`
-	BulkGML    Value        `json:"bulkGML" doc:"g per ml as it lies in the spoon"`
-	DensityGML Value        `json:"densityGML" doc:"True density, g/ml"`
-	UsualTSP   [2]float64   `json:"usualTSP" doc:"From and to, tsp per US cup of plastisol"`
-	Optics     PowderOptics `json:"optics"`
-	Learned    *Learned     `json:"-"` // from batches: its strength
+	Type       PowderType    `json:"type" enum:"pearl,interference,shift"`
+	BulkGML    Value         `json:"bulkGML" doc:"g per ml as it lies in the spoon"`
+	DensityGML Value         `json:"densityGML" doc:"True density, g/ml"`
+	UsualTSP   [2]float64    `json:"usualTSP" doc:"From and to, tsp per US cup of plastisol"`
+	Optics     PowderOptics  `json:"optics"`
+	Label      *PowderOptics `json:"label,omitempty" doc:"Its figures as they were before chips of it were read"`
+	Learned    *Learned      `json:"-"` // from batches: its strength
 }
 
 // Mirrors is how strongly its platelets hide each other, 1/mm at 1 g per litre.
@@ -67,6 +68,12 @@ func (p *Powder) Coefficients() (k, s colour.Spectrum) {
 }
 
 func (p *Powder) check() error {
+	if p.Label != nil {
+		was := Powder{Type: p.Type, BulkGML: p.BulkGML, DensityGML: p.DensityGML, UsualTSP: p.UsualTSP, Optics: *p.Label}
+		if err := was.check(); err != nil {
+			return fmt.Errorf("powder.label: %w", err)
+		}
+	}
 	o := &p.Optics
 	if p.Type != Pearl && p.Type != Interference && p.Type != ColourShift {
 		return fmt.Errorf("powder.type: %q is none of pearl, interference, shift", p.Type)

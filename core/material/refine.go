@@ -219,9 +219,13 @@ func (m *Material) properties() []property {
 	return out
 }
 
-// ByChips is a colourant as chips of it have it; nil takes it back to its own figures.
+// ByChips is a colourant as chips of it have it; nil takes it, or a powder, back to its own figures.
 func (m Material) ByChips(curve *Curve) (Material, error) {
 	m = m.clone()
+	if p := m.Powder; p != nil && p.Label != nil && curve == nil {
+		p.Optics, p.Label = *p.Label, nil
+		return m, m.Check()
+	}
 	if m.Colourant == nil || len(m.Colourant.Contains) > 0 {
 		return m, fmt.Errorf("chips: only a liquid colour is measured so; a dilution is what its bottles are")
 	}

@@ -24,6 +24,7 @@ type Trial struct {
 	Targets    int
 	Learning   bool
 	Calibrated bool // every bottle was measured by chips beforehand
+	Reads      int  // how often each look is read; once where 0
 	Seed       uint64
 }
 
@@ -147,7 +148,7 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		off := l.Offset(device)
 		w.Readings = nil
 		for i, at := range Looks {
-			now, n := m.Read(truly[i]), float64(pour)
+			now, n := t.read(m, truly[i]), float64(pour)
 			read[i] = colour.Lab{L: read[i].L + (now.L-read[i].L)/n, A: read[i].A + (now.A-read[i].A)/n, B: read[i].B + (now.B-read[i].B)/n}
 			w.Readings = append(w.Readings, match.Reading{
 				Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1,
@@ -185,7 +186,9 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 			if colour.DeltaE00(is, taught.Colour(at)) <= sure[i].R80 {
 				o.covered[min(pour, 2)-1]++
 			}
-			b.Readings = append(b.Readings, learn.Reading{UID: fmt.Sprint(pour, i), Lab: m.Read(is), At: at, Off: t.Noise, Device: device})
+			for n := range max(1, t.Reads) {
+				b.Readings = append(b.Readings, learn.Reading{UID: fmt.Sprint(pour, i, n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device})
+			}
 		}
 		batches = append(batches, b)
 		if pour == 1 {
@@ -198,6 +201,17 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		}
 	}
 	return o, nil
+}
+
+// read is the mean of so many readings of a look.
+func (t Trial) read(m *Maker, truly colour.Lab) colour.Lab {
+	var sum colour.Lab
+	n := float64(max(1, t.Reads))
+	for range max(1, t.Reads) {
+		one := m.Read(truly)
+		sum.L, sum.A, sum.B = sum.L+one.L/n, sum.A+one.A/n, sum.B+one.B/n
+	}
+	return sum
 }
 
 // device reads the reference and the batches.

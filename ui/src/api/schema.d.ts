@@ -3139,6 +3139,11 @@ export interface components {
             lab: string;
             /** Format: double */
             thicknessMM: number;
+            /**
+             * Format: double
+             * @description How far the chip was turned away from the mirror direction; of powders
+             */
+            tiltDeg?: number;
         };
         ChipGuide: {
             grounds: ("white" | "dark" | "grey" | "against" | "metal" | "hand")[];
@@ -3146,6 +3151,8 @@ export interface components {
             loads: string[];
             mm: number[];
             says: string;
+            /** @description Degrees; face-on alone, but for powders */
+            tilts: number[];
         };
         ChipLoad: {
             cells: components["schemas"]["ChipCell"][];
@@ -6330,6 +6337,8 @@ export interface components {
             bulkGML: components["schemas"]["Value"];
             /** @description True density, g/ml */
             densityGML: components["schemas"]["Value"];
+            /** @description Its figures as they were before chips of it were read */
+            label?: components["schemas"]["PowderOptics"];
             optics: components["schemas"]["PowderOptics"];
             /** @enum {string} */
             type: "pearl" | "interference" | "shift";

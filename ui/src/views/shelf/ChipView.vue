@@ -33,6 +33,7 @@ const { data: page, error } = useQuery({
   queryKey: ['shelf', uid],
   queryFn: () => ask(api.GET('/materials/{material}', { params: params.value })),
 })
+const powder = computed(() => !!page.value?.powder)
 const clear = computed(() => !!page.value?.plastisol)
 const key = computed(() => `chips:${uid.value}`)
 const fresh = (): Draft => ({
@@ -71,8 +72,22 @@ watch(guide, (g) => {
   })
 })
 const loads = computed(() => (clear.value ? draft.value.loads.slice(0, 1) : draft.value.loads))
-const place = (mm: number, ground: string) => `${mm} ${ground}`
+const place = (mm: number, c: Column) => `${mm} ${c.ground}${c.tiltDeg ? ` ${c.tiltDeg}` : ''}`
 const grounds: Record<string, string> = { white: 'on white', dark: 'on dark' }
+interface Column {
+  ground: Schemas['ChipCell']['ground']
+  tiltDeg: number
+  name: string
+}
+const columns = computed<Column[]>(() =>
+  (guide.value?.grounds ?? []).flatMap((ground) =>
+    (guide.value?.tilts ?? [0]).map((tiltDeg) => ({
+      ground,
+      tiltDeg,
+      name: `${grounds[ground] ?? ground}${powder.value ? (tiltDeg ? ', tilted' : ', face-on') : ''}`,
+    })),
+  ),
+)
 const filled = computed(() => loads.value.flatMap((l) => Object.values(l.labs)).filter((s) => s.trim()).length)
 const body = computed(() => ({
   volume: draft.value.volume,
@@ -81,10 +96,11 @@ const body = computed(() => ({
   loads: loads.value.map((l) => ({
     dose: clear.value ? '' : l.dose,
     cells: (guide.value?.mm ?? []).flatMap((mm) =>
-      (guide.value?.grounds ?? []).map((ground) => ({
+      columns.value.map((c) => ({
         thicknessMM: mm,
-        ground,
-        lab: l.labs[place(mm, ground)] ?? '',
+        ground: c.ground,
+        ...(c.tiltDeg ? { tiltDeg: c.tiltDeg } : {}),
+        lab: l.labs[place(mm, c)] ?? '',
       })),
     ),
   })),
@@ -163,11 +179,11 @@ async function keep() {
         <span>How it is read</span>
         <ListPicker v-model="draft.how" label="How it is read" :options="hows" />
       </div>
-      <ToggleChip v-if="!clear" :on="draft.family" @click="draft.family = !draft.family"
+      <ToggleChip v-if="!clear && !powder" :on="draft.family" @click="draft.family = !draft.family"
         >Lean on its family’s shape</ToggleChip
       >
     </div>
-    <fieldset v-if="!clear" class="flex flex-wrap items-end gap-3 bg-mist p-3">
+    <fieldset v-if="!clear && !powder" class="flex flex-wrap items-end gap-3 bg-mist p-3">
       <legend class="float-left basis-full">
         A first drop, to choose the loads by: 4 mm on white, if you poured one
       </legend>
@@ -188,7 +204,7 @@ async function keep() {
           placeholder="62 4 31"
       /></label>
     </fieldset>
-    <div class="grid items-start gap-5 lg:grid-cols-2">
+    <div class="grid items-start gap-5" :class="powder ? '' : 'lg:grid-cols-2'">
       <div class="flex flex-col gap-4">
         <section v-for="(l, i) in loads" :key="i" class="bg-white p-3" data-chip>
           <label v-if="!clear" class="flex flex-wrap items-center gap-2 pb-2">
@@ -205,21 +221,21 @@ async function keep() {
             <thead>
               <tr>
                 <th class="w-20 font-medium">Step</th>
-                <th v-for="g in guide?.grounds" :key="g" class="px-1 font-medium">{{ grounds[g] }}, L a b</th>
+                <th v-for="c in columns" :key="c.name" class="px-1 font-medium">{{ c.name }}, L a b</th>
               </tr>
             </thead>
             <tbody>
               <tr v-for="(mm, r) in guide?.mm" :key="mm">
                 <td class="figure">{{ mm }} mm</td>
-                <td v-for="(g, c) in guide?.grounds" :key="g" class="p-1">
+                <td v-for="(c, k) in columns" :key="c.name" class="p-1">
                   <input
-                    v-model.lazy="l.labs[place(mm, g)]"
+                    v-model.lazy="l.labs[place(mm, c)]"
                     type="text"
                     class="field figure"
                     autocomplete="off"
-                    :aria-label="`${i ? 'Strong' : 'Weak'} chip, ${mm} mm ${grounds[g]}`"
-                    :aria-invalid="saysAt(i, r * (guide?.grounds.length ?? 1) + c)"
-                    @focus="at = { load: i, place: place(mm, g) }"
+                    :aria-label="`${i ? 'Strong' : 'Weak'} chip, ${mm} mm ${c.name}`"
+                    :aria-invalid="saysAt(i, r * columns.length + k)"
+                    @focus="at = { load: i, place: place(mm, c) }"
                   />
                 </td>
               </tr>

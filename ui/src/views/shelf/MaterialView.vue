@@ -107,6 +107,7 @@ const next = () =>
   })
 
 const curve = computed(() => page.value?.colourant?.optics.curve)
+const byChips = computed(() => !!curve.value || !!page.value?.powder?.label)
 const forgetChips = () =>
   tell('chips', () =>
     ask(api.DELETE('/materials/{material}/chips', { params: { ...params.value, query: { seen: seen.value } } })),
@@ -305,17 +306,20 @@ const { data: beside, error: besideError } = useQuery({
         </div>
         <ProblemNote :says="saysAt('strength')" />
         <div
-          v-if="(page.colourant && !page.colourant.contains?.length) || page.plastisol"
+          v-if="(page.colourant && !page.colourant.contains?.length) || page.plastisol || page.powder"
           class="flex flex-wrap items-center gap-2"
         >
           <p v-if="curve" class="min-w-52 flex-1">
             Its colour is what {{ curve.chips }} readings of chips have it be, to ΔE00
             <span class="figure">{{ curve.residual.toFixed(1) }}</span>.
           </p>
+          <p v-if="byChips && !curve" class="min-w-52 flex-1">
+            Its strength, film and glint are as chips of it were read.
+          </p>
           <RouterLink :to="`/shelf/${uid}/chips`" class="button">{{
-            curve ? 'Measure it again' : 'Measure it by chips'
+            byChips ? 'Measure it again' : 'Measure it by chips'
           }}</RouterLink>
-          <button v-if="curve" type="button" class="button" @click="forgetChips">Back to its figures</button>
+          <button v-if="byChips" type="button" class="button" @click="forgetChips">Back to its figures</button>
         </div>
         <ProblemNote :says="saysAt('chips')" />
       </div>
