@@ -108,6 +108,13 @@ type net struct {
 	leaves  [6]bool // through which of its sides the surface goes: low and high of each axis
 }
 
+// skippedBlock is one of some cells' side that lies wholly on one side.
+type skippedBlock struct {
+	at     [3]int
+	cells  int
+	middle float64
+}
+
 func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	const n = blockCells + 1 // grid points of a side
 	var d [n * n * n]float64
@@ -117,34 +124,43 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	margin := Vec{2 * step, 2 * step, 2 * step}
 	f := body.Near(place(0, 0, 0).Minus(margin), place(blockCells, blockCells, blockCells).Plus(margin))
 	at := func(x, y, z int) float64 { return d[(z*n+y)*n+x] }
-	// Small blocks that lie wholly on one side take the distance of their middle; it is asked generously, since a field may say too much.
-	const small = 4
-	reach := small * step * math.Sqrt(3) / 2
+	// Small blocks that lie wholly on one side take the distance of their middle; it is asked generously, since a field may say too much. What
+	// is left is asked once more in blocks of half the size, whose middles are points of the grid.
+	const small, tiny = 4, 2
 	var known [n * n * n]bool
-	var skipped []block
-	for z := 0; z < blockCells; z += small {
-		for y := 0; y < blockCells; y += small {
-			for x := 0; x < blockCells; x += small {
-				half := Vec{small, small, small}.Times(step / 2)
-				if far := f(place(x, y, z).Plus(half)); math.Abs(far) > 2.6*reach+step {
-					skipped = append(skipped, block{x, y, z})
-					d[(z*n+y)*n+x] = far
-					continue
-				}
-				for k := range (small + 1) * (small + 1) * (small + 1) {
-					px, py, pz := x+k%(small+1), y+k/(small+1)%(small+1), z+k/(small+1)/(small+1)
-					if i := (pz*n+py)*n + px; !known[i] {
-						d[i], known[i] = f(place(px, py, pz)), true
-					}
-				}
+	var skipped []skippedBlock
+	far := func(distance float64, cells int) bool {
+		return math.Abs(distance) > 2.6*float64(cells)*step*math.Sqrt(3)/2+step
+	}
+	ask := func(x, y, z int) float64 {
+		i := (z*n+y)*n + x
+		if !known[i] {
+			d[i], known[i] = f(place(x, y, z)), true
+		}
+		return d[i]
+	}
+	for k := range (blockCells / small) * (blockCells / small) * (blockCells / small) {
+		x, y, z := k%(blockCells/small)*small, k/(blockCells/small)%(blockCells/small)*small, k/(blockCells/small)/(blockCells/small)*small
+		if middle := f(place(x, y, z).Plus(Vec{small, small, small}.Times(step / 2))); far(middle, small) {
+			skipped = append(skipped, skippedBlock{[3]int{x, y, z}, small, middle})
+			continue
+		}
+		for o := range 8 {
+			x, y, z := x+o&1*tiny, y+o>>1&1*tiny, z+o>>2*tiny
+			if middle := ask(x+tiny/2, y+tiny/2, z+tiny/2); far(middle, tiny) {
+				skipped = append(skipped, skippedBlock{[3]int{x, y, z}, tiny, middle})
+				continue
+			}
+			for q := range (tiny + 1) * (tiny + 1) * (tiny + 1) {
+				ask(x+q%(tiny+1), y+q/(tiny+1)%(tiny+1), z+q/(tiny+1)/(tiny+1))
 			}
 		}
 	}
 	for _, b := range skipped {
-		far := d[(b[2]*n+b[1])*n+b[0]]
-		for k := range (small + 1) * (small + 1) * (small + 1) {
-			if i := ((b[2]+k/(small+1)/(small+1))*n+b[1]+k/(small+1)%(small+1))*n + b[0] + k%(small+1); !known[i] {
-				d[i] = far
+		side := b.cells + 1
+		for k := range side * side * side {
+			if i := ((b.at[2]+k/side/side)*n+b.at[1]+k/side%side)*n + b.at[0] + k%side; !known[i] {
+				d[i] = b.middle
 			}
 		}
 	}
@@ -164,6 +180,12 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	for z := range blockCells {
 		for y := range blockCells {
 			for x := range blockCells {
+				// Most cells lie on one side with all their corners.
+				low := d[(z*n+y)*n+x:]
+				if inside := low[0] < 0; inside == (low[1] < 0) && inside == (low[n] < 0) && inside == (low[n+1] < 0) && inside == (low[n*n] < 0) &&
+					inside == (low[n*n+1] < 0) && inside == (low[n*n+n] < 0) && inside == (low[n*n+n+1] < 0) {
+					continue
+				}
 				sum, cuts := Vec{}, 0.0
 				for axis := range 3 {
 					u, v := (axis+1)%3, (axis+2)%3
