@@ -44,7 +44,7 @@ func init() {
 	validation.MsgExpectedOneOf = "choose one of \"%s\""
 	validation.MsgExpectedMinimumNumber = "this is too little; %v is the least that is taken"
 	validation.MsgExpectedMaximumNumber = "this is too much; up to %v is taken"
-	validation.MsgExpectedMinLength = "this is too short; %d letters are the least"
+	validation.MsgExpectedMinLength = "too little is written here: at least %d"
 	validation.MsgExpectedMaxLength = "this is too long; up to %d letters are taken"
 	validation.MsgExpectedMatchPattern = "this can't be read; it should look like %s"
 	validation.MsgExpectedBePattern = "this is not %s"

@@ -115,19 +115,18 @@ type skippedBlock struct {
 	middle float64
 }
 
-func netOf(body Solid, from Vec, step float64, b block) (out net) {
-	const n = blockCells + 1 // grid points of a side
-	var d [n * n * n]float64
-	place := func(x, y, z int) Vec {
-		return Vec{float64(b[0]*blockCells + x), float64(b[1]*blockCells + y), float64(b[2]*blockCells + z)}.Times(step).Plus(from)
-	}
-	margin := Vec{2 * step, 2 * step, 2 * step}
-	f := body.Near(place(0, 0, 0).Minus(margin), place(blockCells, blockCells, blockCells).Plus(margin))
-	at := func(x, y, z int) float64 { return d[(z*n+y)*n+x] }
-	// Small blocks that lie wholly on one side take the distance of their middle; it is asked generously, since a field may say too much. What
-	// is left is asked once more in blocks of half the size, whose middles are points of the grid.
-	const small, tiny = 4, 2
-	var known [n * n * n]bool
+// Grid points of a block's side, and all of them.
+const (
+	blockPoints = blockCells + 1
+	allPoints   = blockPoints * blockPoints * blockPoints
+)
+
+// sampled asks a field for the points of a block's grid. Small blocks of it that lie wholly on one side take the distance of their middle; it
+// is asked generously, since a field may say too much. What is left is asked once more in blocks of half the size, whose middles are points
+// of the grid.
+func sampled(f Field, place func(x, y, z int) Vec, step float64) (d [allPoints]float64) {
+	const n, small, tiny = blockPoints, 4, 2
+	var known [allPoints]bool
 	var skipped []skippedBlock
 	far := func(distance float64, cells int) bool {
 		return math.Abs(distance) > 2.6*float64(cells)*step*math.Sqrt(3)/2+step
@@ -139,8 +138,9 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 		}
 		return d[i]
 	}
-	for k := range (blockCells / small) * (blockCells / small) * (blockCells / small) {
-		x, y, z := k%(blockCells/small)*small, k/(blockCells/small)%(blockCells/small)*small, k/(blockCells/small)/(blockCells/small)*small
+	const side = blockCells / small
+	for k := range side * side * side {
+		x, y, z := k%side*small, k/side%side*small, k/side/side*small
 		if middle := f(place(x, y, z).Plus(Vec{small, small, small}.Times(step / 2))); far(middle, small) {
 			skipped = append(skipped, skippedBlock{[3]int{x, y, z}, small, middle})
 			continue
@@ -164,6 +164,18 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 			}
 		}
 	}
+	return d
+}
+
+func netOf(body Solid, from Vec, step float64, b block) (out net) {
+	const n = blockPoints
+	place := func(x, y, z int) Vec {
+		return Vec{float64(b[0]*blockCells + x), float64(b[1]*blockCells + y), float64(b[2]*blockCells + z)}.Times(step).Plus(from)
+	}
+	margin := Vec{2 * step, 2 * step, 2 * step}
+	f := body.Near(place(0, 0, 0).Minus(margin), place(blockCells, blockCells, blockCells).Plus(margin))
+	d := sampled(f, place, step)
+	at := func(x, y, z int) float64 { return d[(z*n+y)*n+x] }
 	for side := range out.leaves {
 		axis, u, v := side/2, (side/2+1)%3, (side/2+2)%3
 		var p [3]int

@@ -158,7 +158,7 @@ async function use(uid: string) {
             autocomplete="off"
             placeholder="Its own name"
         /></label>
-        <div v-if="from.startsWith('recipe')" class="flex gap-4">
+        <div v-if="from && !from.startsWith('cup ')" class="flex gap-4">
           <label class="flex-1"
             >How much<input v-model="volume" class="field figure" type="text" placeholder="130 ml"
           /></label>
