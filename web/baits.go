@@ -247,7 +247,7 @@ func (a *api) hold(ctx context.Context, b store.SavedBait, size sized, cavity in
 		return nil, err
 	}
 	for i, c := range b.Cups {
-		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Label: "Goes in at", Value: measure.Degrees(c.PourC)}}
+		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Value: measure.Degrees(c.PourC)}}
 		mixed, vessel := fog, (*cup.Cup)(nil)
 		if label, there := labels[c.Cup]; there {
 			m, err := mix.Stir(&label.Cup.Cup, shelf)

@@ -58,10 +58,10 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
 	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
 	page.Fresh, page.Salt = bait.Floats(filled, density, mix.FreshGML, hook), bait.Floats(filled, density, mix.SaltGML, hook)
-	page.HookSet = []bait.Field{{Key: "hook.grams", Label: "Hook", Value: measure.Number(hook.Grams, 2) + " g", About: "With a jig head's lead"}}
+	page.HookSet = []bait.Field{{Key: "hook.grams", Value: measure.Number(hook.Grams, 2) + " g"}}
 	if hook.Grams > 0 {
-		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Label: "Its middle at", Value: measure.Number(hook.X, 1) + " mm", About: "From the nose"},
-			bait.Field{Key: "hook.up", Label: "Up", Value: measure.Number(hook.Y, 1) + " mm", About: "From the axis; - for below"})
+		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Value: measure.Number(hook.X, 1) + " mm"},
+			bait.Field{Key: "hook.up", Value: measure.Number(hook.Y, 1) + " mm"})
 	}
 	seen := map[string]bool{}
 	for _, m := range h.mixes {

@@ -1,226 +1,185 @@
 package bait
 
 import (
-	"strconv"
+	"fmt"
+	"maps"
 	"strings"
 
 	"cloudburst/core/measure"
 )
 
-// Set changes one measure of a mold as it was typed.
-func (m *Mold) Set(field, typed string) error {
-	path := strings.Split(field, ".")
-	length := func(into *float64) error {
-		switch strings.TrimSpace(typed) {
-		case "", "open", "none":
-			*into = 0
-			return nil
-		}
-		mm, err := lengthOf(typed)
-		if err != nil {
-			return measure.Faulty(field, "%s", err)
-		}
-		*into = mm
-		return nil
-	}
-	signed := func(into *float64) error {
-		text, minus := strings.CutPrefix(strings.TrimSpace(typed), "-")
-		mm, err := lengthOf(text)
-		if err != nil {
-			return measure.Faulty(field, "%s", err)
-		}
-		if minus {
-			mm = -mm
-		}
-		*into = mm
-		m.Split.Origin = ByHand
-		return nil
-	}
-	millilitres := func(into *float64) error {
-		text := strings.TrimSpace(typed)
-		if text == "" || text == "0" || text == "0 ml" {
-			*into = 0
-			return nil
-		}
-		v, err := measure.ParseVolume(text)
-		if err != nil {
-			return measure.Faulty(field, "%s", err)
-		}
-		*into = v.ML
-		return nil
-	}
-	count := func(into *int) error {
-		v, err := strconv.Atoi(strings.TrimSpace(typed))
-		if err != nil {
-			return measure.Faulty(field, "%q is no number of cavities", typed)
-		}
-		*into = v
-		return nil
-	}
-	switch path[0] {
-	case "body":
-		return m.setBody(field, typed)
-	case "name":
-		m.Name = strings.TrimSpace(typed)
-	case "notes":
-		m.Notes = typed
-	case "shape":
-		m.Shape = typed
-		if typed == Chip && len(m.StepsMM) == 0 {
-			m.StepsMM = []float64{1, 2, 3, 5, 8, 12}
-		}
-		if typed == Own && m.LengthMM == 0 {
-			m.LengthMM, m.HeightMM, m.WidthMM, m.ThickestMM, m.ThinnestMM = 90, 20, 14, 12, 2
-		}
-		if typed != Own {
-			m.LengthMM, m.HeightMM, m.WidthMM = 0, 0, 0
-		}
-		m.Slots, m.RodMM = nil, 0
-	case "lengthMM":
-		return length(&m.LengthMM)
-	case "heightMM":
-		return length(&m.HeightMM)
-	case "widthMM":
-		return length(&m.WidthMM)
-	case "thickestMM":
-		return length(&m.ThickestMM)
-	case "thinnestMM":
-		return length(&m.ThinnestMM)
-	case "stepsMM":
-		m.StepsMM = nil
-		for _, text := range strings.FieldsFunc(typed, func(r rune) bool { return r == ',' || r == ';' || r == ' ' }) {
-			if text == "mm" {
-				continue
-			}
-			mm, err := lengthOf(text)
-			if err != nil {
-				return measure.Faulty(field, "%s", err)
-			}
-			m.StepsMM = append(m.StepsMM, mm)
-		}
-	case "cavities":
-		return count(&m.Cavities)
-	case "baitML":
-		if text := strings.TrimSpace(typed); text == "" || strings.HasPrefix(text, "as the shape") {
-			m.BaitML, m.BaitHow = 0, ""
-			return nil
-		}
-		var err error
-		m.BaitML, m.BaitHow, err = ParseBaitVolume(typed)
-		return err
-	case "sprueML":
-		return millilitres(&m.SprueML)
-	case "plugML":
-		return millilitres(&m.PlugML)
-	case "gateMM":
-		return length(&m.GateMM)
-	case "rodMM":
-		return length(&m.RodMM)
-	case "material":
-		m.Material = Material(typed)
-	case "poured":
-		m.Poured = typed == "true"
-		m.Lies = BackRight
-		if m.Poured {
-			m.Lies, m.GateMM = BackDown, 0
-		}
-		if m.Split.Origin == Typical {
-			m.Split = TypicalSplit(m.Poured, m.Cavities)
-		}
-	case "lies":
-		m.Lies = Lie(typed)
-	case "slot":
-		if typed == "remove" {
-			m.Slots = nil
-			return nil
-		}
-		s := m.bare()
-		body := s.bodyHeight().length()
-		m.Slots = []Slot{{FromMM: rounded(0.25*s.bodyTo, 1), ToMM: rounded(0.65*s.bodyTo, 1), DeepMM: rounded(0.4*body, 2), WideMM: rounded(max(1, 0.15*2*s.bodyHalfWidth()), 2)}}
-	case "slots":
-		if len(m.Slots) == 0 {
-			return measure.Faulty(field, "there is no hook slot in this mold")
-		}
-		t := &m.Slots[0]
-		switch path[len(path)-1] {
-		case "fromMM":
-			return length(&t.FromMM)
-		case "toMM":
-			return length(&t.ToMM)
-		case "deepMM":
-			return length(&t.DeepMM)
-		case "wideMM":
-			return length(&t.WideMM)
-		case "inBack":
-			t.InBack = typed == "true"
-		}
-	case "split":
-		switch path[len(path)-1] {
-		case "driftMM":
-			return signed(&m.Split.DriftMM)
-		case "wanderMM":
-			return signed(&m.Split.WanderMM)
-		case "oddMM":
-			return signed(&m.Split.OddMM)
-		case "oddCount":
-			m.Split.Origin = ByHand
-			return count(&m.Split.OddCount)
-		case "reachPct":
-			m.Split.ReachPct, m.Split.Origin = nil, ByHand
-			if strings.HasPrefix(strings.TrimSpace(typed), "all") {
-				return nil
-			}
-			for _, text := range strings.FieldsFunc(typed, func(r rune) bool { return r == ',' || r == ';' || r == ' ' || r == '%' }) {
-				v, err := measure.ParseNumber(text)
-				if err != nil {
-					return measure.Faulty(field, "%q can't be read; write how far each layer reaches, from the belly up: 80, 100", typed)
-				}
-				m.Split.ReachPct = append(m.Split.ReachPct, v)
-			}
-		case "origin":
-			m.Split = TypicalSplit(m.Poured, m.Cavities)
-		}
-	case "passes":
-		if len(path) < 2 {
-			return measure.Faulty(field, "choose a flake")
-		}
-		passes := map[string]Grade{}
-		for k, v := range m.Passes {
-			passes[k] = v
-		}
-		if typed == "" {
-			delete(passes, path[1])
-		} else {
-			passes[path[1]] = Grade(typed)
-		}
-		m.Passes = passes
-	default:
-		return measure.Faulty(field, "a mold has no such measure")
-	}
-	return nil
-}
-
 // NewMold is a mold of one of our shapes, to be changed.
 func NewMold(name, shape string) Mold {
-	return Mold{Name: name, Shape: shape, Cavities: 1, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 1)}
+	return Mold{
+		Name: name, Shape: shape, Cavities: 1, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 1),
+	}
 }
 
-// setBody says how a bait from a file lies.
-func (m *Mold) setBody(field, typed string) error {
-	if m.Body == nil {
+// Set changes one measure of a mold as it was typed.
+func (m *Mold) Set(field, typed string) error {
+	all := m.commands()
+	if _, known := all[field]; known {
+		return all.set(field, typed)
+	}
+	of, flake, _ := strings.Cut(field, ".")
+	switch {
+	case of == "passes" && flake != "":
+		m.pass(flake, Grade(typed))
+		return nil
+	case of == "passes":
+		return measure.Faulty(field, "choose a flake")
+	case of == "slots":
+		return measure.Faulty(field, "there is no hook slot in this mold")
+	case of == "body":
 		return measure.Faulty(field, "only a bait from a file of your own is turned in its mold")
 	}
-	b := *m.Body
-	m.Body = &b
-	switch field {
-	case "body.roll":
-		b.Quarters = (b.Quarters + 1) % 4
-	case "body.tail":
-		b.TailOn = !b.TailOn
-	case "body.lying":
-		b.Lying = typed == "true"
-	default:
-		return measure.Faulty(field, "a body is rolled, turned end for end, or laid flat")
+	return measure.Faulty(field, "a mold has no such measure")
+}
+
+// commands are what can be typed of a mold.
+func (m *Mold) commands() commands {
+	size := func(into *float64) command { return none(length(into), "", "open", "none") }
+	all := commands{
+		"name":         text(&m.Name),
+		"notes":        func(typed string) error { m.Notes = typed; return nil },
+		"shape":        m.reshape,
+		"lengthMM":     size(&m.LengthMM),
+		"heightMM":     size(&m.HeightMM),
+		"widthMM":      size(&m.WidthMM),
+		"thickestMM":   size(&m.ThickestMM),
+		"thinnestMM":   size(&m.ThinnestMM),
+		"stepsMM":      m.setSteps,
+		"cavities":     count(&m.Cavities),
+		"baitML":       m.setVolume,
+		"sprueML":      parsed(&m.SprueML, millilitres),
+		"plugML":       parsed(&m.PlugML, millilitres),
+		"gateMM":       size(&m.GateMM),
+		"rodMM":        size(&m.RodMM),
+		"material":     func(typed string) error { m.Material = Material(typed); return nil },
+		"lies":         func(typed string) error { m.Lies = Lie(typed); return nil },
+		"poured":       then(yes(&m.Poured), m.layAnew),
+		"slot":         m.cutSlot,
+		"split.origin": func(string) error { m.Split = TypicalSplit(m.Poured, m.Cavities); return nil },
 	}
+	byHand := func(set command) command { return then(set, func() { m.Split.Origin = ByHand }) }
+	maps.Copy(all, commands{
+		"split.driftMM":  byHand(signedLength(&m.Split.DriftMM)),
+		"split.wanderMM": byHand(signedLength(&m.Split.WanderMM)),
+		"split.oddMM":    byHand(signedLength(&m.Split.OddMM)),
+		"split.oddCount": byHand(count(&m.Split.OddCount)),
+		"split.reachPct": byHand(m.setReach),
+	})
+	if len(m.Slots) > 0 {
+		t := &m.Slots[0]
+		maps.Copy(all, commands{
+			"slots.0.fromMM": size(&t.FromMM), "slots.0.toMM": size(&t.ToMM), "slots.0.deepMM": size(&t.DeepMM),
+			"slots.0.wideMM": size(&t.WideMM), "slots.0.inBack": yes(&t.InBack),
+		})
+	}
+	if m.Body != nil {
+		b := *m.Body
+		turned := func(set command) command { return then(set, func() { m.Body = &b }) }
+		maps.Copy(all, commands{
+			"body.roll":  turned(func(string) error { b.Quarters = (b.Quarters + 1) % 4; return nil }),
+			"body.tail":  turned(func(string) error { b.TailOn = !b.TailOn; return nil }),
+			"body.lying": turned(yes(&b.Lying)),
+		})
+	}
+	return all
+}
+
+// reshape takes another shape, with measures of its own only where it has them.
+func (m *Mold) reshape(shape string) error {
+	m.Shape = shape
+	if shape == Chip && len(m.StepsMM) == 0 {
+		m.StepsMM = []float64{1, 2, 3, 5, 8, 12}
+	}
+	switch {
+	case shape != Own:
+		m.LengthMM, m.HeightMM, m.WidthMM = 0, 0, 0
+	case m.LengthMM == 0:
+		m.LengthMM, m.HeightMM, m.WidthMM, m.ThickestMM, m.ThinnestMM = 90, 20, 14, 12, 2
+	}
+	m.Slots, m.RodMM = nil, 0
 	return nil
+}
+
+func (m *Mold) setSteps(typed string) error {
+	steps, err := list(typed, "mm", lengthOf)
+	if err == nil {
+		m.StepsMM = steps
+	}
+	return err
+}
+
+// setVolume takes what a bait was measured to take; nothing for what the shape says.
+func (m *Mold) setVolume(typed string) (err error) {
+	if words := strings.TrimSpace(typed); words == "" || strings.HasPrefix(words, "as the shape") {
+		m.BaitML, m.BaitHow = 0, ""
+		return nil
+	}
+	ml, how, err := ParseBaitVolume(typed)
+	if err == nil {
+		m.BaitML, m.BaitHow = ml, how
+	}
+	return err
+}
+
+// layAnew follows a mold that is now shot or poured open.
+func (m *Mold) layAnew() {
+	m.Lies = BackRight
+	if m.Poured {
+		m.Lies, m.GateMM = BackDown, 0
+	}
+	if m.Split.Origin == Typical {
+		m.Split = TypicalSplit(m.Poured, m.Cavities)
+	}
+}
+
+// cutSlot makes a hook slot of usual measures, or takes it away.
+func (m *Mold) cutSlot(typed string) error {
+	m.Slots = nil
+	if typed == "remove" {
+		return nil
+	}
+	s := m.bare()
+	body := s.bodyHeight().length()
+	m.Slots = []Slot{{
+		FromMM: rounded(0.25*s.bodyTo, 1), ToMM: rounded(0.65*s.bodyTo, 1),
+		DeepMM: rounded(0.4*body, 2), WideMM: rounded(max(1, 0.15*2*s.bodyHalfWidth()), 2),
+	}}
+	return nil
+}
+
+// setReach says how far back each layer reaches, from the belly up.
+func (m *Mold) setReach(typed string) error {
+	if strings.HasPrefix(strings.TrimSpace(typed), "all") {
+		m.Split.ReachPct = nil
+		return nil
+	}
+	reach, err := list(typed, "%", func(word string) (float64, error) {
+		v, err := measure.ParseNumber(word)
+		if err != nil {
+			err = fmt.Errorf("%q can't be read; write how far each layer reaches, from the belly up: 80, 100", typed)
+		}
+		return v, err
+	})
+	if err == nil {
+		m.Split.ReachPct = reach
+	}
+	return err
+}
+
+// pass says how a flake passes this mold's gate; with no grade, nobody has said.
+func (m *Mold) pass(flake string, grade Grade) {
+	passes := maps.Clone(m.Passes)
+	if passes == nil {
+		passes = map[string]Grade{}
+	}
+	if grade == "" {
+		delete(passes, flake)
+	} else {
+		passes[flake] = grade
+	}
+	m.Passes = passes
 }

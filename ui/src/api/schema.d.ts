@@ -3683,10 +3683,10 @@ export interface components {
             yieldML: number;
         };
         Field: {
-            about?: string;
             /** @description What Set takes */
             key: string;
-            label: string;
+            /** @description What follows from it, or where it comes from */
+            note?: string;
             value: string;
         };
         Film: {
@@ -3869,7 +3869,8 @@ export interface components {
         };
         Group: {
             fields: components["schemas"]["Field"][];
-            name: string;
+            /** @enum {string} */
+            key: "size" | "filling" | "slot" | "split";
         };
         GuideChipsInBody: {
             /** @description A first drop test: one dose, one place */

@@ -12,6 +12,7 @@ import ToggleChip from '@/parts/ToggleChip.vue'
 import TypedField from '@/parts/TypedField.vue'
 import { thickness } from '@/use/amount'
 import type { FieldProblem } from '@/use/bait'
+import { groups } from '@/use/measures'
 
 import SplitFit from './SplitFit.vue'
 
@@ -129,9 +130,9 @@ const origins: Record<string, string> = {
       </div>
       <ListPicker v-model="lies" label="Where the back lies" :options="mold.lieChoices" />
       <ProblemNote :says="says('shape', 'lies', 'poured', 'material', 'slot')" />
-      <section v-for="g in mold.groups" :key="g.name" class="flex flex-col">
-        <h2>{{ g.name }}</h2>
-        <p v-if="g.name === 'How it splits layers'" class="text-slate">
+      <section v-for="g in mold.groups" :key="g.key" class="flex flex-col">
+        <h2>{{ groups[g.key] }}</h2>
+        <p v-if="g.key === 'split'" class="text-slate">
           {{ origins[mold.split.origin] }}{{ mold.split.fitted ? `: ${mold.split.fitted}` : '' }}
         </p>
         <FieldRow v-for="f in g.fields" :key="f.key" :field="f" :problem="problem" @typed="set" />
