@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"strconv"
 	"sync/atomic"
 
 	"golang.org/x/sync/singleflight"
@@ -17,6 +18,9 @@ type Shop struct {
 	kept atomic.Pointer[keptShelf]
 	work singleflight.Group // what batches teach, worked out once at a time
 }
+
+// Key tells its things apart from another shop's, in a cache.
+func (sh *Shop) Key() string { return strconv.FormatInt(sh.id, 10) }
 
 // NewShop adds an empty shop.
 func (s *Store) NewShop(ctx context.Context, name string, demo bool) (*Shop, error) {

@@ -34,7 +34,7 @@ func (a *api) baitAges(ctx context.Context, in *BaitPath) (*struct {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}

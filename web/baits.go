@@ -209,7 +209,7 @@ type holding struct {
 }
 
 func (a *api) holdAt(ctx context.Context, in *BaitPath, size sized) (*holding, error) {
-	b, err := a.shop.Bait(ctx, in.UID, 0)
+	b, err := shopOf(ctx).Bait(ctx, in.UID, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -271,11 +271,11 @@ func (a *api) cupsOf(ctx context.Context, d *bait.Design) (map[string]store.CupL
 			uids = append(uids, c.Cup)
 		}
 	}
-	list, err := a.shop.CupsNamed(ctx, uids)
+	list, err := shopOf(ctx).CupsNamed(ctx, uids)
 	if err != nil {
 		return nil, nil, err
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	by := map[string]store.CupLabel{}
 	for _, c := range list {
 		by[c.UID] = c
@@ -306,6 +306,7 @@ func (a *api) baitCard(ctx context.Context, b store.SavedBait, mark string) (Bai
 			key += fmt.Sprint(" ", v.Volume.ML, v.Plastisol, v.Doses)
 		}
 	}
+	key = ours(ctx, key)
 	img, kept := a.cards.Get(key)
 	if !kept {
 		img, err = dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
@@ -345,15 +346,15 @@ func (a *api) mixPicture(ctx context.Context, m *mix.Mix, size sized) (BaitImage
 
 // cupPicture draws a usual bait of what is in a cup, kept under its name as long as the shelf does not change.
 func (a *api) cupPicture(ctx context.Context, name string, c *cup.Cup) ([]byte, error) {
-	mark, err := a.shop.ShelfMark(ctx)
+	mark, err := shopOf(ctx).ShelfMark(ctx)
 	if err != nil {
 		return nil, err
 	}
-	key := name + " " + mark
+	key := ours(ctx, name+" "+mark)
 	if raw, kept := a.pictures.Get(key); kept {
 		return raw, nil
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -391,7 +392,7 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		Apart: []BaitSay{}, Through: []BaitSay{}, Room: []string{}, Flakes: []FlakePassage{}, Ways: bait.Ways(),
 		Strip: len(b.Structure.Bars)+len(b.Structure.Spots) > 0,
 	}
-	if newest, err := a.shop.Bait(ctx, b.UID, 0); err == nil {
+	if newest, err := shopOf(ctx).Bait(ctx, b.UID, 0); err == nil {
 		page.Latest = newest.Revision
 	}
 	if look.Quick {
@@ -433,11 +434,11 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 }
 
 func (a *api) listBaits(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[BaitCard] }, error) {
-	list, err := a.shop.Baits(ctx, in.page())
+	list, err := shopOf(ctx).Baits(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	mark, err := a.shop.ShelfMark(ctx)
+	mark, err := shopOf(ctx).ShelfMark(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -461,8 +462,8 @@ func (a *api) addBait(ctx context.Context, in *struct {
 		return nil, problem(err, "")
 	}
 	name := strings.TrimSpace(in.Body.Name)
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
-		b, err2 := a.shop.Bait(ctx, uid, 0)
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
+		b, err2 := shopOf(ctx).Bait(ctx, uid, 0)
 		return a.baitPage(ctx, b, errors.Join(err, err2), &in.BaitLook)
 	}
 	if name == "" {
@@ -498,7 +499,7 @@ func (a *api) addBait(ctx context.Context, in *struct {
 	if err := d.Check(&m.Mold); err != nil {
 		return nil, problem(err, "")
 	}
-	b, err := a.shop.AddBait(ctx, d)
+	b, err := shopOf(ctx).AddBait(ctx, d)
 	return a.baitPage(ctx, b, err, &in.BaitLook)
 }
 
@@ -508,12 +509,12 @@ type showBaitIn struct {
 }
 
 func (a *api) showBait(ctx context.Context, in *showBaitIn) (*baitAnswer, error) {
-	b, err := a.shop.Bait(ctx, in.UID, in.Revision)
+	b, err := shopOf(ctx).Bait(ctx, in.UID, in.Revision)
 	return a.baitPage(ctx, b, err, &in.BaitLook)
 }
 
 func (a *api) deleteBait(ctx context.Context, in *BaitPath) (*struct{}, error) {
-	return nil, problem(a.shop.Keep(ctx, store.Baits, in.UID, store.Deleted), "")
+	return nil, problem(shopOf(ctx).Keep(ctx, store.Baits, in.UID, store.Deleted), "")
 }
 
 type changeBaitIn struct {
@@ -528,8 +529,8 @@ type changeBaitIn struct {
 }
 
 func (a *api) changeBait(ctx context.Context, in *changeBaitIn) (*baitAnswer, error) {
-	b, err := a.shop.Bait(ctx, in.UID, 0)
-	if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
+	b, err := shopOf(ctx).Bait(ctx, in.UID, 0)
+	if _, done, again := shopOf(ctx).Done(ctx); done || again != nil || err != nil {
 		return a.baitPage(ctx, b, errors.Join(err, again), &in.BaitLook)
 	}
 	if b.Revision != in.Body.Seen && !in.Body.Try {
@@ -559,7 +560,7 @@ func (a *api) changeBait(ctx context.Context, in *changeBaitIn) (*baitAnswer, er
 	}
 	var pours []store.Pour
 	if in.Body.Recipe != "" {
-		r, err := a.shop.Recipe(ctx, in.Body.Recipe)
+		r, err := shopOf(ctx).Recipe(ctx, in.Body.Recipe)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -570,7 +571,7 @@ func (a *api) changeBait(ctx context.Context, in *changeBaitIn) (*baitAnswer, er
 		pours = append(pours, store.Pour{At: at, Cup: r.Cup, From: r})
 	}
 	if !in.Body.Try {
-		b, err = a.shop.SaveBait(ctx, b, pours...)
+		b, err = shopOf(ctx).SaveBait(ctx, b, pours...)
 	}
 	return a.baitPage(ctx, b, err, &in.BaitLook)
 }
@@ -584,12 +585,12 @@ type takeBackBaitVersionIn struct {
 }
 
 func (a *api) takeBackBaitVersion(ctx context.Context, in *takeBackBaitVersionIn) (*baitAnswer, error) {
-	b, err := a.shop.Bait(ctx, in.UID, in.Body.Revision)
+	b, err := shopOf(ctx).Bait(ctx, in.UID, in.Body.Revision)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	b.Revision = in.Body.Seen
-	b, err = a.shop.SaveBait(ctx, b)
+	b, err = shopOf(ctx).SaveBait(ctx, b)
 	return a.baitPage(ctx, b, err, &in.BaitLook)
 }
 

@@ -83,7 +83,7 @@ type cupNames []cupName
 
 // namesOf names cups by their uids.
 func (a *api) namesOf(ctx context.Context, uids ...string) (cupNames, error) {
-	list, err := a.shop.CupsNamed(ctx, uids)
+	list, err := shopOf(ctx).CupsNamed(ctx, uids)
 	var out cupNames
 	for _, c := range list {
 		out = append(out, nameOfCup(&c))
@@ -107,7 +107,7 @@ func nameOfCup(c *store.CupLabel) cupName {
 
 // fill puts the cups of the bench that were touched last into what a design has still to choose, those that it does not have yet.
 func (a *api) fill(ctx context.Context, d *bait.Design) error {
-	list, err := a.shop.Cups(ctx, store.Page{Most: 2 * bait.MaxCups})
+	list, err := shopOf(ctx).Cups(ctx, store.Page{Most: 2 * bait.MaxCups})
 	if err != nil {
 		return err
 	}

@@ -121,11 +121,11 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	if b.RestedHours, err = measure.ParseRest(in.Rested); err != nil {
 		return b, &measure.Fault{Field: "rested", Says: err.Error()}
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return b, err
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	if err != nil {
 		return b, err
 	}
@@ -137,13 +137,13 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 		return b, err
 	}
 	if b.Photo != "" {
-		if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
+		if err := shopOf(ctx).HasPhoto(ctx, b.Photo); err != nil {
 			return b, err
 		}
 	}
 	b.Plastisol = in.Plastisol
 	if in.Recipe != "" {
-		r, err := a.shop.RecipeAt(ctx, in.Recipe, in.Revision)
+		r, err := shopOf(ctx).RecipeAt(ctx, in.Recipe, in.Revision)
 		if err != nil {
 			return b, err
 		}
@@ -165,11 +165,11 @@ func (a *api) batchAnswer(ctx context.Context, b store.SavedBatch, err error) (*
 
 func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchCard, error) {
 	out := []BatchCard{}
-	shelves, err := a.shop.Shelves(ctx)
+	shelves, err := shopOf(ctx).Shelves(ctx)
 	if err != nil {
 		return nil, err
 	}
-	recipes, err := a.shop.RecipesOf(ctx, list)
+	recipes, err := shopOf(ctx).RecipesOf(ctx, list)
 	if err != nil {
 		return nil, err
 	}
@@ -213,7 +213,7 @@ func (a *api) listBatches(ctx context.Context, in *struct {
 	PageQuery
 }) (*struct{ Body store.Listed[BatchCard] }, error,
 ) {
-	list, err := a.shop.Batches(ctx, in.Recipe, in.Project, in.page())
+	list, err := shopOf(ctx).Batches(ctx, in.Recipe, in.Project, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -226,7 +226,7 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.AddBatch(ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part}, b)
+	saved, err := shopOf(ctx).AddBatch(ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part}, b)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -246,7 +246,7 @@ type addReadingIn struct {
 }
 
 func (a *api) addReading(ctx context.Context, in *addReadingIn) (*batchAnswer, error) {
-	saved, err := a.shop.AddReading(ctx, in.UID, in.Body)
+	saved, err := shopOf(ctx).AddReading(ctx, in.UID, in.Body)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -256,7 +256,7 @@ type removeReadingIn struct {
 }
 
 func (a *api) removeReading(ctx context.Context, in *removeReadingIn) (*batchAnswer, error) {
-	saved, err := a.shop.RemoveReading(ctx, in.UID, in.Reading)
+	saved, err := shopOf(ctx).RemoveReading(ctx, in.UID, in.Reading)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -336,7 +336,7 @@ func (a *api) setOutcome(ctx context.Context, in *setOutcomeIn) (*batchAnswer, e
 			return nil, problem(err, "")
 		}
 	}
-	saved, err := a.shop.SetOutcome(ctx, in.UID, *o)
+	saved, err := shopOf(ctx).SetOutcome(ctx, in.UID, *o)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -349,11 +349,11 @@ type batchToRecipeIn struct {
 
 // batchToRecipe keeps a happy accident: what really went in becomes a recipe of its own.
 func (a *api) batchToRecipe(ctx context.Context, in *batchToRecipeIn) (*struct{ Body RecipeCard }, error) {
-	b, err := a.shop.Batch(ctx, in.UID)
+	b, err := shopOf(ctx).Batch(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -361,7 +361,7 @@ func (a *api) batchToRecipe(ctx context.Context, in *batchToRecipeIn) (*struct{ 
 	if err := cup.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, r, 0, "Poured on "+b.PouredOn, "")
+	saved, err := shopOf(ctx).SaveRecipe(ctx, r, 0, "Poured on "+b.PouredOn, "")
 	return a.card(ctx, saved, err)
 }
 
@@ -379,15 +379,15 @@ type recordCupIn struct {
 
 // recordCup records a test batch of a cup on the bench: what went into it and how hot it was is known there already.
 func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, error) {
-	c, err := a.shop.Cup(ctx, in.UID)
+	c, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	start, steps, err := a.shop.Steps(ctx, in.UID)
+	start, steps, err := shopOf(ctx).Steps(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -403,7 +403,7 @@ func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, err
 		return nil, problem(&measure.Fault{Field: "rested", Says: err.Error()}, "")
 	}
 	if b.Photo != "" {
-		if err := a.shop.HasPhoto(ctx, b.Photo); err != nil {
+		if err := shopOf(ctx).HasPhoto(ctx, b.Photo); err != nil {
 			return nil, problem(err, "")
 		}
 	}
@@ -414,7 +414,7 @@ func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, err
 	}
 	from := store.Origin{Recipe: c.RecipeUID, Revision: c.RecipeRevision, Project: in.Body.Project, Part: in.Body.Part}
 	if from.Recipe != "" { // of another plastisol it is no batch of that recipe
-		r, err := a.shop.RecipeAt(ctx, from.Recipe, from.Revision)
+		r, err := shopOf(ctx).RecipeAt(ctx, from.Recipe, from.Revision)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -422,16 +422,16 @@ func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, err
 			from.Recipe, from.Revision = "", 0
 		}
 	}
-	saved, err := a.shop.AddBatch(ctx, from, b)
+	saved, err := shopOf(ctx).AddBatch(ctx, from, b)
 	return a.batchAnswer(ctx, saved, err)
 }
 
 func (a *api) batchPicture(ctx context.Context, in *BatchPath) (*pngAnswer, error) {
-	b, err := a.shop.Batch(ctx, in.UID)
+	b, err := shopOf(ctx).Batch(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -449,7 +449,7 @@ type sayReadingIn struct {
 
 // sayReading keeps what is said of a batch beside what was sought with it, as a reading of it: a rough one.
 func (a *api) sayReading(ctx context.Context, in *sayReadingIn) (*batchAnswer, error) {
-	b, err := a.shop.Batch(ctx, in.UID)
+	b, err := shopOf(ctx).Batch(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -465,7 +465,7 @@ func (a *api) sayReading(ctx context.Context, in *sayReadingIn) (*batchAnswer, e
 	if len(in.Body.Moves) > 0 {
 		name = cup.ShortName("Said: " + match.InWords(in.Body.Moves))
 	}
-	saved, err := a.shop.AddReading(ctx, in.UID, recipe.PartReading{
+	saved, err := shopOf(ctx).AddReading(ctx, in.UID, recipe.PartReading{
 		Name: name, Lab: lab, ThicknessMM: t.ThicknessMM, Ground: t.Ground, State: cmp.Or(t.State, cup.Rested), How: recipe.ByWords,
 	})
 	return a.batchAnswer(ctx, saved, err)
@@ -474,7 +474,7 @@ func (a *api) sayReading(ctx context.Context, in *sayReadingIn) (*batchAnswer, e
 // sought is the colour that a batch was poured after.
 func (a *api) sought(ctx context.Context, b *store.SavedBatch) (*cup.Target, error) {
 	if b.ProjectUID != "" {
-		p, err := a.shop.Project(ctx, b.ProjectUID)
+		p, err := shopOf(ctx).Project(ctx, b.ProjectUID)
 		if err != nil {
 			return nil, err
 		}
@@ -483,7 +483,7 @@ func (a *api) sought(ctx context.Context, b *store.SavedBatch) (*cup.Target, err
 		}
 	}
 	if b.RecipeUID != "" {
-		r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+		r, err := shopOf(ctx).RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
 		if err != nil {
 			return nil, err
 		}

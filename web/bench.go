@@ -76,12 +76,12 @@ func (a *api) benchRoutes() {
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
 func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery) (cup.Cup, *store.SavedRecipe, error) {
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return cup.Cup{}, nil, err
 	}
 	if recipeUID != "" {
-		r, err := a.shop.Recipe(ctx, recipeUID)
+		r, err := shopOf(ctx).Recipe(ctx, recipeUID)
 		if err != nil || volume == "" {
 			return r.Cup, &r, err
 		}
@@ -89,7 +89,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 		if err != nil {
 			return cup.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 		}
-		kit, _, err := a.shop.Kit(ctx)
+		kit, _, err := shopOf(ctx).Kit(ctx)
 		if err != nil {
 			return cup.Cup{}, nil, err
 		}
@@ -106,7 +106,7 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 	if err != nil {
 		return cup.Cup{}, nil, &measure.Fault{Field: "volume", Says: err.Error()}
 	}
-	list, err := a.shop.Materials(ctx)
+	list, err := shopOf(ctx).Materials(ctx)
 	if err != nil {
 		return cup.Cup{}, nil, err
 	}
@@ -121,19 +121,19 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	if err != nil {
 		return nil, problem(err, staleCup)
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	taught, err := a.shop.Accepted(ctx)
+	taught, err := shopOf(ctx).Accepted(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	left, low, err := a.shop.Left(ctx)
+	left, low, err := shopOf(ctx).Left(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -147,7 +147,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 		return nil, problem(err, "")
 	}
 	if b.RecipeUID != "" {
-		r, err := a.shop.RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
+		r, err := shopOf(ctx).RecipeAt(ctx, b.RecipeUID, b.RecipeRevision)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -256,7 +256,7 @@ func (a *api) latestCup(ctx context.Context, _ *struct{}) (*struct {
 			Cup string `json:"cup,omitempty" doc:"uid of the cup that was touched last; empty on an empty bench"`
 		}
 	}{}
-	uid, err := a.shop.LatestCup(ctx)
+	uid, err := shopOf(ctx).LatestCup(ctx)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, problem(err, "")
 	}
@@ -278,7 +278,7 @@ func (a *api) pourCup(ctx context.Context, in *pourCupIn) (*benchAnswer, error) 
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	b, err := a.shop.NewCup(ctx, cup.Live{Cup: c}, from)
+	b, err := shopOf(ctx).NewCup(ctx, cup.Live{Cup: c}, from)
 	return a.bench(ctx, b, err, in.ViewQuery)
 }
 
@@ -288,7 +288,7 @@ type showCupIn struct {
 }
 
 func (a *api) showCup(ctx context.Context, in *showCupIn) (*benchAnswer, error) {
-	b, err := a.shop.Cup(ctx, in.UID)
+	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err == nil && in.Plus != "" {
 		shelf, kit, err := a.tools(ctx)
 		if err != nil {
@@ -310,7 +310,7 @@ type takeStepsIn struct {
 }
 
 func (a *api) takeSteps(ctx context.Context, in *takeStepsIn) (*benchAnswer, error) {
-	b, err := a.shop.Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
+	b, err := shopOf(ctx).Step(ctx, in.UID, in.Body.Seen, in.Body.Steps...)
 	return a.bench(ctx, b, err, in.ViewQuery)
 }
 
@@ -327,6 +327,6 @@ func (a *api) rewindCup(ctx context.Context, in *rewindCupIn) (*benchAnswer, err
 	if in.Body.Redo {
 		by = 1
 	}
-	b, err := a.shop.Rewind(ctx, in.UID, in.Body.Seen, by)
+	b, err := shopOf(ctx).Rewind(ctx, in.UID, in.Body.Seen, by)
 	return a.bench(ctx, b, err, in.ViewQuery)
 }

@@ -44,7 +44,7 @@ func (a *api) liveRoutes() {
 type swapAnswer struct{ Body recipe.Swapped }
 
 func (a *api) swapped(ctx context.Context, cup string, work func(*cup.Cup, cup.Shelf, measure.Kit) (*recipe.Swapped, error)) (*swapAnswer, error) {
-	b, err := a.shop.Cup(ctx, cup)
+	b, err := shopOf(ctx).Cup(ctx, cup)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -61,11 +61,11 @@ func (a *api) swapped(ctx context.Context, cup string, work func(*cup.Cup, cup.S
 
 // stirred is a cup on the bench, worked out.
 func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *mix.Mix, cup.Shelf, error) {
-	b, err := a.shop.Cup(ctx, uid)
+	b, err := shopOf(ctx).Cup(ctx, uid)
 	if err != nil {
 		return b, nil, nil, err
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return b, nil, nil, err
 	}
@@ -77,11 +77,11 @@ func (a *api) stirred(ctx context.Context, uid string) (store.BenchCup, *mix.Mix
 var bodyLook = mix.Condition{ThicknessMM: mix.BodyMM, Ground: "white", Light: colour.D65}
 
 func (a *api) listCups(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[CupCard] }, error) {
-	list, err := a.shop.Cups(ctx, in.page())
+	list, err := shopOf(ctx).Cups(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -115,7 +115,7 @@ func (a *api) splitCup(ctx context.Context, in *splitCupIn) (*struct {
 			Other string `json:"other" doc:"uid of the second cup"`
 		}
 	}{}
-	other, err := a.shop.Split(ctx, in.UID, in.Body.Seen, in.Body.Share)
+	other, err := shopOf(ctx).Split(ctx, in.UID, in.Body.Seen, in.Body.Share)
 	out.Body.Other = other
 	return out, problem(err, staleCup)
 }
@@ -134,16 +134,16 @@ func (a *api) mergeCups(ctx context.Context, in *mergeCupsIn) (*benchAnswer, err
 	if share == 0 {
 		share = 1
 	}
-	b, err := a.shop.Merge(ctx, in.UID, in.Body.Seen, in.Body.Other, share)
+	b, err := shopOf(ctx).Merge(ctx, in.UID, in.Body.Seen, in.Body.Other, share)
 	return a.bench(ctx, b, err, in.ViewQuery)
 }
 
 func (a *api) cupLog(ctx context.Context, in *CupPath) (*struct{ Body CountLog }, error) {
-	start, steps, err := a.shop.Steps(ctx, in.UID)
+	start, steps, err := shopOf(ctx).Steps(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -213,7 +213,7 @@ func (a *api) compareLoads(ctx context.Context, in *compareLoadsIn) (*struct {
 	Body []recipe.Load `nullable:"false"`
 }, error,
 ) {
-	b, err := a.shop.Cup(ctx, in.UID)
+	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -277,7 +277,7 @@ func (a *api) flakeDose(ctx context.Context, in *flakeDoseIn) (*struct {
 	if !ok || flake.Flake == nil {
 		return nil, fieldProblem("material", "choose a flake")
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -82,7 +82,7 @@ type chipBench struct {
 }
 
 func (a *api) chipBench(ctx context.Context, uid, volume, plastisol string) (*chipBench, error) {
-	item, err := a.shop.Item(ctx, uid)
+	item, err := shopOf(ctx).Item(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -95,7 +95,7 @@ func (a *api) chipBench(ctx context.Context, uid, volume, plastisol string) (*ch
 		return nil, fieldProblem("volume", err.Error())
 	}
 	if b.base == "" {
-		items, err := a.shop.Materials(ctx)
+		items, err := shopOf(ctx).Materials(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -340,7 +340,7 @@ func (a *api) keepChips(ctx context.Context, in *keepChipsIn) (*bottleAnswer, er
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	item, err := a.shop.ChangeMaterial(ctx, is, in.Body.Seen)
+	item, err := shopOf(ctx).ChangeMaterial(ctx, is, in.Body.Seen)
 	return a.bottle(ctx, item, err)
 }
 
@@ -351,7 +351,7 @@ type forgetChipsIn struct {
 
 // forgetChips takes a bottle back to its own figures.
 func (a *api) forgetChips(ctx context.Context, in *forgetChipsIn) (*bottleAnswer, error) {
-	item, err := a.shop.Item(ctx, in.UID)
+	item, err := shopOf(ctx).Item(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -359,6 +359,6 @@ func (a *api) forgetChips(ctx context.Context, in *forgetChipsIn) (*bottleAnswer
 	if err != nil {
 		return nil, problem(measure.Faulty("material", "%s", err), "")
 	}
-	item, err = a.shop.ChangeMaterial(ctx, m, in.Seen)
+	item, err = shopOf(ctx).ChangeMaterial(ctx, m, in.Seen)
 	return a.bottle(ctx, item, err)
 }

@@ -43,7 +43,7 @@ type correctCupIn struct {
 }
 
 func (a *api) correctCup(ctx context.Context, in *correctCupIn) (*struct{ Body match.Corrected }, error) {
-	b, err := a.shop.Cup(ctx, in.UID)
+	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -82,7 +82,7 @@ type sayOfCupIn struct {
 }
 
 func (a *api) sayOfCup(ctx context.Context, in *sayOfCupIn) (*struct{ Body SaidAnswer }, error) {
-	b, err := a.shop.Cup(ctx, in.UID)
+	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}

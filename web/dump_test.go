@@ -84,7 +84,7 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			require.NoError(t, st.Migrate(t.Context()))
 			shop, err := st.FirstShop(t.Context())
 			require.NoError(t, err)
-			s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+			s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
 
 			var was map[string]json.RawMessage
 			require.NoError(t, json.Unmarshal(unzipped(t, strings.Replace(file, ".sql.gz", ".json.gz", 1)), &was))

@@ -27,7 +27,7 @@ func (a *api) equipment(ctx context.Context, err error) (*equipmentAnswer, error
 	if err != nil {
 		return nil, problem(err, staleEquipment)
 	}
-	e, revision, err := a.shop.Equipment(ctx)
+	e, revision, err := shopOf(ctx).Equipment(ctx)
 	return &equipmentAnswer{EquipmentAnswer{e, revision}}, problem(err, "")
 }
 
@@ -39,7 +39,7 @@ type setEquipmentIn struct {
 }
 
 func (a *api) setEquipment(ctx context.Context, in *setEquipmentIn) (*equipmentAnswer, error) {
-	return a.equipment(ctx, a.shop.SetEquipment(ctx, in.Body.Equipment, in.Body.Seen))
+	return a.equipment(ctx, shopOf(ctx).SetEquipment(ctx, in.Body.Equipment, in.Body.Seen))
 }
 
 type tryHeaterIn struct {
@@ -58,7 +58,7 @@ type tryHeaterIn struct {
 
 // tryHeater calibrates a microwave by one burst and two readings.
 func (a *api) tryHeater(ctx context.Context, in *tryHeaterIn) (*equipmentAnswer, error) {
-	e, _, err := a.shop.Equipment(ctx)
+	e, _, err := shopOf(ctx).Equipment(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -84,5 +84,5 @@ func (a *api) tryHeater(ctx context.Context, in *tryHeaterIn) (*equipmentAnswer,
 		return nil, problem(err, "")
 	}
 	e.Heaters[in.Heater] = found
-	return a.equipment(ctx, a.shop.SetEquipment(ctx, e, b.Seen))
+	return a.equipment(ctx, shopOf(ctx).SetEquipment(ctx, e, b.Seen))
 }

@@ -35,7 +35,7 @@ type setScaleIn struct {
 func (a *api) setScale(ctx context.Context, in *setScaleIn) (*referenceAnswer, error) {
 	scale, err := flake.ScaleOf(in.Body.A, in.Body.B, in.Body.Length)
 	if err == nil {
-		err = a.shop.SetScale(ctx, in.UID, in.Body.Seen, scale)
+		err = shopOf(ctx).SetScale(ctx, in.UID, in.Body.Seen, scale)
 	}
 	return a.reference(ctx, in.UID, err)
 }
@@ -49,7 +49,7 @@ type countFlakeIn struct {
 }
 
 func (a *api) countFlake(ctx context.Context, in *countFlakeIn) (*referenceAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	r, err := shopOf(ctx).Reference(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -62,7 +62,7 @@ func (a *api) countFlake(ctx context.Context, in *countFlakeIn) (*referenceAnswe
 		return flake.Count(ctx, p, flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
 	})
 	if err == nil {
-		err = a.shop.SetFlake(ctx, in.UID, in.Body.Seen, found)
+		err = shopOf(ctx).SetFlake(ctx, in.UID, in.Body.Seen, found)
 	}
 	return a.reference(ctx, in.UID, err)
 }
@@ -73,7 +73,7 @@ type dropFlakeCountIn struct {
 }
 
 func (a *api) dropFlakeCount(ctx context.Context, in *dropFlakeCountIn) (*referenceAnswer, error) {
-	return a.reference(ctx, in.UID, a.shop.SetFlake(ctx, in.UID, in.Seen, nil))
+	return a.reference(ctx, in.UID, shopOf(ctx).SetFlake(ctx, in.UID, in.Seen, nil))
 }
 
 type correctFlakeCountIn struct {
@@ -94,11 +94,11 @@ func (a *api) correctFlakeCount(ctx context.Context, in *correctFlakeCountIn) (*
 
 // changeFlake puts a count right by hand: field is what is at fault where nothing was counted yet.
 func (a *api) changeFlake(ctx context.Context, uid string, seen int, field string, change func(*store.Reference) (flake.Found, error)) (*referenceAnswer, error) {
-	r, err := a.shop.Reference(ctx, uid)
+	r, err := shopOf(ctx).Reference(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	if _, done, err := a.shop.Done(ctx); done || err != nil {
+	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.reference(ctx, uid, err)
 	}
 	if r.Flake == nil {
@@ -106,7 +106,7 @@ func (a *api) changeFlake(ctx context.Context, uid string, seen int, field strin
 	}
 	found, err := change(&r)
 	if err == nil {
-		err = a.shop.SetFlake(ctx, uid, seen, &found)
+		err = shopOf(ctx).SetFlake(ctx, uid, seen, &found)
 	}
 	return a.reference(ctx, uid, err)
 }
@@ -137,7 +137,7 @@ func (a *api) flakeSpoons(ctx context.Context, in *flakeSpoonsIn) (*struct {
 	Body []mix.Spoons `nullable:"false"`
 }, error,
 ) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	r, err := shopOf(ctx).Reference(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -29,7 +29,7 @@ type keepIn struct {
 }
 
 func (a *api) keep(ctx context.Context, in *keepIn) (*struct{}, error) {
-	return nil, problem(a.shop.Keep(ctx, in.What, in.UID, in.Body.Kept), "")
+	return nil, problem(shopOf(ctx).Keep(ctx, in.What, in.UID, in.Body.Kept), "")
 }
 
 type renameIn struct {
@@ -41,10 +41,10 @@ type renameIn struct {
 
 func (a *api) rename(ctx context.Context, in *renameIn) (*struct{}, error) {
 	if in.What != store.Baits {
-		return nil, problem(a.shop.Rename(ctx, in.What, in.UID, in.Body.Name), "")
+		return nil, problem(shopOf(ctx).Rename(ctx, in.What, in.UID, in.Body.Name), "")
 	}
-	b, err := a.shop.Bait(ctx, in.UID, 0)
-	if _, done, again := a.shop.Done(ctx); err != nil || again != nil || done {
+	b, err := shopOf(ctx).Bait(ctx, in.UID, 0)
+	if _, done, again := shopOf(ctx).Done(ctx); err != nil || again != nil || done {
 		return nil, problem(errors.Join(err, again), "")
 	}
 	m, err := a.mold(ctx, b.Mold)
@@ -57,7 +57,7 @@ func (a *api) rename(ctx context.Context, in *renameIn) (*struct{}, error) {
 	if err := b.Check(&m.Mold); err != nil {
 		return nil, problem(err, "")
 	}
-	_, err = a.shop.SaveBait(ctx, b)
+	_, err = shopOf(ctx).SaveBait(ctx, b)
 	return nil, problem(err, staleBait)
 }
 
@@ -68,7 +68,7 @@ func (a *api) setShop(ctx context.Context, in *struct {
 	}
 },
 ) (*struct{}, error) {
-	return nil, problem(a.shop.SetAbout(ctx, in.Body.Name, in.Body.Currency), "")
+	return nil, problem(shopOf(ctx).SetAbout(ctx, in.Body.Name, in.Body.Currency), "")
 }
 
 type joinReferenceIn struct {
@@ -80,5 +80,5 @@ type joinReferenceIn struct {
 }
 
 func (a *api) joinReference(ctx context.Context, in *joinReferenceIn) (*referenceAnswer, error) {
-	return a.reference(ctx, in.UID, a.shop.JoinPhoto(ctx, in.UID, in.Body.Seen, in.Body.With))
+	return a.reference(ctx, in.UID, shopOf(ctx).JoinPhoto(ctx, in.UID, in.Body.Seen, in.Body.With))
 }

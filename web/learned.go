@@ -51,7 +51,7 @@ type acceptLearnedIn struct {
 }
 
 func (a *api) acceptLearned(ctx context.Context, in *acceptLearnedIn) (*learnedAnswer, error) {
-	if _, err := a.shop.Accept(ctx, in.UID, in.Body.Seen, in.Body.Accepted); err != nil {
+	if _, err := shopOf(ctx).Accept(ctx, in.UID, in.Body.Seen, in.Body.Accepted); err != nil {
 		return nil, problem(err, staleBottle)
 	}
 	return a.learned(ctx, in.UID)
@@ -59,11 +59,11 @@ func (a *api) acceptLearned(ctx context.Context, in *acceptLearnedIn) (*learnedA
 
 // lessons are what the shop's batches teach.
 func (a *api) lessons(ctx context.Context) (*store.Lessons, error) {
-	return dear(ctx, a.budget, a.shop.Lessons)
+	return dear(ctx, a.budget, shopOf(ctx).Lessons)
 }
 
 func (a *api) learned(ctx context.Context, uid string) (*learnedAnswer, error) {
-	item, err := a.shop.Item(ctx, uid)
+	item, err := shopOf(ctx).Item(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -71,7 +71,7 @@ func (a *api) learned(ctx context.Context, uid string) (*learnedAnswer, error) {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -126,7 +126,7 @@ func (a *api) leftoverCard(l store.SavedLeftover, shelf cup.Shelf, price func(*c
 
 // prices gives what is in a cup, as far as prices are known.
 func (a *api) prices(ctx context.Context) (func(*cup.Cup) float64, error) {
-	items, err := a.shop.AllMaterials(ctx)
+	items, err := shopOf(ctx).AllMaterials(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -145,11 +145,11 @@ func (a *api) prices(ctx context.Context) (func(*cup.Cup) float64, error) {
 }
 
 func (a *api) listLeftovers(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[LeftoverCard] }, error) {
-	list, err := a.shop.Leftovers(ctx, in.page())
+	list, err := shopOf(ctx).Leftovers(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -168,7 +168,7 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 	if err != nil {
 		return nil, problem(err, staleLeftover)
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -177,7 +177,7 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 		return nil, problem(err, "")
 	}
 	page := LeftoverPage{LeftoverCard: a.leftoverCard(l, shelf, price), Lines: []LeftoverLine{}, Ages: []LeftoverAge{}}
-	if _, page.Currency, err = a.shop.About(ctx); err != nil {
+	if _, page.Currency, err = shopOf(ctx).About(ctx); err != nil {
 		return nil, problem(err, "")
 	}
 	of := leftover.DensitiesOf(shelf)
@@ -225,7 +225,7 @@ func (a *api) leftoverAge(ctx context.Context, l *store.SavedLeftover, shelf cup
 }
 
 func (a *api) showLeftover(ctx context.Context, in *LeftoverPath) (*leftoverAnswer, error) {
-	l, err := a.shop.Leftover(ctx, in.UID)
+	l, err := shopOf(ctx).Leftover(ctx, in.UID)
 	return a.leftoverPage(ctx, l, err)
 }
 
@@ -246,7 +246,7 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 	b := &in.Body
 	now := time.Now()
 	if b.Cup != "" {
-		l, err := a.shop.KeepCup(ctx, b.Cup, b.Name, now.UTC().Format(time.DateOnly), now.UnixMilli())
+		l, err := shopOf(ctx).KeepCup(ctx, b.Cup, b.Name, now.UTC().Format(time.DateOnly), now.UnixMilli())
 		return a.leftoverPage(ctx, l, err)
 	}
 	if b.Recipe == "" && b.Read == "" {
@@ -260,7 +260,7 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -270,7 +270,7 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 	for uid := range t.In {
 		t.In[uid] *= v.ML / has
 	}
-	l, err := a.shop.AddLeftover(ctx, leftover.Leftover{
+	l, err := shopOf(ctx).AddLeftover(ctx, leftover.Leftover{
 		Name: cup.ShortName(cmp.Or(strings.TrimSpace(b.Name), name)), From: from, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
 	})
 	return a.leftoverPage(ctx, l, err)
@@ -279,7 +279,7 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 // taken is the cup that a leftover of unknown content is taken to be of: a recipe, or what from the shelf comes nearest to a reading of it.
 func (a *api) taken(ctx context.Context, of LeftoverAim) (c cup.Cup, from, name string, err error) {
 	if of.Recipe != "" {
-		r, err := a.shop.Recipe(ctx, of.Recipe)
+		r, err := shopOf(ctx).Recipe(ctx, of.Recipe)
 		return r.Cup, "taken to be of " + r.Name, r.Name, err
 	}
 	target, err := a.aimedAt(ctx, of)
@@ -313,11 +313,11 @@ type changeLeftoverIn struct {
 }
 
 func (a *api) changeLeftover(ctx context.Context, in *changeLeftoverIn) (*leftoverAnswer, error) {
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	l, err := a.shop.ChangeLeftover(ctx, in.UID, in.Body.Seen, func(l *leftover.Leftover) error {
+	l, err := shopOf(ctx).ChangeLeftover(ctx, in.UID, in.Body.Seen, func(l *leftover.Leftover) error {
 		set(&l.Note, in.Body.Note)
 		if in.Body.Volume == nil {
 			return nil
@@ -368,14 +368,14 @@ type LeftoverAim struct {
 func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error) {
 	switch {
 	case aim.Recipe != "":
-		r, err := a.shop.Recipe(ctx, aim.Recipe)
+		r, err := shopOf(ctx).Recipe(ctx, aim.Recipe)
 		if err != nil {
 			return nil, err
 		}
 		if r.Target != nil {
 			return r.Target, nil
 		}
-		shelf, err := a.shop.Shelf(ctx)
+		shelf, err := shopOf(ctx).Shelf(ctx)
 		if err != nil {
 			return nil, err
 		}
@@ -386,7 +386,7 @@ func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error)
 		at := mix.UsualLook(&r.Cup)
 		return &cup.Target{Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Exact: true}, nil
 	case aim.Reference != "":
-		r, err := a.shop.Reference(ctx, aim.Reference)
+		r, err := shopOf(ctx).Reference(ctx, aim.Reference)
 		if err != nil {
 			return nil, err
 		}
@@ -419,7 +419,7 @@ func (a *api) useLeftover(ctx context.Context, in *useLeftoverIn) (*struct {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	out.Body.Cup, err = a.shop.UseLeftover(ctx, in.UID, in.Body.Seen, ml, target, time.Now().UnixMilli())
+	out.Body.Cup, err = shopOf(ctx).UseLeftover(ctx, in.UID, in.Body.Seen, ml, target, time.Now().UnixMilli())
 	return out, problem(err, staleLeftover)
 }
 
@@ -437,7 +437,7 @@ func (a *api) mixLeftovers(ctx context.Context, in *mixLeftoversIn) (*leftoverAn
 	if err != nil {
 		return nil, err
 	}
-	l, err := a.shop.MixLeftovers(ctx, in.UID, in.Body.Seen, in.Body.With, ml)
+	l, err := shopOf(ctx).MixLeftovers(ctx, in.UID, in.Body.Seen, in.Body.With, ml)
 	return a.leftoverPage(ctx, l, err)
 }
 
@@ -447,15 +447,15 @@ func (a *api) previewLeftoverMix(ctx context.Context, in *mixLeftoversIn) (*stru
 	if err != nil {
 		return nil, err
 	}
-	l, err := a.shop.Leftover(ctx, in.UID)
+	l, err := shopOf(ctx).Leftover(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	o, err := a.shop.Leftover(ctx, in.Body.With)
+	o, err := shopOf(ctx).Leftover(ctx, in.Body.With)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -502,7 +502,7 @@ func (a *api) suggestLeftovers(ctx context.Context, in *struct{ Body LeftoverAim
 		return nil, fieldProblem("for", "what is it to become? Choose a recipe or a target")
 	}
 	out.Body.Target, out.Body.Name = mix.NewSwatch(target.Lab), target.Name
-	list, err := a.shop.Leftovers(ctx, store.Page{Most: mostLooked})
+	list, err := shopOf(ctx).Leftovers(ctx, store.Page{Most: mostLooked})
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -540,7 +540,7 @@ type leftoverCodeIn struct {
 
 // leftoverCode is a QR code of a leftover's page.
 func (a *api) leftoverCode(ctx context.Context, in *leftoverCodeIn) (*fileAnswer, error) {
-	l, err := a.shop.Leftover(ctx, in.UID)
+	l, err := shopOf(ctx).Leftover(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}

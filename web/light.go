@@ -83,7 +83,7 @@ type setLightIn struct {
 }
 
 func (a *api) setLight(ctx context.Context, in *setLightIn) (*referenceAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	r, err := shopOf(ctx).Reference(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -107,7 +107,7 @@ func (a *api) setLight(ctx context.Context, in *setLightIn) (*referenceAnswer, e
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	return a.reference(ctx, in.UID, a.shop.SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
+	return a.reference(ctx, in.UID, shopOf(ctx).SetLight(ctx, in.UID, in.Body.Seen, light, r.Pins))
 }
 
 type tintOrClearIn struct {
@@ -119,7 +119,7 @@ type tintOrClearIn struct {
 }
 
 func (a *api) tintOrClear(ctx context.Context, in *tintOrClearIn) (*struct{ Body reference.Verdict }, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	r, err := shopOf(ctx).Reference(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -128,7 +128,7 @@ func (a *api) tintOrClear(ctx context.Context, in *tintOrClearIn) (*struct{ Body
 }
 
 func (a *api) photoAfter(ctx context.Context, in *ReferencePath) (*fileAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.UID)
+	r, err := shopOf(ctx).Reference(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -146,7 +146,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
 	defer db.Close()
-	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
 	f := &fuzzer{server: s, rng: rand.New(rand.NewPCG(5, 5)), ids: map[string][]string{}, seen: map[string]float64{}, tally: map[int]int{}, tame: true}
 	raw, err := web.OpenAPI()
 	require.NoError(t, err)
@@ -357,7 +357,7 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 	require.NoError(t, st.Migrate(t.Context()))
 	shop, err := st.NewShopWith(t.Context(), "Test", true, demo.Load)
 	require.NoError(t, err)
-	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler)})}
+	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
 	defer db.Close()
@@ -384,7 +384,7 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 // Without a scale or a card nothing is made up.
 func TestARealShopMeetsNoStandIn(t *testing.T) {
 	s := serve(t, true)
-	s.Handler = web.New(web.Config{Store: s.store, Shop: s.shop, Log: slog.New(slog.DiscardHandler)})
+	s.Handler = web.New(web.Config{Store: s.store, Shops: web.Only(s.shop), Log: slog.New(slog.DiscardHandler)})
 	status, _, says := s.refused("GET", "/materials/peat-black/weight", nil)
 	assert.Equal(t, 404, status)
 	assert.Contains(t, says, "No scale is connected")

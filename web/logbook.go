@@ -58,7 +58,7 @@ func (a *api) listLog(ctx context.Context, in *listLogIn) (*struct{ Body store.L
 		}
 		q.Near = &lab
 	}
-	list, err := a.shop.Entries(ctx, q)
+	list, err := shopOf(ctx).Entries(ctx, q)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -69,18 +69,18 @@ func (a *api) listLog(ctx context.Context, in *listLogIn) (*struct{ Body store.L
 // entryOf fills in the colour of the recipe that an entry names, and refuses a recipe or photo that is not there.
 func (a *api) entryOf(ctx context.Context, e logbook.Entry) (logbook.Entry, error) {
 	if e.Photo != "" {
-		if _, err := a.shop.PhotoInfoOf(ctx, e.Photo); err != nil {
+		if _, err := shopOf(ctx).PhotoInfoOf(ctx, e.Photo); err != nil {
 			return e, noneAt(err, "photo", "this photo is no longer there; take it once more")
 		}
 	}
 	if e.Recipe == "" || e.Colour != nil {
 		return e, nil
 	}
-	r, err := a.shop.Recipe(ctx, e.Recipe)
+	r, err := shopOf(ctx).Recipe(ctx, e.Recipe)
 	if err != nil {
 		return e, noneAt(err, "recipe", "this recipe is no longer there; choose another")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return e, err
 	}
@@ -92,8 +92,8 @@ func (a *api) entryOf(ctx context.Context, e logbook.Entry) (logbook.Entry, erro
 }
 
 func (a *api) addEntry(ctx context.Context, in *struct{ Body logbook.Entry }) (*entryAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
-		e, err2 := a.shop.Entry(ctx, uid)
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
+		e, err2 := shopOf(ctx).Entry(ctx, uid)
 		if err == nil {
 			err = err2
 		}
@@ -103,12 +103,12 @@ func (a *api) addEntry(ctx context.Context, in *struct{ Body logbook.Entry }) (*
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	e, err := a.shop.AddEntry(ctx, full)
+	e, err := shopOf(ctx).AddEntry(ctx, full)
 	return &entryAnswer{logEntry(e)}, problem(err, "")
 }
 
 func (a *api) showEntry(ctx context.Context, in *EntryPath) (*entryAnswer, error) {
-	e, err := a.shop.Entry(ctx, in.UID)
+	e, err := shopOf(ctx).Entry(ctx, in.UID)
 	return &entryAnswer{logEntry(e)}, problem(err, "")
 }
 
@@ -125,7 +125,7 @@ func (a *api) changeEntry(ctx context.Context, in *changeEntryIn) (*entryAnswer,
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	e, err := a.shop.ChangeEntry(ctx, in.UID, in.Body.Seen, full)
+	e, err := shopOf(ctx).ChangeEntry(ctx, in.UID, in.Body.Seen, full)
 	return &entryAnswer{logEntry(e)}, problem(err, staleEntry)
 }
 
@@ -141,6 +141,6 @@ func (a *api) showYear(ctx context.Context, _ *struct{}) (*struct {
 		}
 	}{}
 	var err error
-	out.Body.Months, err = a.shop.Months(ctx)
+	out.Body.Months, err = shopOf(ctx).Months(ctx)
 	return out, problem(err, "")
 }

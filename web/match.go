@@ -155,7 +155,7 @@ func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, cup.Shelf, 
 
 // allow fills in what of the shelf may be used, and what it costs; inCup lets in what is in the cup already.
 func (a *api) allow(ctx context.Context, w *match.Wish, by *match.Allow, inCup bool) error {
-	items, err := a.shop.Materials(ctx)
+	items, err := shopOf(ctx).Materials(ctx)
 	if err != nil {
 		return problem(err, "")
 	}
@@ -163,7 +163,7 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *match.Allow, inCup b
 	for i := range items {
 		owned[i] = match.Owned{Material: &items[i].Material, Stock: &items[i].Stock}
 	}
-	taught, err := a.shop.Accepted(ctx)
+	taught, err := shopOf(ctx).Accepted(ctx)
 	if err != nil {
 		return problem(err, "")
 	}
@@ -175,7 +175,7 @@ func (a *api) allow(ctx context.Context, w *match.Wish, by *match.Allow, inCup b
 
 // counted is the flake that was counted on a reference.
 func (a *api) counted(ctx context.Context, uid string) ([]mix.KindSeen, []material.Finish, error) {
-	r, err := a.shop.Reference(ctx, uid)
+	r, err := shopOf(ctx).Reference(ctx, uid)
 	if err != nil {
 		return nil, nil, problem(err, "")
 	}
@@ -306,7 +306,7 @@ func (a *api) pourMatches(ctx context.Context, in *pourMatchesIn2) (*pourMatches
 	}
 	out := &pourMatchesIn{}
 	var err error
-	out.Body.Cups, err = a.shop.NewCups(ctx, cups, nil)
+	out.Body.Cups, err = shopOf(ctx).NewCups(ctx, cups, nil)
 	return out, problem(err, "")
 }
 

@@ -82,7 +82,7 @@ func (a *api) mold(ctx context.Context, key string) (shaped, error) {
 	if name, known := bait.NameOf(key); known {
 		return shaped{key, bait.NewMold(name, key), false}, nil
 	}
-	m, err := a.shop.Mold(ctx, key)
+	m, err := shopOf(ctx).Mold(ctx, key)
 	if errors.Is(err, store.ErrNotFound) {
 		_, err = bait.Find(key)
 		return shaped{}, err
@@ -141,7 +141,7 @@ func (a *api) moldRoutes() {
 
 // changeMold changes a mold as it stands, if nobody else did since.
 func (a *api) changeMold(ctx context.Context, uid string, seen int, field string, change func(*store.SavedMold) error) (*moldAnswer, error) {
-	m, err := a.shop.Mold(ctx, uid)
+	m, err := shopOf(ctx).Mold(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -156,7 +156,7 @@ func (a *api) changeMold(ctx context.Context, uid string, seen int, field string
 		}
 		return nil, problem(err, "")
 	}
-	m, err = a.shop.SaveMold(ctx, m)
+	m, err = shopOf(ctx).SaveMold(ctx, m)
 	return a.moldPage(ctx, m, err)
 }
 
@@ -206,7 +206,7 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 		page.ShapeChoices = append(page.ShapeChoices, Choice{bait.FromFile, "From a file of your own"})
 	}
 	page.ShapeChoices = append(page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"})
-	list, err := a.shop.Materials(ctx)
+	list, err := shopOf(ctx).Materials(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -252,7 +252,7 @@ func (a *api) listShapes(ctx context.Context, _ *struct{}) (*struct {
 	out := &struct {
 		Body []ShapeCard `nullable:"false"`
 	}{[]ShapeCard{}}
-	molds, err := a.shop.Molds(ctx)
+	molds, err := shopOf(ctx).Molds(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -274,7 +274,7 @@ func (a *api) listMolds(ctx context.Context, _ *struct{}) (*struct {
 	out := &struct {
 		Body []MoldCard `nullable:"false"`
 	}{[]MoldCard{}}
-	molds, err := a.shop.Molds(ctx)
+	molds, err := shopOf(ctx).Molds(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -299,7 +299,7 @@ func (a *api) addMold(ctx context.Context, in *struct {
 	err := errors.Join(m.Set("shape", in.Body.Shape), m.Set("name", in.Body.Name))
 	if err == nil {
 		var saved store.SavedMold
-		if saved, err = a.shop.AddMold(ctx, "", m); err == nil {
+		if saved, err = shopOf(ctx).AddMold(ctx, "", m); err == nil {
 			return a.moldPage(ctx, saved, nil)
 		}
 	}
@@ -314,8 +314,8 @@ type addMoldFromFileIn struct {
 
 // addMoldFromFile takes a maker's own bait in: an STL or an OBJ, mended, turned upright and brought to a length.
 func (a *api) addMoldFromFile(ctx context.Context, in *addMoldFromFileIn) (*moldAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
-		m, err2 := a.shop.Mold(ctx, uid)
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
+		m, err2 := shopOf(ctx).Mold(ctx, uid)
 		return a.moldPage(ctx, m, errors.Join(err, err2))
 	}
 	m := bait.NewMold(strings.TrimSpace(in.Name), bait.Own)
@@ -338,7 +338,7 @@ func (a *api) addMoldFromFile(ctx context.Context, in *addMoldFromFileIn) (*mold
 		if mended != "" {
 			m.Notes += " " + mended
 		}
-		return a.shop.AddBody(ctx, skin, m)
+		return shopOf(ctx).AddBody(ctx, skin, m)
 	})
 	if err != nil {
 		return nil, problem(err, "")
@@ -358,7 +358,7 @@ func (a *api) moldSTL(ctx context.Context, in *MoldPath) (*fileAnswer, error) {
 }
 
 func (a *api) showMold(ctx context.Context, in *MoldPath) (*moldAnswer, error) {
-	m, err := a.shop.Mold(ctx, in.UID)
+	m, err := shopOf(ctx).Mold(ctx, in.UID)
 	return a.moldPage(ctx, m, err)
 }
 

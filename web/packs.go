@@ -93,7 +93,7 @@ func supplyCard(s store.SavedSupply) SupplyCard {
 }
 
 func (a *api) listSupplies(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[SupplyCard] }, error) {
-	list, err := a.shop.Supplies(ctx, in.page())
+	list, err := shopOf(ctx).Supplies(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -116,13 +116,13 @@ type addSupplyIn struct {
 }
 
 func (a *api) addSupply(ctx context.Context, in *addSupplyIn) (*supplyAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		if err == nil {
-			return a.supply(a.shop.Supply(ctx, uid))
+			return a.supply(shopOf(ctx).Supply(ctx, uid))
 		}
 		return nil, problem(err, "")
 	}
-	return a.supply(a.shop.AddSupply(ctx, pack.Supply{Name: strings.TrimSpace(in.Body.Name), Unit: in.Body.Unit}))
+	return a.supply(shopOf(ctx).AddSupply(ctx, pack.Supply{Name: strings.TrimSpace(in.Body.Name), Unit: in.Body.Unit}))
 }
 
 type changeSupplyIn struct {
@@ -147,7 +147,7 @@ func typedNumber(field, typed string) (float64, error) {
 
 func (a *api) changeSupply(ctx context.Context, in *changeSupplyIn) (*supplyAnswer, error) {
 	b := &in.Body
-	return a.supply(a.shop.ChangeSupply(ctx, in.UID, b.Seen, func(s *pack.Supply) error {
+	return a.supply(shopOf(ctx).ChangeSupply(ctx, in.UID, b.Seen, func(s *pack.Supply) error {
 		var err error
 		if b.Left != nil {
 			if s.Counted = strings.TrimSpace(*b.Left) != ""; !s.Counted {
@@ -187,10 +187,10 @@ type packing struct {
 func (a *api) packing(ctx context.Context) (*packing, error) {
 	p := &packing{baits: map[string]*holding{}, failed: map[string]bool{}}
 	var err error
-	if p.atHand, err = a.shop.BaitsAtHand(ctx); err != nil {
+	if p.atHand, err = shopOf(ctx).BaitsAtHand(ctx); err != nil {
 		return nil, err
 	}
-	if p.supplies, err = a.shop.AllSupplies(ctx); err != nil {
+	if p.supplies, err = shopOf(ctx).AllSupplies(ctx); err != nil {
 		return nil, err
 	}
 	p.prices, err = a.prices(ctx)
@@ -202,7 +202,7 @@ func (a *api) packedBait(ctx context.Context, p *packing, uid string) *holding {
 	if h, ok := p.baits[uid]; ok || p.failed[uid] {
 		return h
 	}
-	b, err := a.shop.Bait(ctx, uid, 0)
+	b, err := shopOf(ctx).Bait(ctx, uid, 0)
 	if err == nil {
 		var h *holding
 		if h, err = a.hold(ctx, b, smallBait, 0); err == nil {
@@ -252,7 +252,7 @@ func (a *api) packCard(ctx context.Context, of *packing, s store.SavedPack) Pack
 }
 
 func (a *api) listPacks(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[PackCard] }, error) {
-	list, err := a.shop.Packs(ctx, in.page())
+	list, err := shopOf(ctx).Packs(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -273,7 +273,7 @@ func (a *api) packPage(ctx context.Context, s store.SavedPack, err error) (*pack
 		return nil, problem(err, "")
 	}
 	page := PackPage{PackCard: a.packCard(ctx, of, s), Lines: []PackBait{}}
-	if _, page.Currency, err = a.shop.About(ctx); err != nil {
+	if _, page.Currency, err = shopOf(ctx).About(ctx); err != nil {
 		return nil, problem(err, "")
 	}
 	for _, b := range s.Baits {
@@ -294,18 +294,18 @@ func (a *api) packPage(ctx context.Context, s store.SavedPack, err error) (*pack
 }
 
 func (a *api) showPack(ctx context.Context, in *PackPath) (*packAnswer, error) {
-	s, err := a.shop.Pack(ctx, in.UID)
+	s, err := shopOf(ctx).Pack(ctx, in.UID)
 	return a.packPage(ctx, s, err)
 }
 
 // known refuses a pack that names what is not there.
 func (a *api) known(ctx context.Context, p *pack.Pack) error {
-	supplies, err := a.shop.AllSupplies(ctx)
+	supplies, err := shopOf(ctx).AllSupplies(ctx)
 	if err != nil {
 		return err
 	}
 	for i, b := range p.Baits {
-		if _, err := a.shop.Bait(ctx, b.Bait, 0); err != nil {
+		if _, err := shopOf(ctx).Bait(ctx, b.Bait, 0); err != nil {
 			return noneAt(err, fmt.Sprintf("baits.%d.bait", i), "this bait is no longer there; choose another")
 		}
 	}
@@ -331,18 +331,18 @@ func tidied(p pack.Pack) pack.Pack {
 }
 
 func (a *api) addPack(ctx context.Context, in *struct{ Body pack.Pack }) (*packAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		s, err := a.shop.Pack(ctx, uid)
+		s, err := shopOf(ctx).Pack(ctx, uid)
 		return a.packPage(ctx, s, err)
 	}
 	p := tidied(in.Body)
 	if err := a.known(ctx, &p); err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := a.shop.AddPack(ctx, p)
+	s, err := shopOf(ctx).AddPack(ctx, p)
 	return a.packPage(ctx, s, err)
 }
 
@@ -359,7 +359,7 @@ func (a *api) changePack(ctx context.Context, in *changePackIn) (*packAnswer, er
 	if err := a.known(ctx, &p); err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := a.shop.ChangePack(ctx, in.UID, in.Body.Seen, p)
+	s, err := shopOf(ctx).ChangePack(ctx, in.UID, in.Body.Seen, p)
 	return a.packPage(ctx, s, err)
 }
 
@@ -373,26 +373,26 @@ type makeUpIn struct {
 }
 
 func (a *api) makeUpPacks(ctx context.Context, in *makeUpIn) (*packAnswer, error) {
-	if _, done, err := a.shop.Done(ctx); !done && err == nil && !in.Body.Sure {
-		s, err := a.shop.Pack(ctx, in.UID)
+	if _, done, err := shopOf(ctx).Done(ctx); !done && err == nil && !in.Body.Sure {
+		s, err := shopOf(ctx).Pack(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		hand, err := a.shop.BaitsAtHand(ctx)
+		hand, err := shopOf(ctx).BaitsAtHand(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
 		for _, b := range s.Baits {
 			if n := in.Body.Count * b.Count; n > hand[b.Bait].Baits && in.Body.Count > 0 {
 				name := "a bait"
-				if it, err := a.shop.Bait(ctx, b.Bait, 0); err == nil {
+				if it, err := shopOf(ctx).Bait(ctx, b.Bait, 0); err == nil {
 					name = it.Name
 				}
 				return nil, problem(&measure.Fault{Field: "count", Ask: true, Says: fmt.Sprintf("%d of %s go into them, and runs here say that %d are at hand. Meant so? Make them up once more to keep it.", n, name, max(0, hand[b.Bait].Baits))}, "")
 			}
 		}
 	}
-	s, err := a.shop.MakeUp(ctx, in.UID, in.Body.Seen, in.Body.Count)
+	s, err := shopOf(ctx).MakeUp(ctx, in.UID, in.Body.Seen, in.Body.Count)
 	return a.packPage(ctx, s, err)
 }
 
@@ -407,7 +407,7 @@ type sellIn struct {
 }
 
 func (a *api) sellPacks(ctx context.Context, in *sellIn) (*packAnswer, error) {
-	s, err := a.shop.Pack(ctx, in.UID)
+	s, err := shopOf(ctx).Pack(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -423,6 +423,6 @@ func (a *api) sellPacks(ctx context.Context, in *sellIn) (*packAnswer, error) {
 		lab := h.mixes[0].Colour(mix.Compared)
 		e.Colour = &lab
 	}
-	s, err = a.shop.Sell(ctx, in.UID, in.Body.Seen, in.Body.Count, e)
+	s, err = shopOf(ctx).Sell(ctx, in.UID, in.Body.Seen, in.Body.Count, e)
 	return a.packPage(ctx, s, err)
 }

@@ -88,11 +88,12 @@ func newPhotoCache() *photoCache {
 }
 
 func (c *photoCache) get(ctx context.Context, b *budget, uid string, load func() ([]byte, error)) (*photo.Picture, error) {
-	if p, ok := c.Get(uid); ok {
+	key := ours(ctx, uid)
+	if p, ok := c.Get(key); ok {
 		return p, nil
 	}
 	return dear(ctx, b, func(context.Context) (*photo.Picture, error) {
-		if p, ok := c.Get(uid); ok { // somebody else wanted it, too
+		if p, ok := c.Get(key); ok { // somebody else wanted it, too
 			return p, nil
 		}
 		raw, err := load()
@@ -104,17 +105,17 @@ func (c *photoCache) get(ctx context.Context, b *budget, uid string, load func()
 			return nil, err
 		}
 		p := photo.Take(img)
-		c.Add(uid, p)
+		c.Add(key, p)
 		return p, nil
 	})
 }
 
 func (a *api) addPhoto(ctx context.Context, in *struct{ photoUpload }) (*struct{ Body store.PhotoInfo }, error) {
 	defer in.file.Close()
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		if err == nil {
 			var info store.PhotoInfo
-			info, err = a.shop.PhotoInfoOf(ctx, uid)
+			info, err = shopOf(ctx).PhotoInfoOf(ctx, uid)
 			return &struct{ Body store.PhotoInfo }{info}, problem(err, "")
 		}
 		return nil, problem(err, "")
@@ -126,7 +127,7 @@ func (a *api) addPhoto(ctx context.Context, in *struct{ photoUpload }) (*struct{
 		}
 		return nil, fieldProblem("photo", err.Error())
 	}
-	info, err := a.shop.AddPhoto(ctx, p)
+	info, err := shopOf(ctx).AddPhoto(ctx, p)
 	if err == nil { // its first pin is near, and should not wait for the photo to be decoded
 		_, err = a.photos.get(ctx, a.budget, info.UID, func() ([]byte, error) { return p.JPEG, nil })
 	}
@@ -141,7 +142,7 @@ func (a *api) showPhoto(ctx context.Context, in *struct {
 	Body         []byte
 }, error,
 ) {
-	raw, err := a.shop.Photo(ctx, in.UID)
+	raw, err := shopOf(ctx).Photo(ctx, in.UID)
 	return &struct {
 		ContentType  string `header:"Content-Type"`
 		CacheControl string `header:"Cache-Control"`

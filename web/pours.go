@@ -101,13 +101,13 @@ func pourProblem(err error, stale string) error {
 func (a *api) pourBench(ctx context.Context, o *pour.Order) (*pour.Bench, error) {
 	b := &pour.Bench{Molds: pour.Molds{}, Stock: map[string]material.Stock{}}
 	var err error
-	if b.Equipment, _, err = a.shop.Equipment(ctx); err != nil {
+	if b.Equipment, _, err = shopOf(ctx).Equipment(ctx); err != nil {
 		return nil, err
 	}
 	if b.Shelf, b.Kit, err = a.tools(ctx); err != nil {
 		return nil, err
 	}
-	items, err := a.shop.AllMaterials(ctx)
+	items, err := shopOf(ctx).AllMaterials(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -125,11 +125,11 @@ func (a *api) pourBench(ctx context.Context, o *pour.Order) (*pour.Bench, error)
 }
 
 func (a *api) listPours(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[PourItem] }, error) {
-	list, err := a.shop.Pours(ctx, in.page())
+	list, err := shopOf(ctx).Pours(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -185,10 +185,10 @@ func (a *api) pourPage(ctx context.Context, p store.SavedPour, err error) (*pour
 		return nil, pourProblem(err, stalePour)
 	}
 	page := PourPage{SavedPour: p, Molds: []PourMold{}, TickS: pour.TickS}
-	if _, page.Currency, err = a.shop.About(ctx); err != nil {
+	if _, page.Currency, err = shopOf(ctx).About(ctx); err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -231,8 +231,8 @@ type planPourIn struct {
 }
 
 func (a *api) planPour(ctx context.Context, in *planPourIn) (*pourAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
-		p, err2 := a.shop.Pour(ctx, uid)
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
+		p, err2 := shopOf(ctx).Pour(ctx, uid)
 		return a.pourPage(ctx, p, errors.Join(err, err2))
 	}
 	b := &in.Body
@@ -244,7 +244,7 @@ func (a *api) planPour(ctx context.Context, in *planPourIn) (*pourAnswer, error)
 		o.Name = name
 	}
 	o.Molds[0].Count, o.Molds[0].Copies = b.Count, max(1, b.Copies)
-	p, err := a.shop.AddPour(ctx, *o)
+	p, err := shopOf(ctx).AddPour(ctx, *o)
 	return a.pourPage(ctx, p, err)
 }
 
@@ -253,7 +253,7 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 	o := &pour.Order{Degas: pour.NoDegas, Structure: plainStructure}
 	switch {
 	case baitUID != "":
-		d, err := a.shop.Bait(ctx, baitUID, 0)
+		d, err := shopOf(ctx).Bait(ctx, baitUID, 0)
 		if err != nil {
 			return nil, err
 		}
@@ -281,14 +281,14 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 			o.Cups = append(o.Cups, one)
 		}
 	case recipeUID != "":
-		r, err := a.shop.Recipe(ctx, recipeUID)
+		r, err := shopOf(ctx).Recipe(ctx, recipeUID)
 		if err != nil {
 			return nil, err
 		}
 		o.Name = r.Name
 		o.Cups = []pour.Poured{{Name: r.Name, Cup: r.Cup.Filled(), PourC: bait.UsualPourC, Recipe: r.UID, Revision: r.Revision}}
 	case cupUID != "":
-		list, err := a.shop.CupsNamed(ctx, []string{cupUID})
+		list, err := shopOf(ctx).CupsNamed(ctx, []string{cupUID})
 		if err != nil {
 			return nil, err
 		}
@@ -340,7 +340,7 @@ func noneAt(err error, field, says string) error {
 
 // pouredOf reads a cup on the bench.
 func (a *api) pouredOf(ctx context.Context, label *store.CupLabel) (pour.Poured, error) {
-	b, err := a.shop.Cup(ctx, label.UID)
+	b, err := shopOf(ctx).Cup(ctx, label.UID)
 	if err != nil {
 		return pour.Poured{}, err
 	}
@@ -352,7 +352,7 @@ func (a *api) pouredOf(ctx context.Context, label *store.CupLabel) (pour.Poured,
 }
 
 func (a *api) showPour(ctx context.Context, in *PourPath) (*pourAnswer, error) {
-	p, err := a.shop.Pour(ctx, in.UID)
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
 	return a.pourPage(ctx, p, err)
 }
 
@@ -378,8 +378,8 @@ type changePourIn struct {
 }
 
 func (a *api) changePour(ctx context.Context, in *changePourIn) (*pourAnswer, error) {
-	p, err := a.shop.Pour(ctx, in.UID)
-	if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
+	if _, done, again := shopOf(ctx).Done(ctx); done || again != nil || err != nil {
 		return a.pourPage(ctx, p, errors.Join(err, again))
 	}
 	b, o := &in.Body, p.Order
@@ -422,7 +422,7 @@ func (a *api) changePour(ctx context.Context, in *changePourIn) (*pourAnswer, er
 			return nil, problem(err, "")
 		}
 	}
-	saved, err := a.shop.ChangePour(ctx, in.UID, b.Seen, o)
+	saved, err := shopOf(ctx).ChangePour(ctx, in.UID, b.Seen, o)
 	return a.pourPage(ctx, saved, err)
 }
 
@@ -455,7 +455,7 @@ func (a *api) waysOut(ctx context.Context, in *PourPath) (*struct {
 	}
 }, error,
 ) {
-	p, err := a.shop.Pour(ctx, in.UID)
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -513,7 +513,7 @@ func (a *api) howMany(ctx context.Context, in *howManyIn) (*struct {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	molds, err := a.shop.Molds(ctx)
+	molds, err := shopOf(ctx).Molds(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -90,7 +90,7 @@ func (a *api) projectRoutes() {
 }
 
 func (a *api) listProjects(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ProjectItem] }, error) {
-	list, err := a.shop.Projects(ctx, in.page())
+	list, err := shopOf(ctx).Projects(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -110,7 +110,7 @@ func (a *api) photoOf(ctx context.Context, uid string) string {
 	if uid == "" {
 		return ""
 	}
-	if r, err := a.shop.Reference(ctx, uid); err == nil && r.Photo != nil {
+	if r, err := shopOf(ctx).Reference(ctx, uid); err == nil && r.Photo != nil {
 		return r.Photo.UID
 	}
 	return ""
@@ -134,7 +134,7 @@ type openProjectIn struct {
 }
 
 func (a *api) openProject(ctx context.Context, in *openProjectIn) (*projectAnswer, error) {
-	r, err := a.shop.Reference(ctx, in.Body.Reference)
+	r, err := shopOf(ctx).Reference(ctx, in.Body.Reference)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -150,7 +150,7 @@ func (a *api) openProject(ctx context.Context, in *openProjectIn) (*projectAnswe
 		return nil, problem(&measure.Fault{Field: "volume", Says: err.Error()}, "")
 	}
 	if p.Plastisol == "" {
-		items, err := a.shop.Materials(ctx)
+		items, err := shopOf(ctx).Materials(ctx)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -159,12 +159,12 @@ func (a *api) openProject(ctx context.Context, in *openProjectIn) (*projectAnswe
 		}
 	}
 	p.Parts = project.PartsOf(r.Name, r.UID, r.Pins)
-	saved, err := a.shop.AddProject(ctx, p)
+	saved, err := shopOf(ctx).AddProject(ctx, p)
 	return a.project(ctx, saved, err)
 }
 
 func (a *api) showProject(ctx context.Context, in *ProjectPath) (*projectAnswer, error) {
-	p, err := a.shop.Project(ctx, in.UID)
+	p, err := shopOf(ctx).Project(ctx, in.UID)
 	return a.project(ctx, p, err)
 }
 
@@ -181,7 +181,7 @@ type changeProjectIn struct {
 }
 
 func (a *api) changeProject(ctx context.Context, in *changeProjectIn) (*projectAnswer, error) {
-	p, err := a.shop.Project(ctx, in.UID)
+	p, err := shopOf(ctx).Project(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -203,7 +203,7 @@ func (a *api) changeProject(ctx context.Context, in *changeProjectIn) (*projectA
 	if b.Most > 0 {
 		p.Most = b.Most
 	}
-	saved, err := a.shop.ChangeProject(ctx, in.UID, b.Seen, p.Project)
+	saved, err := shopOf(ctx).ChangeProject(ctx, in.UID, b.Seen, p.Project)
 	return a.project(ctx, saved, err)
 }
 
@@ -223,16 +223,16 @@ type trail struct {
 func (a *api) trail(ctx context.Context, p store.SavedProject) (*trail, error) {
 	t := &trail{p: p}
 	var err error
-	if t.batches, err = a.shop.BatchesFor(ctx, p.UID); err != nil {
+	if t.batches, err = shopOf(ctx).BatchesFor(ctx, p.UID); err != nil {
 		return nil, err
 	}
 	if t.lessons, err = a.lessons(ctx); err != nil {
 		return nil, err
 	}
-	if t.shelf, err = a.shop.Shelf(ctx); err != nil {
+	if t.shelf, err = shopOf(ctx).Shelf(ctx); err != nil {
 		return nil, err
 	}
-	if t.items, err = a.shop.AllMaterials(ctx); err != nil {
+	if t.items, err = shopOf(ctx).AllMaterials(ctx); err != nil {
 		return nil, err
 	}
 	t.plain = cup.Shelf{}
@@ -311,7 +311,7 @@ func (a *api) project(ctx context.Context, p store.SavedProject, err error) (*pr
 		return nil, problem(err, "")
 	}
 	card := ProjectCard{SavedProject: p, Photo: a.photoOf(ctx, p.Reference), Trail: []PartTrail{}, Teaches: []Taught{}}
-	if _, card.Currency, err = a.shop.About(ctx); err != nil {
+	if _, card.Currency, err = shopOf(ctx).About(ctx); err != nil {
 		return nil, problem(err, "")
 	}
 	for i := range p.Parts {
@@ -372,7 +372,7 @@ type nextStepIn struct {
 }
 
 func (a *api) nextStep(ctx context.Context, in *nextStepIn) (*struct{ Body project.Advice }, error) {
-	p, err := a.shop.Project(ctx, in.UID)
+	p, err := shopOf(ctx).Project(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -388,7 +388,7 @@ func (a *api) nextStep(ctx context.Context, in *nextStepIn) (*struct{ Body proje
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -416,7 +416,7 @@ func (a *api) pourNext(ctx context.Context, in *pourNextIn) (*struct {
 	}
 }, error,
 ) {
-	p, err := a.shop.Project(ctx, in.UID)
+	p, err := shopOf(ctx).Project(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -426,7 +426,7 @@ func (a *api) pourNext(ctx context.Context, in *pourNextIn) (*struct {
 	}
 	live := cup.Live{Cup: in.Body.Cup, Part: part.Name, For: p.UID}
 	live.Target = &part.Targets[0]
-	made, err := a.shop.NewCups(ctx, []store.NamedCup{{Name: cup.ShortName(p.Name + ": " + part.Name), Live: live}}, nil)
+	made, err := shopOf(ctx).NewCups(ctx, []store.NamedCup{{Name: cup.ShortName(p.Name + ": " + part.Name), Live: live}}, nil)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -42,7 +42,7 @@ func (a *api) recipeList(ctx context.Context, find, near string, page store.Page
 			return out, &measure.Fault{Field: "near", Says: err.Error()}
 		}
 		found, err := dear(ctx, a.budget, func(ctx context.Context) (store.Listed[store.NearRecipe], error) {
-			return a.shop.RecipesNear(ctx, wanted, find, page)
+			return shopOf(ctx).RecipesNear(ctx, wanted, find, page)
 		})
 		if err != nil {
 			return out, err
@@ -52,17 +52,17 @@ func (a *api) recipeList(ctx context.Context, find, near string, page store.Page
 		for _, n := range nearest {
 			uids = append(uids, n.UID)
 		}
-		if list, err = a.shop.RecipesNamed(ctx, uids); err != nil {
+		if list, err = shopOf(ctx).RecipesNamed(ctx, uids); err != nil {
 			return out, err
 		}
 	} else {
-		found, err := a.shop.Recipes(ctx, find, page)
+		found, err := shopOf(ctx).Recipes(ctx, find, page)
 		if err != nil {
 			return out, err
 		}
 		list, out.Next = found.Items, found.Next
 	}
-	seen, err := a.shop.SeenOf(ctx, list)
+	seen, err := shopOf(ctx).SeenOf(ctx, list)
 	out.Items = make([]RecipeItem, len(list))
 	for i := range list {
 		if err != nil {
@@ -147,13 +147,13 @@ func plainName(name string) string {
 }
 
 func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*struct{ Body RecipeCard }, error) {
-	c, err := a.shop.Cup(ctx, in.Cup)
+	c, err := shopOf(ctx).Cup(ctx, in.Cup)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	var was *recipe.Recipe
 	if uid != "" {
-		old, err := a.shop.Recipe(ctx, uid)
+		old, err := shopOf(ctx).Recipe(ctx, uid)
 		if err != nil {
 			return nil, problem(err, "")
 		}
@@ -163,7 +163,7 @@ func (a *api) save(ctx context.Context, in SaveInput, uid string, base int) (*st
 	if err := cup.CheckName(r.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note), in.Cup)
+	saved, err := shopOf(ctx).SaveRecipe(ctx, r, base, strings.TrimSpace(in.Note), in.Cup)
 	return a.card(ctx, saved, err)
 }
 
@@ -171,7 +171,7 @@ func (a *api) card(ctx context.Context, r store.SavedRecipe, err error) (*struct
 	if err != nil {
 		return nil, problem(err, staleRecipe)
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -204,11 +204,11 @@ func (a *api) recipeVersions(ctx context.Context, in *RecipePath) (*struct {
 	Body []VersionCard `nullable:"false"`
 }, error,
 ) {
-	list, err := a.shop.Versions(ctx, in.UID)
+	list, err := shopOf(ctx).Versions(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -238,7 +238,7 @@ type compareRecipesIn struct {
 }
 
 func (a *api) compareRecipes(ctx context.Context, in *compareRecipesIn) (*struct{ Body RecipesBeside }, error) {
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -249,9 +249,9 @@ func (a *api) compareRecipes(ctx context.Context, in *compareRecipesIn) (*struct
 		at  int
 		to  *BesideRecipe
 	}{{in.One, in.OneAt, &out.One}, {in.Other, in.OtherAt, &out.Other}} {
-		r, err := a.shop.Recipe(ctx, side.uid)
+		r, err := shopOf(ctx).Recipe(ctx, side.uid)
 		if err == nil && side.at > 0 {
-			r, err = a.shop.RecipeAt(ctx, side.uid, side.at)
+			r, err = shopOf(ctx).RecipeAt(ctx, side.uid, side.at)
 		}
 		if err != nil {
 			return nil, problem(err, "")
@@ -281,7 +281,7 @@ type forkRecipeIn struct {
 }
 
 func (a *api) forkRecipe(ctx context.Context, in *forkRecipeIn) (*struct{ Body RecipeCard }, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -289,7 +289,7 @@ func (a *api) forkRecipe(ctx context.Context, in *forkRecipeIn) (*struct{ Body R
 	if err := cup.CheckName(mine.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
+	saved, err := shopOf(ctx).SaveRecipe(ctx, mine, 0, "from "+r.Name, "")
 	return a.card(ctx, saved, err)
 }
 
@@ -306,7 +306,7 @@ type describeRecipeIn struct {
 }
 
 func (a *api) describeRecipe(ctx context.Context, in *describeRecipeIn) (*struct{ Body RecipeCard }, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -316,12 +316,12 @@ func (a *api) describeRecipe(ctx context.Context, in *describeRecipeIn) (*struct
 	if err := cup.CheckName(mine.Name); err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := a.shop.SaveRecipe(ctx, mine, b.Seen, "", "")
+	saved, err := shopOf(ctx).SaveRecipe(ctx, mine, b.Seen, "", "")
 	return a.card(ctx, saved, err)
 }
 
 func (a *api) showRecipe(ctx context.Context, in *RecipePath) (*struct{ Body RecipeCard }, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	return a.card(ctx, r, err)
 }
 
@@ -348,11 +348,11 @@ type scaleRecipeIn struct {
 }
 
 func (a *api) scaleRecipe(ctx context.Context, in *scaleRecipeIn) (*struct{ Body recipe.Scaled }, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -360,7 +360,7 @@ func (a *api) scaleRecipe(ctx context.Context, in *scaleRecipeIn) (*struct{ Body
 	if err != nil {
 		return nil, fieldProblem("volume", err.Error())
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -377,9 +377,9 @@ type recipePictureIn struct {
 }
 
 func (a *api) showRecipePicture(ctx context.Context, in *recipePictureIn) (*pngAnswer, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	if err == nil && in.Revision > 0 {
-		r, err = a.shop.RecipeAt(ctx, in.UID, in.Revision)
+		r, err = shopOf(ctx).RecipeAt(ctx, in.UID, in.Revision)
 	}
 	if err != nil {
 		return nil, problem(err, "")
@@ -389,11 +389,11 @@ func (a *api) showRecipePicture(ctx context.Context, in *recipePictureIn) (*pngA
 }
 
 func (a *api) exportRecipe(ctx context.Context, in *RecipePath) (*fileAnswer, error) {
-	r, err := a.shop.Recipe(ctx, in.UID)
+	r, err := shopOf(ctx).Recipe(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -414,6 +414,6 @@ func (a *api) importRecipe(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, fieldProblem("file", err.Error())
 	}
-	got, err := a.shop.Import(ctx, doc)
+	got, err := shopOf(ctx).Import(ctx, doc)
 	return &struct{ Body store.Imported }{got}, problem(err, "")
 }

@@ -77,12 +77,12 @@ func (a *api) reference(ctx context.Context, uid string, err error) (*referenceA
 	if err != nil {
 		return nil, problem(err, staleReference)
 	}
-	r, err := a.shop.Reference(ctx, uid)
+	r, err := shopOf(ctx).Reference(ctx, uid)
 	return &referenceAnswer{cardOfReference(r)}, problem(err, "")
 }
 
 func (a *api) sample(ctx context.Context, reference string, d photo.Disc) (photo.Reading, error) {
-	r, err := a.shop.Reference(ctx, reference)
+	r, err := shopOf(ctx).Reference(ctx, reference)
 	if err != nil {
 		return photo.Reading{}, problem(err, "")
 	}
@@ -102,11 +102,11 @@ func (a *api) picture(ctx context.Context, r store.Reference) (*photo.Picture, e
 		return nil, measure.Faulty("photo", "this reference has no photo; begin one from a photo to pin it")
 	}
 	uid := r.Photo.UID
-	return a.photos.get(ctx, a.budget, uid, func() ([]byte, error) { return a.shop.Photo(ctx, uid) })
+	return a.photos.get(ctx, a.budget, uid, func() ([]byte, error) { return shopOf(ctx).Photo(ctx, uid) })
 }
 
 func (a *api) listReferences(ctx context.Context, in *PageQuery) (*struct{ Body store.Listed[ReferenceCard] }, error) {
-	list, err := a.shop.References(ctx, in.page())
+	list, err := shopOf(ctx).References(ctx, in.page())
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -131,11 +131,11 @@ func (a *api) addReference(ctx context.Context, in *addReferenceIn) (*referenceA
 		return nil, problem(err, "")
 	}
 	if in.Body.Photo != "" {
-		if err := a.shop.HasPhoto(ctx, in.Body.Photo); err != nil {
+		if err := shopOf(ctx).HasPhoto(ctx, in.Body.Photo); err != nil {
 			return nil, problem(err, "")
 		}
 	}
-	r, err := a.shop.AddReference(ctx, name, in.Body.Photo)
+	r, err := shopOf(ctx).AddReference(ctx, name, in.Body.Photo)
 	return a.reference(ctx, r.UID, err)
 }
 
@@ -193,7 +193,7 @@ type addPinIn struct {
 }
 
 func (a *api) readPin(ctx context.Context, in *addPinIn) (*referenceAnswer, error) {
-	if _, done, err := a.shop.Done(ctx); done || err != nil {
+	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.reference(ctx, in.UID, err)
 	}
 	p := reference.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
@@ -215,7 +215,7 @@ type setBaitAsideIn struct {
 }
 
 func (a *api) setBaitAside(ctx context.Context, in *setBaitAsideIn) (*referenceAnswer, error) {
-	return a.reference(ctx, in.UID, a.shop.SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
+	return a.reference(ctx, in.UID, shopOf(ctx).SetAside(ctx, in.UID, in.Body.Seen, in.Body.Sample, in.Body.Aside))
 }
 
 type removePinIn struct {
@@ -233,9 +233,9 @@ type setPinMineIn struct {
 }
 
 func (a *api) setPinMine(ctx context.Context, in *setPinMineIn) (*referenceAnswer, error) {
-	return a.reference(ctx, in.UID, a.shop.SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
+	return a.reference(ctx, in.UID, shopOf(ctx).SetMine(ctx, in.UID, in.Body.Seen, in.Pin, in.Body.Mine))
 }
 
 func (a *api) removePin(ctx context.Context, in *removePinIn) (*referenceAnswer, error) {
-	return a.reference(ctx, in.UID, a.shop.RemovePin(ctx, in.UID, in.Pin))
+	return a.reference(ctx, in.UID, shopOf(ctx).RemovePin(ctx, in.UID, in.Pin))
 }

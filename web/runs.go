@@ -83,8 +83,8 @@ type startRunIn struct {
 }
 
 func (a *api) startRun(ctx context.Context, in *startRunIn) (*runAnswer, error) {
-	p, err := a.shop.Pour(ctx, in.UID)
-	if _, done, again := a.shop.Done(ctx); done || again != nil || err != nil {
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
+	if _, done, again := shopOf(ctx).Done(ctx); done || again != nil || err != nil {
 		return a.run(ctx, in.UID, errors.Join(err, again))
 	}
 	if p.State != store.PourPlanned {
@@ -102,7 +102,7 @@ func (a *api) startRun(ctx context.Context, in *startRunIn) (*runAnswer, error) 
 		return nil, problem(measure.Faulty("plan", "%s Take one of the ways out first.", planned.Impossible.Says), "")
 	}
 	r := pour.Run{Order: p.Order, Planned: *planned, StartedMS: atMS(in.Body.AtMS), Shrink: b.Shrink}
-	return a.run(ctx, in.UID, a.shop.StartRun(ctx, in.UID, in.Body.Seen, r))
+	return a.run(ctx, in.UID, shopOf(ctx).StartRun(ctx, in.UID, in.Body.Seen, r))
 }
 
 // atMS is when something happened: as the device says, or now.
@@ -127,7 +127,7 @@ type running struct {
 }
 
 func (a *api) running(ctx context.Context, uid string) (*running, error) {
-	p, err := a.shop.Pour(ctx, uid)
+	p, err := shopOf(ctx).Pour(ctx, uid)
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +138,7 @@ func (a *api) running(ctx context.Context, uid string) (*running, error) {
 	if r.bench, err = a.pourBench(ctx, &p.Run.Order); err != nil {
 		return nil, err
 	}
-	if r.events, r.last, err = a.shop.Events(ctx, uid); err != nil {
+	if r.events, r.last, err = shopOf(ctx).Events(ctx, uid); err != nil {
 		return nil, err
 	}
 	r.state, err = dear(ctx, a.budget, func(context.Context) (*pour.RunState, error) { return p.Run.State(r.bench, r.events) })
@@ -166,7 +166,7 @@ func (a *api) run(ctx context.Context, uid string, err error) (*runAnswer, error
 	if n := len(r.events); n > 0 {
 		page.LastSays = saysEvent(r.Run, &r.events[n-1])
 	}
-	cups, err := a.shop.CupsOfRun(ctx, uid)
+	cups, err := shopOf(ctx).CupsOfRun(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -250,7 +250,7 @@ type tellRunIn struct {
 }
 
 func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
-	if _, done, err := a.shop.Done(ctx); done || err != nil {
+	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.run(ctx, in.UID, err)
 	}
 	b := &in.Body
@@ -262,7 +262,7 @@ func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
 		}
 		e.C = c
 	}
-	p, err := a.shop.Pour(ctx, in.UID)
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -277,7 +277,7 @@ func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
 			}
 		}
 	}
-	return a.run(ctx, in.UID, a.shop.Happen(ctx, in.UID, e))
+	return a.run(ctx, in.UID, shopOf(ctx).Happen(ctx, in.UID, e))
 }
 
 type takeBackInRunIn struct {
@@ -288,7 +288,7 @@ type takeBackInRunIn struct {
 }
 
 func (a *api) takeBackInRun(ctx context.Context, in *takeBackInRunIn) (*runAnswer, error) {
-	err := a.shop.TakeBack(ctx, in.UID, in.Body.Seen)
+	err := shopOf(ctx).TakeBack(ctx, in.UID, in.Body.Seen)
 	if errors.Is(err, store.ErrWorkedOn) {
 		return nil, coded("in-the-way", huma.Error409Conflict("The cup was worked on since, so this can't be taken back by itself. Take those drops back first."))
 	}
@@ -311,7 +311,7 @@ type endRunIn struct {
 }
 
 func (a *api) endRun(ctx context.Context, in *endRunIn) (*runAnswer, error) {
-	if _, done, err := a.shop.Done(ctx); done || err != nil {
+	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.run(ctx, in.UID, err)
 	}
 	u := pour.Outcome{Good: in.Body.Good, Spoiled: in.Body.Spoiled, LeftML: []float64{}, Note: strings.TrimSpace(in.Body.Note), AtMS: atMS(in.Body.AtMS)}
@@ -342,16 +342,16 @@ func (a *api) endRun(ctx context.Context, in *endRunIn) (*runAnswer, error) {
 			return nil, problem(err, "")
 		}
 	}
-	return a.run(ctx, in.UID, a.shop.EndRun(ctx, in.UID, u, r.state.HeatDoses()))
+	return a.run(ctx, in.UID, shopOf(ctx).EndRun(ctx, in.UID, u, r.state.HeatDoses()))
 }
 
 // planRest plans what is lacking, from what is left.
 func (a *api) planRest(ctx context.Context, in *PourPath) (*pourAnswer, error) {
-	if uid, done, err := a.shop.Done(ctx); done || err != nil {
-		p, err2 := a.shop.Pour(ctx, uid)
+	if uid, done, err := shopOf(ctx).Done(ctx); done || err != nil {
+		p, err2 := shopOf(ctx).Pour(ctx, uid)
 		return a.pourPage(ctx, p, errors.Join(err, err2))
 	}
-	p, err := a.shop.Pour(ctx, in.UID)
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -362,7 +362,7 @@ func (a *api) planRest(ctx context.Context, in *PourPath) (*pourAnswer, error) {
 	if !short {
 		return nil, fieldProblem("pour", "nothing is lacking: as many came out as were asked")
 	}
-	made, err := a.shop.AddPour(ctx, o)
+	made, err := shopOf(ctx).AddPour(ctx, o)
 	return a.pourPage(ctx, made, err)
 }
 
@@ -407,7 +407,7 @@ func (a *api) readThermometer(ctx context.Context, in *readThermometerIn) (*stru
 }
 
 func (a *api) runSheet(ctx context.Context, in *PourPath) (*fileAnswer, error) {
-	p, err := a.shop.Pour(ctx, in.UID)
+	p, err := shopOf(ctx).Pour(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -94,7 +94,7 @@ func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error
 		return nil, problem(err, "")
 	}
 	name := names.of(in.UID).short
-	molds, err := a.shop.Molds(ctx)
+	molds, err := shopOf(ctx).Molds(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -122,7 +122,7 @@ type cupLadderIn struct {
 
 // cupLadder shows a cup with more and more of one material as baits; a picture's key is the dose as it can be typed.
 func (a *api) cupLadder(ctx context.Context, in *cupLadderIn) (*sheetAnswer, error) {
-	b, err := a.shop.Cup(ctx, in.UID)
+	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -173,11 +173,11 @@ func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer,
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	list, err := a.shop.Recipes(ctx, "", store.Page{After: in.After, Most: onASheet})
+	list, err := shopOf(ctx).Recipes(ctx, "", store.Page{After: in.After, Most: onASheet})
 	if err != nil {
 		return nil, problem(err, "")
 	}

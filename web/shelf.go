@@ -122,7 +122,7 @@ func (a *api) kitRoutes() {
 		if err != nil {
 			return nil, problem(err, staleKit)
 		}
-		kit, revision, err := a.shop.Kit(ctx)
+		kit, revision, err := shopOf(ctx).Kit(ctx)
 		return &struct{ Body KitAnswer }{KitAnswer{kit, revision}}, problem(err, "")
 	}
 	get(a, "showKit", "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) })
@@ -136,7 +136,7 @@ func (a *api) kitRoutes() {
 		if err := in.Body.Check(); err != nil {
 			return nil, fieldProblem("kit", err.Error())
 		}
-		return kitNow(ctx, a.shop.SetKit(ctx, in.Body.Kit, in.Body.Seen))
+		return kitNow(ctx, shopOf(ctx).SetKit(ctx, in.Body.Kit, in.Body.Seen))
 	})
 	type calibrate struct {
 		Body struct {
@@ -148,7 +148,7 @@ func (a *api) kitRoutes() {
 		}
 	}
 	post(a, "addMeasure", "/kit/measures", func(ctx context.Context, in *calibrate) (*struct{ Body KitAnswer }, error) {
-		if _, done, err := a.shop.Done(ctx); done || err != nil {
+		if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 			return kitNow(ctx, err)
 		}
 		shelf, kit, err := a.tools(ctx)
@@ -167,18 +167,18 @@ func (a *api) kitRoutes() {
 		if err := kit.Check(); err != nil {
 			return nil, fieldProblem("name", err.Error())
 		}
-		return kitNow(ctx, a.shop.SetKit(ctx, kit, in.Body.Seen))
+		return kitNow(ctx, shopOf(ctx).SetKit(ctx, kit, in.Body.Seen))
 	})
 	get(a, "weighMaterial", "/materials/{material}/weight", a.weighMaterial)
 }
 
 // tools are what most answers need: everything that recipes may name, and what it is measured with.
 func (a *api) tools(ctx context.Context) (cup.Shelf, measure.Kit, error) {
-	shelf, err := a.shop.Shelf(ctx)
+	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return nil, measure.Kit{}, err
 	}
-	kit, _, err := a.shop.Kit(ctx)
+	kit, _, err := shopOf(ctx).Kit(ctx)
 	return shelf, kit, err
 }
 
@@ -203,7 +203,7 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 	if old, ok := shelf[m.Replaces]; ok {
 		p.Replaced = old.Name
 	}
-	if p.UsedIn, err = a.shop.UsedIn(ctx, m.UID); err != nil {
+	if p.UsedIn, err = shopOf(ctx).UsedIn(ctx, m.UID); err != nil {
 		return p, err
 	}
 	mixed, _ := mix.Alone(&m, shelf, m.Middling())
@@ -253,7 +253,7 @@ const (
 
 // bestBases are the shop's recipes in which a flake stands out most.
 func (a *api) bestBases(ctx context.Context, flake *material.Material, shelf cup.Shelf) ([]BestBase, error) {
-	list, err := a.shop.Recipes(ctx, "", store.Page{Most: basesTried})
+	list, err := shopOf(ctx).Recipes(ctx, "", store.Page{Most: basesTried})
 	if err != nil {
 		return nil, err
 	}
@@ -272,7 +272,7 @@ func (a *api) listMaterials(ctx context.Context, _ *struct{}) (*struct {
 	Body []Bottle `nullable:"false"`
 }, error,
 ) {
-	list, err := a.shop.AllMaterials(ctx)
+	list, err := shopOf(ctx).AllMaterials(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -316,12 +316,12 @@ func (a *api) addMaterial(ctx context.Context, in *addMaterialIn) (*bottleAnswer
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	item, err := a.shop.AddMaterial(ctx, m)
+	item, err := shopOf(ctx).AddMaterial(ctx, m)
 	return a.bottle(ctx, item, err)
 }
 
 func (a *api) addStarterRack(ctx context.Context, _ *struct{}) (*struct{}, error) {
-	return nil, problem(a.shop.AddStarter(ctx, material.Starter()), "")
+	return nil, problem(shopOf(ctx).AddStarter(ctx, material.Starter()), "")
 }
 
 type addCutIn struct {
@@ -345,12 +345,12 @@ func (a *api) addCut(ctx context.Context, in *addCutIn) (*bottleAnswer, error) {
 		return nil, problem(err, "")
 	}
 	m.UID = ""
-	item, err := a.shop.AddMaterial(ctx, m)
+	item, err := shopOf(ctx).AddMaterial(ctx, m)
 	return a.bottle(ctx, item, err)
 }
 
 func (a *api) showMaterial(ctx context.Context, in *BottlePath) (*struct{ Body MaterialPage }, error) {
-	item, err := a.shop.Item(ctx, in.UID)
+	item, err := shopOf(ctx).Item(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -370,7 +370,7 @@ type changeMaterialIn struct {
 }
 
 func (a *api) changeMaterial(ctx context.Context, in *changeMaterialIn) (*bottleAnswer, error) {
-	item, err := a.shop.Item(ctx, in.UID)
+	item, err := shopOf(ctx).Item(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -379,7 +379,7 @@ func (a *api) changeMaterial(ctx context.Context, in *changeMaterialIn) (*bottle
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	item, err = a.shop.ChangeMaterial(ctx, m, in.Body.Seen)
+	item, err = shopOf(ctx).ChangeMaterial(ctx, m, in.Body.Seen)
 	return a.bottle(ctx, item, err)
 }
 
@@ -395,7 +395,7 @@ type setStockIn struct {
 }
 
 func (a *api) setStock(ctx context.Context, in *setStockIn) (*bottleAnswer, error) {
-	item, err := a.shop.Item(ctx, in.UID)
+	item, err := shopOf(ctx).Item(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -407,7 +407,7 @@ func (a *api) setStock(ctx context.Context, in *setStockIn) (*bottleAnswer, erro
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	item, err = a.shop.SetStock(ctx, in.UID, in.Body.Seen, s)
+	item, err = shopOf(ctx).SetStock(ctx, in.UID, in.Body.Seen, s)
 	return a.bottle(ctx, item, err)
 }
 
@@ -429,7 +429,7 @@ func (a *api) changeStock(ctx context.Context, in *changeStockIn) (*bottleAnswer
 			return nil, problem(err, "")
 		}
 	}
-	item, err := a.shop.ChangeStock(ctx, in.UID, in.Body.Seen, in.Body.Change, price)
+	item, err := shopOf(ctx).ChangeStock(ctx, in.UID, in.Body.Seen, in.Body.Change, price)
 	return a.bottle(ctx, item, err)
 }
 
@@ -446,14 +446,14 @@ func (a *api) stockMoves(ctx context.Context, in *BottlePath) (*struct {
 			Moves []store.StockMove `json:"moves" nullable:"false"`
 		}
 	}{}
-	item, err := a.shop.Item(ctx, in.UID)
+	item, err := shopOf(ctx).Item(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	if out.Body.Unit = "g"; item.Form() == measure.Liquid {
 		out.Body.Unit = "ml"
 	}
-	out.Body.Moves, err = a.shop.StockMoves(ctx, in.UID)
+	out.Body.Moves, err = shopOf(ctx).StockMoves(ctx, in.UID)
 	return out, problem(err, "")
 }
 
@@ -466,12 +466,12 @@ type nextBottleIn struct {
 }
 
 func (a *api) nextBottle(ctx context.Context, in *nextBottleIn) (*bottleAnswer, error) {
-	item, err := a.shop.NextBottle(ctx, in.UID, in.Body.Seen)
+	item, err := shopOf(ctx).NextBottle(ctx, in.UID, in.Body.Seen)
 	return a.bottle(ctx, item, err)
 }
 
 func (a *api) retireMaterial(ctx context.Context, in *nextBottleIn) (*bottleAnswer, error) {
-	item, err := a.shop.Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
+	item, err := shopOf(ctx).Retire(ctx, in.UID, in.Body.Seen, in.Body.Retired)
 	return a.bottle(ctx, item, err)
 }
 
@@ -504,7 +504,7 @@ func (a *api) weighMaterial(ctx context.Context, in *BottlePath) (*struct {
 	if a.tooled.Scale == nil {
 		return nil, huma.Error404NotFound("No scale is connected. Count the drops, or type what went in.")
 	}
-	if _, err := a.shop.Item(ctx, in.UID); err != nil {
+	if _, err := shopOf(ctx).Item(ctx, in.UID); err != nil {
 		return nil, problem(err, "")
 	}
 	out.Body.Grams, out.Body.About = a.tooled.Scale.Weigh(in.UID), a.tooled.Scale.About()

@@ -76,12 +76,12 @@ func defectChoices() []Choice {
 }
 
 func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo }, error) {
-	name, currency, err := a.shop.About(ctx)
+	name, currency, err := shopOf(ctx).About(ctx)
 	if err != nil {
 		return nil, problem(err, "")
 	}
 	info := ShopInfo{
-		Name: name, Currency: currency, Demo: a.shop.Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
+		Name: name, Currency: currency, Demo: shopOf(ctx).Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
 	}
 	info.Tests = recipe.Tests()

@@ -80,7 +80,7 @@ func (a *api) addPin(ctx context.Context, reference string, p reference.Pin) err
 	if err := p.Check(); err != nil {
 		return err
 	}
-	return a.shop.AddPins(ctx, reference, p)
+	return shopOf(ctx).AddPins(ctx, reference, p)
 }
 
 type addReadingsIn struct {
@@ -104,7 +104,7 @@ func (a *api) addReadings(ctx context.Context, in *addReadingsIn) (*referenceAns
 		}
 		pins = append(pins, p)
 	}
-	return a.reference(ctx, in.UID, a.shop.AddPins(ctx, in.UID, pins...))
+	return a.reference(ctx, in.UID, shopOf(ctx).AddPins(ctx, in.UID, pins...))
 }
 
 type referenceOfCupIn struct {
@@ -132,7 +132,7 @@ func (a *api) referenceOfCup(ctx context.Context, in *referenceOfCupIn) (*refere
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	r, err := a.shop.AddReference(ctx, name, "", reference.Pin{
+	r, err := shopOf(ctx).AddReference(ctx, name, "", reference.Pin{
 		Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
 	})
 	return a.reference(ctx, r.UID, err)

@@ -59,8 +59,8 @@ func (a *api) turned(key, view string, take func() (*inHand, error)) (*fileAnswe
 func (a *api) turnBait(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
 	look := in.BaitLook
 	look.View = ""
-	return a.turned(fmt.Sprint("bait ", in.UID, look), in.View, func() (*inHand, error) {
-		b, err := a.shop.Bait(ctx, in.UID, 0)
+	return a.turned(ours(ctx, fmt.Sprint("bait ", in.UID, look)), in.View, func() (*inHand, error) {
+		b, err := shopOf(ctx).Bait(ctx, in.UID, 0)
 		if err != nil {
 			return nil, err
 		}
@@ -81,7 +81,7 @@ type turnCupIn struct {
 func (a *api) turnCup(ctx context.Context, in *turnCupIn) (*fileAnswer, error) {
 	look := in.ViewQuery
 	look.BaitView = ""
-	return a.turned(fmt.Sprint("cup ", in.UID, look), in.BaitView, func() (*inHand, error) {
+	return a.turned(ours(ctx, fmt.Sprint("cup ", in.UID, look)), in.BaitView, func() (*inHand, error) {
 		c, m, _, err := a.stirred(ctx, in.UID)
 		if err != nil {
 			return nil, err

@@ -25,7 +25,7 @@ import (
 // Config is what a server needs.
 type Config struct {
 	Store *store.Store
-	Shop  *store.Shop // the one shop there is until sign-in comes
+	Shops Shops
 	Log   *slog.Logger
 	Hosts []string // host names, beside localhost and plain addresses, under which it may be reached
 	Tools Tools
@@ -80,7 +80,7 @@ func New(cfg Config) http.Handler {
 	)
 	r.Get("/healthz", health(cfg.Store))
 	r.Route("/api/v1", func(r chi.Router) {
-		r.Use(ownPages, byClient, late)
+		r.Use(ownPages, byClient, late, inShop(cfg.Shops))
 		a := newAPI(r, cfg)
 		r.NotFound(func(w http.ResponseWriter, req *http.Request) {
 			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "There is nothing at this address.")
@@ -93,10 +93,9 @@ func New(cfg Config) http.Handler {
 	return r
 }
 
-// api answers for one shop.
+// api answers for the shop that a request is for.
 type api struct {
 	huma     huma.API
-	shop     *store.Shop
 	photos   *photoCache
 	tooled   Tools
 	plans    *planCache
@@ -109,7 +108,7 @@ type api struct {
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
 	h.UseMiddleware(timed, finite(h), once(h))
-	a := &api{huma: h, shop: cfg.Shop, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), hands: newHands(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
+	a := &api{huma: h, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), hands: newHands(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()

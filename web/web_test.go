@@ -50,7 +50,7 @@ func serve(t testing.TB, withDemo bool) *server {
 		require.NoError(t, demo.Load(t.Context(), shop))
 	}
 	return &server{t, st, shop, "", web.New(web.Config{
-		Store: st, Shop: shop, Log: slog.New(slog.DiscardHandler), Tools: web.Tools{Scale: scale.New(1), Card: camera.Card()},
+		Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler), Tools: web.Tools{Scale: scale.New(1), Card: camera.Card()},
 	})}
 }
 

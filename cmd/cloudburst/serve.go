@@ -65,7 +65,7 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 	}
 	go tidyUp(ctx, log, shop)
 	server := &http.Server{
-		Handler:           web.New(web.Config{Store: st, Shop: shop, Log: log, Hosts: c.Hosts, Tools: toolsOf(shop)}),
+		Handler:           web.New(web.Config{Store: st, Shops: web.Only(shop), Log: log, Hosts: c.Hosts, Tools: toolsOf(shop)}),
 		ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 		ErrorLog:       slog.NewLogLogger(log.Handler(), slog.LevelWarn),

@@ -28,53 +28,17 @@ type profile struct{ up, down, half, middle float64 }
 func (l loft) part() part {
 	n := len(l.stations)
 	first, last := l.stations[0].x, l.stations[n-1].x
-	xs := make([]float64, n)
-	var ys [4][]float64
-	for i, s := range l.stations {
-		xs[i] = s.x
-		for k, v := range [4]float64{s.up, s.down, s.half, s.middle} {
-			ys[k] = append(ys[k], v)
-		}
-	}
-	var curves [4]interp.FritschButland // cubic, and no higher or lower than its stations
-	for k := range curves {
-		if err := curves[k].Fit(xs, ys[k]); err != nil {
-			panic(err) // stations are written down in this package
-		}
-	}
-	steps := int((last-first)/tableMM) + 2
-	table := make([]profile, steps)
+	t := l.tabled(first, last)
 	high, low, wide := math.Inf(-1), math.Inf(1), 0.0
-	for i := range table {
-		x := min(last, first+float64(i)*tableMM)
-		q := profile{curves[0].Predict(x), curves[1].Predict(x), curves[2].Predict(x), curves[3].Predict(x)}
-		if l.rings != nil {
-			r := l.rings(x)
-			q.up, q.down, q.half = q.up-r, q.down-r, q.half-r
-		}
-		table[i] = q
+	for _, q := range t.at {
 		high, low, wide = max(high, q.middle+q.up), min(low, q.middle-q.down), max(wide, q.half)
-	}
-	at := func(x float64) (q, slope profile) {
-		v := min(float64(steps-2), max(0, (x-first)/tableMM))
-		i := int(v)
-		f := v - float64(i)
-		if v >= float64(steps-2) {
-			f = 0
-		}
-		a, b := &table[i], &table[i+1]
-		q = profile{a.up + f*(b.up-a.up), a.down + f*(b.down-a.down), a.half + f*(b.half-a.half), a.middle + f*(b.middle-a.middle)}
-		// Over two steps, so that it does not jump.
-		c, d := &table[max(0, i-1)], &table[min(steps-1, i+2)]
-		span := tableMM * float64(min(steps-1, i+2)-max(0, i-1))
-		return q, profile{(d.up - c.up) / span, (d.down - c.down) / span, (d.half - c.half) / span, (d.middle - c.middle) / span}
 	}
 	power := l.power
 	if power == 0 {
 		power = 2
 	}
 	return part{from: Vec{first, low, -wide}, to: Vec{last, high, wide}, d: func(p Vec) float64 {
-		q, s := at(p[0])
+		q, s := t.profile(p[0])
 		y, h, dh := p[1]-q.middle, q.up, s.up
 		sign := 1.0
 		if y < 0 {
@@ -111,6 +75,56 @@ func (l loft) part() part {
 		gx := k * (c1*dxi - a*dh/h - b*s.half/q.half - sign*a1/h*s.middle)
 		return max(deepest, (sum-1)/math.Sqrt(gx*gx+gy*gy+gz*gz))
 	}}
+}
+
+// tabled is a loft's profile at even steps from its first station on.
+type tabled struct {
+	first float64
+	at    []profile
+}
+
+func (l loft) tabled(first, last float64) tabled {
+	xs := make([]float64, len(l.stations))
+	var ys [4][]float64
+	for i, s := range l.stations {
+		xs[i] = s.x
+		for k, v := range [4]float64{s.up, s.down, s.half, s.middle} {
+			ys[k] = append(ys[k], v)
+		}
+	}
+	var curves [4]interp.FritschButland // cubic, and no higher or lower than its stations
+	for k := range curves {
+		if err := curves[k].Fit(xs, ys[k]); err != nil {
+			panic(err) // stations are written down in this package
+		}
+	}
+	t := tabled{first, make([]profile, int((last-first)/tableMM)+2)}
+	for i := range t.at {
+		x := min(last, first+float64(i)*tableMM)
+		q := profile{curves[0].Predict(x), curves[1].Predict(x), curves[2].Predict(x), curves[3].Predict(x)}
+		if l.rings != nil {
+			r := l.rings(x)
+			q.up, q.down, q.half = q.up-r, q.down-r, q.half-r
+		}
+		t.at[i] = q
+	}
+	return t
+}
+
+// profile is what it is at x, and its slope, taken over two steps, so that it does not jump.
+func (t *tabled) profile(x float64) (q, slope profile) {
+	steps := len(t.at)
+	v := min(float64(steps-2), max(0, (x-t.first)/tableMM))
+	i := int(v)
+	f := v - float64(i)
+	if v >= float64(steps-2) {
+		f = 0
+	}
+	a, b := &t.at[i], &t.at[i+1]
+	q = profile{a.up + f*(b.up-a.up), a.down + f*(b.down-a.down), a.half + f*(b.half-a.half), a.middle + f*(b.middle-a.middle)}
+	c, d := &t.at[max(0, i-1)], &t.at[min(steps-1, i+2)]
+	span := tableMM * float64(min(steps-1, i+2)-max(0, i-1))
+	return q, profile{(d.up - c.up) / span, (d.down - c.down) / span, (d.half - c.half) / span, (d.middle - c.middle) / span}
 }
 
 // rings are grooves so deep about a body at a pitch, between two places; sharp is how much narrower they are than what stands between.

@@ -139,6 +139,17 @@ func (st *Structure) Check(s *Shape) error {
 			return measure.Faulty("cups", "%s has no cup; up to %d cups go into a bait", st.Parts()[i].Name, MaxCups)
 		}
 	}
+	if err := st.checkLayers(); err != nil {
+		return err
+	}
+	if err := st.checkInside(s); err != nil {
+		return err
+	}
+	return st.checkMarks(s)
+}
+
+// checkLayers looks at the layers: each ends above the one below it.
+func (st *Structure) checkLayers() error {
 	below := -1.0
 	for i, l := range st.Layers {
 		field := fmt.Sprintf("layers.%d.top", i)
@@ -155,6 +166,11 @@ func (st *Structure) Check(s *Shape) error {
 		}
 		below = l.Top
 	}
+	return nil
+}
+
+// checkInside looks at what there is one of: core, head skin, set-in tail.
+func (st *Structure) checkInside(s *Shape) error {
 	_, width := s.Size()
 	body := s.bodyHeight()
 	if c := st.Core; c != nil {
@@ -179,6 +195,12 @@ func (st *Structure) Check(s *Shape) error {
 	if t := st.Tail; t != nil && !(t.FromMM > 0 && t.FromMM < s.ToX) {
 		return measure.Faulty("tail.fromMM", "a set-in tail begins between 0 and %s mm from the nose", measure.Number(s.ToX, 0))
 	}
+	return nil
+}
+
+// checkMarks looks at bars and spots: each lies on the bait.
+func (st *Structure) checkMarks(s *Shape) error {
+	_, width := s.Size()
 	for i, b := range st.Bars {
 		field := fmt.Sprintf("bars.%d.", i)
 		switch {

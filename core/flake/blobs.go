@@ -1,6 +1,7 @@
 package flake
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -315,71 +316,8 @@ func (c *area) peaks(at []int32) [][]int32 {
 	for _, i := range at {
 		d[(int(i)/c.w-y0+1)*w+int(i)%c.w-x0+1] = 1e6
 	}
-	for y := 1; y < h-1; y++ { // chamfer distances, down and up
-		for x := 1; x < w-1; x++ {
-			k := y*w + x
-			if d[k] > 0 {
-				d[k] = min(d[k], d[k-1]+1, d[k-w]+1, d[k-w-1]+1.4, d[k-w+1]+1.4)
-			}
-		}
-	}
-	for y := h - 2; y > 0; y-- {
-		for x := w - 2; x > 0; x-- {
-			k := y*w + x
-			if d[k] > 0 {
-				d[k] = min(d[k], d[k+1]+1, d[k+w]+1, d[k+w+1]+1.4, d[k+w-1]+1.4)
-			}
-		}
-	}
-	type peak struct {
-		x, y int
-		d    float32
-	}
-	var all []peak
-	for y := 1; y < h-1; y++ {
-		for x := 1; x < w-1; x++ {
-			v := d[y*w+x]
-			if v < 1.5 {
-				continue
-			}
-			top := true
-			for dy := -1; dy <= 1 && top; dy++ {
-				for dx := -1; dx <= 1; dx++ {
-					if d[(y+dy)*w+x+dx] > v {
-						top = false
-						break
-					}
-				}
-			}
-			if top {
-				all = append(all, peak{x, y, v})
-			}
-		}
-	}
-	slices.SortFunc(all, func(a, b peak) int {
-		switch {
-		case a.d > b.d:
-			return -1
-		case a.d < b.d:
-			return 1
-		}
-		return a.y*w + a.x - b.y*w - b.x
-	})
-	var kept []peak
-	for _, q := range all {
-		apart := true
-		for _, k := range kept {
-			// Two peaks are two pieces where it narrows between them.
-			dist := math.Hypot(float64(q.x-k.x), float64(q.y-k.y))
-			if dist < 1.1*float64(k.d) || narrowest(d, w, q.x, q.y, k.x, k.y) > 0.72*min(q.d, k.d) {
-				apart = false
-				break
-			}
-		}
-		if apart {
-			kept = append(kept, q)
-		}
-	}
+	chamfer(d, w, h)
+	kept := apart(tops(d, w, h), d, w)
 	if len(kept) < 2 {
 		return [][]int32{at}
 	}
@@ -395,6 +333,78 @@ func (c *area) peaks(at []int32) [][]int32 {
 		out[best] = append(out[best], i)
 	}
 	return out
+}
+
+// chamfer makes of a shape, whose pixels are large and others 0, how far each lies from its edge: down, then up. The margin stays 0.
+func chamfer(d []float32, w, h int) {
+	for y := 1; y < h-1; y++ {
+		for x := 1; x < w-1; x++ {
+			k := y*w + x
+			if d[k] > 0 {
+				d[k] = min(d[k], d[k-1]+1, d[k-w]+1, d[k-w-1]+1.4, d[k-w+1]+1.4)
+			}
+		}
+	}
+	for y := h - 2; y > 0; y-- {
+		for x := w - 2; x > 0; x-- {
+			k := y*w + x
+			if d[k] > 0 {
+				d[k] = min(d[k], d[k+1]+1, d[k+w]+1, d[k+w+1]+1.4, d[k+w-1]+1.4)
+			}
+		}
+	}
+}
+
+// top is a place that lies no nearer to the edge than those around it.
+type top struct {
+	x, y int
+	d    float32
+}
+
+// tops lists them, the furthest from the edge first.
+func tops(d []float32, w, h int) (all []top) {
+	for y := 1; y < h-1; y++ {
+		for x := 1; x < w-1; x++ {
+			v := d[y*w+x]
+			if v < 1.5 {
+				continue
+			}
+			is := true
+			for dy := -1; dy <= 1 && is; dy++ {
+				for dx := -1; dx <= 1; dx++ {
+					if d[(y+dy)*w+x+dx] > v {
+						is = false
+						break
+					}
+				}
+			}
+			if is {
+				all = append(all, top{x, y, v})
+			}
+		}
+	}
+	slices.SortFunc(all, func(a, b top) int {
+		return cmp.Or(cmp.Compare(b.d, a.d), cmp.Compare(a.y, b.y), cmp.Compare(a.x, b.x))
+	})
+	return all
+}
+
+// apart keeps those that are pieces of their own: it narrows between them.
+func apart(all []top, d []float32, w int) (kept []top) {
+	for _, q := range all {
+		own := true
+		for _, k := range kept {
+			dist := math.Hypot(float64(q.x-k.x), float64(q.y-k.y))
+			if dist < 1.1*float64(k.d) || narrowest(d, w, q.x, q.y, k.x, k.y) > 0.72*min(q.d, k.d) {
+				own = false
+				break
+			}
+		}
+		if own {
+			kept = append(kept, q)
+		}
+	}
+	return kept
 }
 
 // narrowest is the least distance to the edge along the way between two places.

@@ -28,57 +28,73 @@ func unit(m [3]float64) [3]float64 {
 
 // parted parts a kind into two where its pieces fall into two sizes, or into two hues, with a gap between them; and those again.
 func (c *area) parted(k kind, few int) []kind {
-	type one struct {
-		part         int
-		size, strong float64
-		hue          [3]float64
-		whole        bool
-	}
-	all := make([]one, len(k.members))
-	var strengths []float64
-	for i, m := range k.members {
-		b := &c.parts[m]
-		size := b.sizeMM
-		strong := math.Sqrt(b.mean[0]*b.mean[0] + b.mean[1]*b.mean[1] + b.mean[2]*b.mean[2])
-		all[i] = one{part: m, size: math.Log(size), strong: strong, hue: unit(b.mean), whole: b.intact()}
-		strengths = append(strengths, strong)
-	}
-	near := upper(strengths) * 0.6 // hues are told from pieces near the surface: deep ones take on the base's
-	try := func(value func(one) float64, use func(one) bool) valley {
-		var v []float64
-		for _, o := range all {
-			if use(o) {
-				v = append(v, value(o))
-			}
-		}
-		return gap(v, max(3, few/2))
-	}
-	half := func(below func(one) bool) (two [2]kind) {
-		for _, o := range all {
-			to := &two[1]
-			if below(o) {
-				to = &two[0]
-			}
-			to.members = append(to.members, o.part)
-			for ch := range 3 {
-				to.dir[ch] += c.parts[o.part].mean[ch] * float64(len(c.parts[o.part].at))
-			}
-		}
-		c.weigh(&two[0])
-		c.weigh(&two[1])
-		return two
-	}
-	again := func(two [2]kind) []kind { return append(c.parted(two[0], few), c.parted(two[1], few)...) }
 	if len(k.members) < 2*few {
 		return []kind{k}
 	}
-	// The two hues that lie furthest apart in it give the way to look along.
+	all := c.sorts(&k)
+	again := func(two [2]kind) []kind { return append(c.parted(two[0], few), c.parted(two[1], few)...) }
+	hue, plain := all.alongHue()
+	size := func(o one) float64 { return o.size }
+	whole := func(o one) bool { return o.whole }
+	byHue, bySize := all.gap(hue, plain, few), all.gap(size, whole, few)
+	if byHue.filled < mostBetween {
+		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
+		two := c.half(all, func(o one) bool { return hue(o) < byHue.line })
+		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize // near and deep ones of one flake differ in hue, too
+		otherHue := !sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue
+		if (!oneSize || byHue.filled < mostBetweenAlike) && otherHue {
+			return again(two)
+		}
+	}
+	if bySize.filled < mostBetween {
+		return again(c.half(all, func(o one) bool { return o.size < bySize.line }))
+	}
+	// Neither alone, with pieces cut unevenly, but both together.
+	if max(byHue.filled, bySize.filled) < mostBetweenEach {
+		sign := 1.0
+		if two := c.half(all, func(o one) bool { return hue(o) < byHue.line }); two[0].sizeMM > two[1].sizeMM {
+			sign = -1
+		}
+		both := func(o one) float64 { return sign*(hue(o)-byHue.line)/byHue.apart + (o.size-bySize.line)/bySize.apart }
+		if g := all.gap(both, plain, few); g.filled < mostBetweenBoth {
+			return again(c.half(all, func(o one) bool { return both(o) < g.line }))
+		}
+	}
+	return []kind{k}
+}
+
+// one is a piece of a kind as it is told from the others.
+type one struct {
+	part         int
+	size, strong float64 // logarithm of mm; how far its colour is from the base
+	hue          [3]float64
+	whole        bool
+}
+
+type ones []one
+
+func (c *area) sorts(k *kind) ones {
+	all := make(ones, len(k.members))
+	for i, m := range k.members {
+		b := &c.parts[m]
+		strong := math.Sqrt(b.mean[0]*b.mean[0] + b.mean[1]*b.mean[1] + b.mean[2]*b.mean[2])
+		all[i] = one{part: m, size: math.Log(b.sizeMM), strong: strong, hue: unit(b.mean), whole: b.intact()}
+	}
+	return all
+}
+
+// alongHue looks along the way between the two hues that lie furthest apart, and says of which pieces they can be told: of those near the
+// surface, since deep ones take on the base's.
+func (all ones) alongHue() (hue func(one) float64, plain func(one) bool) {
+	var strengths []float64
 	var mid [3]float64
 	for _, o := range all {
+		strengths = append(strengths, o.strong)
 		for ch := range 3 {
 			mid[ch] += o.hue[ch] / float64(len(all))
 		}
 	}
+	near := upper(strengths) * 0.6
 	var cov [3][3]float64
 	for _, o := range all {
 		if o.strong < near {
@@ -91,34 +107,35 @@ func (c *area) parted(k kind, few int) []kind {
 		}
 	}
 	far := fit.Widest(cov)
-	hue := func(o one) float64 { return dot3(o.hue, far) }
-	size := func(o one) float64 { return o.size }
-	whole := func(o one) bool { return o.whole }
-	plain := func(o one) bool { return o.whole && o.strong >= near }
-	byHue, bySize := try(hue, plain), try(size, whole)
-	if byHue.filled < mostBetween {
-		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
-		two := half(func(o one) bool { return hue(o) < byHue.line })
-		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize // near and deep ones of one flake differ in hue, too
-		if (!oneSize || byHue.filled < mostBetweenAlike) && (!sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue) {
-			return again(two)
+	return func(o one) float64 { return dot3(o.hue, far) }, func(o one) bool { return o.whole && o.strong >= near }
+}
+
+// gap finds the valley between two kinds along a value.
+func (all ones) gap(value func(one) float64, use func(one) bool, few int) valley {
+	var v []float64
+	for _, o := range all {
+		if use(o) {
+			v = append(v, value(o))
 		}
 	}
-	if bySize.filled < mostBetween {
-		return again(half(func(o one) bool { return o.size < bySize.line }))
-	}
-	// Neither alone, with pieces cut unevenly, but both together.
-	if max(byHue.filled, bySize.filled) < mostBetweenEach {
-		sign := 1.0
-		if two := half(func(o one) bool { return hue(o) < byHue.line }); two[0].sizeMM > two[1].sizeMM {
-			sign = -1
+	return gap(v, max(3, few/2))
+}
+
+// half makes two kinds of one.
+func (c *area) half(all ones, below func(one) bool) (two [2]kind) {
+	for _, o := range all {
+		to := &two[1]
+		if below(o) {
+			to = &two[0]
 		}
-		both := func(o one) float64 { return sign*(hue(o)-byHue.line)/byHue.apart + (o.size-bySize.line)/bySize.apart }
-		if g := try(both, plain); g.filled < mostBetweenBoth {
-			return again(half(func(o one) bool { return both(o) < g.line }))
+		to.members = append(to.members, o.part)
+		for ch := range 3 {
+			to.dir[ch] += c.parts[o.part].mean[ch] * float64(len(c.parts[o.part].at))
 		}
 	}
-	return []kind{k}
+	c.weigh(&two[0])
+	c.weigh(&two[1])
+	return two
 }
 
 // The most that lie between two heaps, as a share of the lesser: of two kinds, and of two that have one size. One more is added to

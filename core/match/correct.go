@@ -246,56 +246,9 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 		return math.Ceil(float64(i)*step/round) * round
 	}
 	sets := slices.Concat(all.best(0, exactOf/2), all.best(1, exactOf/4), all.best(2, exactOf/4))
-	errs := make([]error, clearSteps+1)
-	cups := make([]*Correction, clearSteps+1)
-	err := parallel(ctx, p, clearSteps, func(_ *solver, i int) {
-		i++
-		larger := *w
-		larger.Cup.Volume = measure.Volume{ML: w.Cup.Volume.ML + ml(i)}
-		larger.Cup.Volume.Typed = measure.Number(larger.Cup.Volume.ML, 1) + " ml"
-		q, err := newProblem(&larger, p.shelf, p.kit)
-		if err != nil {
-			errs[i] = err
-			return
-		}
-		s := q.solver()
-		none := found{glow: s.leftOut(nil, nil)}
-		best, worth := found{cost: math.Inf(1)}, math.Inf(1)
-		for _, f := range sets {
-			for j := range f.n {
-				f.x[j] = max(f.x[j], 0.5)
-			}
-			s.fit(&f, fullLooks+2)
-			if f.n == 0 {
-				continue
-			}
-			if list := s.roundOf(&f); len(list) > 0 {
-				f := list[0]
-				after, err := q.poured(q.of(f.bottles()), f.x[:f.n])
-				if err != nil {
-					continue // more than a cup takes
-				}
-				if v := expected(math.Sqrt(f.cost/q.weights), q.off) + q.burden(q.adds(&f), &after, w.Cup.Volume.ML); v < worth {
-					best, worth = f, v
-				}
-			}
-		}
-		for _, f := range []found{none, best} {
-			if f.n == 0 && f.cost > 0 {
-				continue
-			}
-			c, err := q.candidate(s, &larger, f)
-			if err != nil {
-				errs[i] = err
-				return
-			}
-			way := &Correction{Kind: "clear", Adds: q.adds(&f), ClearML: ml(i), MakesML: q.finished(&f), WastesML: ml(i), Candidate: c}
-			way.costs = q.burden(way.Adds, &c.Cup, w.Cup.Volume.ML) + clearAtAll + asMuchClear*ml(i)/w.Cup.Volume.ML
-			if cups[i] == nil || better(way, cups[i], p.off) {
-				cups[i] = way
-			}
-		}
-	})
+	errs := make([]error, clearSteps)
+	cups := make([]*Correction, clearSteps)
+	err := parallel(ctx, p, clearSteps, func(_ *solver, i int) { cups[i], errs[i] = p.thinned(w, sets, ml(i+1)) })
 	if err != nil {
 		return nil, err
 	}
@@ -303,7 +256,7 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 		return nil, err
 	}
 	var c *Correction
-	for _, way := range cups[1:] {
+	for _, way := range cups {
 		if way != nil && way.DeltaE00 < now-alikeOff && (c == nil || better(way, c, p.off)) {
 			c = way
 		}
@@ -311,12 +264,71 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 	if c == nil {
 		return nil, nil
 	}
-	c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf), measure.Number(c.MakesML, 0))
+	makes := measure.Number(c.MakesML, 0)
+	c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf), makes)
 	if len(c.Adds) == 0 {
-		c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), measure.Number(c.MakesML, 0))
+		c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), makes)
 	}
 	c.Why = p.beyond(c.Adds, &c.Cup)
 	return c, nil
+}
+
+// thinned is what comes of so much clear plastisol: nothing else added, or the best of sets.
+func (p *problem) thinned(w *Wish, sets []found, clearML float64) (best *Correction, err error) {
+	larger := *w
+	larger.Cup.Volume = measure.Volume{ML: w.Cup.Volume.ML + clearML}
+	larger.Cup.Volume.Typed = measure.Number(larger.Cup.Volume.ML, 1) + " ml"
+	q, err := newProblem(&larger, p.shelf, p.kit)
+	if err != nil {
+		return nil, err
+	}
+	s := q.solver()
+	ways := []found{{glow: s.leftOut(nil, nil)}}
+	if f, ok := q.bestOnTop(s, sets, w.Cup.Volume.ML); ok {
+		ways = append(ways, f)
+	}
+	for _, f := range ways {
+		if f.n == 0 && f.cost > 0 {
+			continue
+		}
+		c, err := q.candidate(s, &larger, f)
+		if err != nil {
+			return nil, err
+		}
+		way := &Correction{Kind: "clear", Adds: q.adds(&f), ClearML: clearML, MakesML: q.finished(&f), WastesML: clearML, Candidate: c}
+		way.costs = q.burden(way.Adds, &c.Cup, w.Cup.Volume.ML) + clearAtAll + asMuchClear*clearML/w.Cup.Volume.ML
+		if best == nil || better(way, best, p.off) {
+			best = way
+		}
+	}
+	return best, nil
+}
+
+// bestOnTop is what is best added of sets to a cup that was wasML before.
+func (p *problem) bestOnTop(s *solver, sets []found, wasML float64) (best found, ok bool) {
+	worth := math.Inf(1)
+	for _, f := range sets {
+		for j := range f.n {
+			f.x[j] = max(f.x[j], 0.5)
+		}
+		s.fit(&f, fullLooks+2)
+		if f.n == 0 {
+			continue
+		}
+		list := s.roundOf(&f)
+		if len(list) == 0 {
+			continue
+		}
+		f = list[0]
+		after, err := p.poured(p.of(f.bottles()), f.x[:f.n])
+		if err != nil {
+			continue // more than a cup takes
+		}
+		if v := expected(math.Sqrt(f.cost/p.weights), p.off) + p.burden(p.adds(&f), &after, wasML); v < worth {
+			best, worth, ok = f, v, true
+		}
+	}
+	return best, ok
 }
 
 // better says whether one way out would be tried before another.

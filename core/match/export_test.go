@@ -45,7 +45,7 @@ func (p *Problem) Off(x []float64) float64 {
 
 // LongLayers is the search over parts with far more of everything.
 func LongLayers(w *LayersWish, shelf cup.Shelf, kit measure.Kit, best, times int) (*LayersResult, error) {
-	return layers(context.Background(), w, shelf, kit, nil, best, times)
+	return layers(context.Background(), w, shelf, kit, nil, breadth{best, times})
 }
 
 // ByRank ranks beside an exact target.

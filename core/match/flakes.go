@@ -68,43 +68,24 @@ func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, s
 	}
 	body := base.Body()
 	out := make([]KindMatched, len(seen))
-	type rated struct {
-		m     *material.Material
-		score float64
-		FlakeChoice
-	}
 	chosen := make([]mix.Counted, len(seen))
-	lists := make([][]rated, len(seen))
+	lists := make([][]ratedFlake, len(seen))
 	taken := map[string]bool{}
 	for i, k := range seen {
 		out[i] = KindMatched{SizeIN: k.SizeIN, Swatch: mix.NewSwatch(k.Lab), PerCM2: k.PerCM2, Choices: []FlakeChoice{}}
+		var wanted material.Finish
+		if len(finish) > i {
+			wanted = finish[i]
+		}
 		for j := range owned {
 			m := &owned[j]
-			size := math.Log(m.Flake.SizeIn.Value / k.SizeIN)
-			r := rated{m: m}
-			r.DeltaE00 = pieceOff(body, m.Flake, at, &k)
-			r.SizeTimes = math.Exp(size)
-			r.score = r.DeltaE00 + sizeCounts*math.Max(0, math.Abs(size)-sizeOff/4)/math.Ln2
-			if len(finish) > i && finish[i] != "" && finish[i] != m.Flake.Finish {
-				r.score += otherFinish
-				r.Why = "its finish is " + string(m.Flake.Finish)
-			}
+			r := rateFlake(m, &k, wanted, pieceOff(body, m.Flake, at, &k))
 			if taken[m.UID] {
 				r.score += colourOff
 			}
-			r.Material, r.Name = m.UID, m.Name
-			switch {
-			case math.Abs(size) > sizeOff && r.SizeTimes > 1:
-				r.Why = fmt.Sprintf("its pieces are %s times as large", measure.Number(r.SizeTimes, 1))
-			case math.Abs(size) > sizeOff:
-				r.Why = fmt.Sprintf("its pieces are %s of that size", measure.Number(r.SizeTimes, 1))
-			case r.DeltaE00 > colourOff:
-				r.Why = fmt.Sprintf("its colour is ΔE00 %s off", measure.Number(r.DeltaE00, 0))
-			}
-			r.Substitute = r.Why != ""
 			lists[i] = append(lists[i], r)
 		}
-		slices.SortStableFunc(lists[i], func(a, b rated) int { return cmp.Compare(a.score, b.score) })
+		slices.SortStableFunc(lists[i], func(a, b ratedFlake) int { return cmp.Compare(a.score, b.score) })
 		taken[lists[i][0].Material] = true
 		chosen[i] = mix.Counted{Flake: lists[i][0].m, PerCM2: k.PerCM2}
 	}
@@ -117,13 +98,7 @@ func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, s
 				with[i].PerCM2 = seen[i].PerCM2
 			}
 			doses, _ := base.DosesSeen(with, at)
-			r.Dose = doses[i]
-			best, few := kit.Round(r.Dose.Value)
-			if few != nil {
-				best = *few
-			}
-			r.Dose.Value = best.TSP
-			r.Take = measure.Spoons(best.TSP)
+			r.dose(doses[i], kit)
 			out[i].Choices = append(out[i].Choices, r.FlakeChoice)
 		}
 		c := &out[i].Choices[0]
@@ -133,6 +108,43 @@ func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, s
 		}
 	}
 	return out, nil
+}
+
+// ratedFlake is an owned flake with how well it would stand for a kind; less is better.
+type ratedFlake struct {
+	m     *material.Material
+	score float64
+	FlakeChoice
+}
+
+func rateFlake(m *material.Material, k *mix.KindSeen, finish material.Finish, pieceOff float64) ratedFlake {
+	size := math.Log(m.Flake.SizeIn.Value / k.SizeIN)
+	r := ratedFlake{m: m, FlakeChoice: FlakeChoice{Material: m.UID, Name: m.Name, DeltaE00: pieceOff, SizeTimes: math.Exp(size)}}
+	r.score = pieceOff + sizeCounts*math.Max(0, math.Abs(size)-sizeOff/4)/math.Ln2
+	if finish != "" && finish != m.Flake.Finish {
+		r.score += otherFinish
+		r.Why = "its finish is " + string(m.Flake.Finish)
+	}
+	switch {
+	case math.Abs(size) > sizeOff && r.SizeTimes > 1:
+		r.Why = fmt.Sprintf("its pieces are %s times as large", measure.Number(r.SizeTimes, 1))
+	case math.Abs(size) > sizeOff:
+		r.Why = fmt.Sprintf("its pieces are %s of that size", measure.Number(r.SizeTimes, 1))
+	case pieceOff > colourOff:
+		r.Why = fmt.Sprintf("its colour is ΔE00 %s off", measure.Number(pieceOff, 0))
+	}
+	r.Substitute = r.Why != ""
+	return r
+}
+
+// dose gives it what it takes, with the spoons that are owned.
+func (r *ratedFlake) dose(a measure.Amount, kit measure.Kit) {
+	best, few := kit.Round(a.Value)
+	if few != nil {
+		best = *few
+	}
+	a.Value = best.TSP
+	r.Dose, r.Take = a, measure.Spoons(best.TSP)
 }
 
 // pieceOff is how far a flake's pieces in a base lie from the colour that was seen. A piece lies turned away from the light as often as

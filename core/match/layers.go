@@ -57,12 +57,15 @@ type LayersResult struct {
 // MostParts is how many parts are matched together.
 const MostParts = 4
 
-// Breadth of the search over parts.
-const (
-	partBest   = 20 // of each part, combined with those of the others
-	partRounds = 3  // of looking at each with the others as they are
-	polishes   = 40
-)
+// breadth is how widely parts are searched together.
+type breadth struct {
+	best   int // of each part, combined with those of the others
+	rounds int // of looking at each with the others as they are
+}
+
+var usualBreadth = breadth{20, 3}
+
+const polishes = 40
 
 func (w *LayersWish) check(shelf cup.Shelf) error {
 	if len(w.Parts) < 2 || len(w.Parts) > MostParts {
@@ -174,17 +177,17 @@ func (l *layered) part(i int, shelf cup.Shelf, kit measure.Kit, alone bool) (*pr
 // Layers matches the parts of a layered bait together: each alone first, then each with what lies behind it as it is, then the best of
 // all parts combined, and whole steps moved as long as the bait as a whole gains by it.
 func Layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*LayersResult, error) {
-	return layers(ctx, w, shelf, kit, each, partBest, partRounds)
+	return layers(ctx, w, shelf, kit, each, usualBreadth)
 }
 
-func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress), best, times int) (*LayersResult, error) {
+func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress), by breadth) (*LayersResult, error) {
 	if err := w.check(shelf); err != nil {
 		return nil, err
 	}
 	n := len(w.Parts)
 	l := &layered{w: w, problems: make([]*problem, n), mixes: make([]*mix.Mix, n), sets: make([]found, n), worse: worseTimes[0]}
 	choices := make([][]found, n)
-	steps, done := float64(n*(times+1)+1), 0.0
+	steps, done := float64(n*(by.rounds+1)+1), 0.0
 	tell := func() {
 		done++
 		if each != nil {
@@ -192,7 +195,7 @@ func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit
 		}
 	}
 	take := func(i int, p *problem, all *pool) {
-		for _, f := range all.nearest(best) {
+		for _, f := range all.nearest(by.best) {
 			if !slices.ContainsFunc(choices[i], func(g found) bool { return g.set == f.set && g.x == f.x }) {
 				choices[i] = append(choices[i], f)
 			}
@@ -225,7 +228,7 @@ func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit
 	}
 	first, firstMixes := slices.Clone(l.sets), slices.Clone(l.mixes)
 	// From the back to the front: what lies behind is settled before what is seen through.
-	for range times {
+	for range by.rounds {
 		for _, i := range l.backFirst() {
 			p, wish, err := l.part(i, shelf, kit, false)
 			if err != nil {
@@ -244,25 +247,32 @@ func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit
 			tell()
 		}
 	}
-	if err := l.combine(choices, alone); err != nil {
+	if err := l.settle(ctx, choices, alone, first, firstMixes); err != nil {
 		return nil, err
-	}
-	for _, l.worse = range worseTimes {
-		if err := l.polish(ctx, alone); err != nil {
-			return nil, err
-		}
-	}
-	if !l.within(alone) { // no way led back: from each part by itself, never leaving what is no worse
-		l.sets, l.mixes = first, firstMixes
-		if err := l.combine(choices, alone); err != nil {
-			return nil, err
-		}
-		if err := l.polish(ctx, alone); err != nil {
-			return nil, err
-		}
 	}
 	tell()
 	return l.result(shelf, alone)
+}
+
+// settle chooses among all that was found for each part, and polishes them together.
+func (l *layered) settle(ctx context.Context, choices [][]found, alone []float64, first []found, firstMixes []*mix.Mix) error {
+	if err := l.combine(choices, alone); err != nil {
+		return err
+	}
+	for _, l.worse = range worseTimes {
+		if err := l.polish(ctx, alone); err != nil {
+			return err
+		}
+	}
+	if l.within(alone) {
+		return nil
+	}
+	// No way led back: from each part by itself, never leaving what is no worse.
+	l.sets, l.mixes = first, firstMixes
+	if err := l.combine(choices, alone); err != nil {
+		return err
+	}
+	return l.polish(ctx, alone)
 }
 
 // noWorse is a mean square that nobody could tell from another: light from behind comes through nearly everything, a millionth of it.

@@ -130,93 +130,117 @@ func (m *Material) opticsOrigin() *Origin {
 }
 
 func (m *Material) properties() []property {
-	var out []property
-	own := func(key, label, unit string, v *Value, about string) {
-		out = append(out, property{Property{Key: key, Label: label, Unit: unit, About: about}, &v.Value, &v.Origin})
-	}
-	look := func(key, label, unit string, v *float64, about string) {
-		out = append(out, property{Property{Key: key, Label: label, Unit: unit, About: about}, v, nil})
-	}
-	bandsOf := func(list []Band, unit string) {
-		for i := range list {
-			b := &list[i]
-			for _, v := range []struct {
-				key, label, unit string
-				value            *float64
-			}{{"centreNM", "middle", "nm", &b.CentreNM}, {"widthNM", "width", "nm", &b.WidthNM}, {"height", "depth", unit, &b.HeightPerMM}} {
-				look(fmt.Sprintf("band%d.%s", i, v.key), fmt.Sprintf("Band %d, %s", i+1, v.label), v.unit, v.value, "")
-				out[len(out)-1].Fine = true
-			}
-		}
-	}
+	l := &listing{}
 	switch {
 	case m.Plastisol != nil:
-		p := m.Plastisol
-		own("densityGML", "Density, cold", "g/ml", &p.DensityGML, "")
-		look("scatterPerMM", "Haze", "1/mm", &p.Optics.ScatterPerMM, "How hazy it is of itself")
-		look("yellowPerMM", "Yellow", "1/mm", &p.Optics.YellowPerMM, "Absorption at 380 nm; ageing raises it")
-		look("floorPerMM", "Grey", "1/mm", &p.Optics.FloorPerMM, "Absorption at every wavelength")
+		m.Plastisol.list(l)
 	case m.Colourant != nil:
-		c := m.Colourant
-		own("dropML", "One drop", "ml", &c.DropML, "Count drops into a measured amount")
-		own("densityGML", "Density", "g/ml", &c.DensityGML, "")
-		look("usualFrom", "Usual, from", "drops a cup", &c.UsualDrops[0], "")
-		look("usualTo", "Usual, to", "drops a cup", &c.UsualDrops[1], "")
-		if c.Movement == Bleeds {
-			if c.RunsMM == nil {
-				c.RunsMM = &Value{UsualRunsMM, Typical}
-			}
-			own("runsMM", "Runs in two weeks", "mm", c.RunsMM, "How far it gets into clear plastic that it lies against")
-		}
-		if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
-			break
-		}
-		if c.Optics.Curve == nil { // else its colour is what its chips have it be
-			look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
-			look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
-			bandsOf(c.Optics.Absorbs, "1/mm")
-		}
-		if c.Glows != nil {
-			look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
-		}
+		m.Colourant.list(l)
 	case m.Powder != nil:
-		p := m.Powder
-		own("bulkGML", "As it lies in the spoon", "g/ml", &p.BulkGML, "Weigh a level teaspoon")
-		own("densityGML", "True density", "g/ml", &p.DensityGML, "")
-		look("usualFrom", "Usual, from", "tsp a cup", &p.UsualTSP[0], "")
-		look("usualTo", "Usual, to", "tsp a cup", &p.UsualTSP[1], "")
-		look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
-		look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
-		look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
-		bandsOf(p.Optics.Absorbs, "1/mm")
+		m.Powder.list(l)
 	case m.Flake != nil:
-		f := m.Flake
-		own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
-		own("thicknessMM", "Thickness", "mm", &f.ThicknessMM, "")
-		own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
-		own("densityGML", "True density", "g/ml", &f.DensityGML, "")
-		look("spread", "Spread of sizes", "of the size", &f.Spread, "")
-		look("top", "Brightest", "of the light", &f.Optics.Top, "Reflectance where it absorbs nothing")
-		look("floor", "Darkest", "of the light", &f.Optics.Floor, "Reflectance where it absorbs most")
-		bandsOf(f.Optics.Absorbs, "")
-		look("usualFrom", "Usual, from", "tsp a cup", &f.UsualTSP[0], "")
-		look("usualTo", "Usual, to", "tsp a cup", &f.UsualTSP[1], "")
+		m.Flake.list(l)
 	case m.Additive != nil:
-		a := m.Additive
-		own("densityGML", "True density", "g/ml", &a.DensityGML, "")
-		unit := "tsp a cup"
-		if a.Form == measure.Liquid {
-			unit = "ml a cup"
-			own("dropML", "One drop", "ml", &a.DropML, "Count drops into a measured amount")
-		} else {
-			own("bulkGML", "As it lies in the spoon", "g/ml", &a.BulkGML, "Weigh a level teaspoon")
-			own("grainMM", "Grain", "mm", &a.GrainMM, "Coarse grains cloud less and settle faster")
-			own("hiding", "Cloudiness of a grain", "", &a.Hiding, "")
-		}
-		look("usualFrom", "Usual, from", unit, &a.Usual[0], "")
-		look("usualTo", "Usual, to", unit, &a.Usual[1], "")
+		m.Additive.list(l)
 	}
-	return out
+	return l.all
+}
+
+// listing is where each kind of material puts what can be set of it.
+type listing struct{ all []property }
+
+// own is a figure that says itself where it comes from.
+func (l *listing) own(key, label, unit string, v *Value, about string) {
+	l.all = append(l.all, property{Property{Key: key, Label: label, Unit: unit, About: about}, &v.Value, &v.Origin})
+}
+
+// look is one that comes from where the material's optics do.
+func (l *listing) look(key, label, unit string, v *float64, about string) {
+	l.all = append(l.all, property{Property{Key: key, Label: label, Unit: unit, About: about}, v, nil})
+}
+
+func (l *listing) usual(unit string, v *[2]float64) {
+	l.look("usualFrom", "Usual, from", unit, &v[0], "")
+	l.look("usualTo", "Usual, to", unit, &v[1], "")
+}
+
+func (l *listing) bands(list []Band, unit string) {
+	for i := range list {
+		b := &list[i]
+		for _, v := range []struct {
+			key, label, unit string
+			value            *float64
+		}{{"centreNM", "middle", "nm", &b.CentreNM}, {"widthNM", "width", "nm", &b.WidthNM}, {"height", "depth", unit, &b.HeightPerMM}} {
+			l.look(fmt.Sprintf("band%d.%s", i, v.key), fmt.Sprintf("Band %d, %s", i+1, v.label), v.unit, v.value, "")
+			l.all[len(l.all)-1].Fine = true
+		}
+	}
+}
+
+func (p *Plastisol) list(l *listing) {
+	l.own("densityGML", "Density, cold", "g/ml", &p.DensityGML, "")
+	l.look("scatterPerMM", "Haze", "1/mm", &p.Optics.ScatterPerMM, "How hazy it is of itself")
+	l.look("yellowPerMM", "Yellow", "1/mm", &p.Optics.YellowPerMM, "Absorption at 380 nm; ageing raises it")
+	l.look("floorPerMM", "Grey", "1/mm", &p.Optics.FloorPerMM, "Absorption at every wavelength")
+}
+
+func (c *Colourant) list(l *listing) {
+	l.own("dropML", "One drop", "ml", &c.DropML, "Count drops into a measured amount")
+	l.own("densityGML", "Density", "g/ml", &c.DensityGML, "")
+	l.usual("drops a cup", &c.UsualDrops)
+	if c.Movement == Bleeds {
+		if c.RunsMM == nil {
+			c.RunsMM = &Value{UsualRunsMM, Typical}
+		}
+		l.own("runsMM", "Runs in two weeks", "mm", c.RunsMM, "How far it gets into clear plastic that it lies against")
+	}
+	if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
+		return
+	}
+	if c.Optics.Curve == nil { // else its colour is what its chips have it be
+		l.look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
+		l.look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
+		l.bands(c.Optics.Absorbs, "1/mm")
+	}
+	if c.Glows != nil {
+		l.look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
+	}
+}
+
+func (p *Powder) list(l *listing) {
+	l.own("bulkGML", "As it lies in the spoon", "g/ml", &p.BulkGML, "Weigh a level teaspoon")
+	l.own("densityGML", "True density", "g/ml", &p.DensityGML, "")
+	l.usual("tsp a cup", &p.UsualTSP)
+	l.look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
+	l.look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
+	l.look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
+	l.bands(p.Optics.Absorbs, "1/mm")
+}
+
+func (f *Flake) list(l *listing) {
+	l.own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
+	l.own("thicknessMM", "Thickness", "mm", &f.ThicknessMM, "")
+	l.own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
+	l.own("densityGML", "True density", "g/ml", &f.DensityGML, "")
+	l.look("spread", "Spread of sizes", "of the size", &f.Spread, "")
+	l.look("top", "Brightest", "of the light", &f.Optics.Top, "Reflectance where it absorbs nothing")
+	l.look("floor", "Darkest", "of the light", &f.Optics.Floor, "Reflectance where it absorbs most")
+	l.bands(f.Optics.Absorbs, "")
+	l.usual("tsp a cup", &f.UsualTSP)
+}
+
+func (a *Additive) list(l *listing) {
+	l.own("densityGML", "True density", "g/ml", &a.DensityGML, "")
+	unit := "tsp a cup"
+	if a.Form == measure.Liquid {
+		unit = "ml a cup"
+		l.own("dropML", "One drop", "ml", &a.DropML, "Count drops into a measured amount")
+	} else {
+		l.own("bulkGML", "As it lies in the spoon", "g/ml", &a.BulkGML, "Weigh a level teaspoon")
+		l.own("grainMM", "Grain", "mm", &a.GrainMM, "Coarse grains cloud less and settle faster")
+		l.own("hiding", "Cloudiness of a grain", "", &a.Hiding, "")
+	}
+	l.usual(unit, &a.Usual)
 }
 
 // ByChips is a colourant as chips of it have it; nil takes it, or a powder, back to its own figures.

@@ -80,21 +80,60 @@ func (c CloseUp) draw(m *mix.Mix, at mix.Condition, tell bool) (*image.RGBA, []L
 	body := m.Body()
 	ground := body.Colour(at).SRGB()
 	fill(img, ground)
-	rng := rand.New(rand.NewPCG(c.Seed, 7))
 	base := linearOf(ground)
+	pieces, kinds := c.strew(m, at)
+	r := &vector.Rasterizer{}
+	var told *telling
+	if tell {
+		told = &telling{top: make([]int32, len(img.Pix)/4)}
+	}
+	for _, p := range pieces {
+		f := m.Flakes[p.flake].Flake
+		k := &kinds[p.flake]
+		lin := k.hues[p.hue][int(p.depth/k.deepMM*depthSteps)]
+		sharp := 1 - p.depth/k.deepMM // a blurred piece's flash is blurred, too
+		gain := 1 + (p.bright-1)*sharp
+		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
+		if same(base, lin) { // scatter has blurred it away
+			continue
+		}
+		alpha := 1.0
+		if f.SeesThrough() {
+			alpha = 0.75
+		}
+		rgb := mixRGB(base, lin, alpha)
+		under := c.drawPiece(img, r, f, p, rgb)
+		if told != nil {
+			told.add(Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)}, r, under, img)
+		}
+	}
+	out := image.NewRGBA(image.Rect(0, 0, c.Width, c.Height))
+	draw.Draw(out, out.Bounds(), img, image.Point{}, draw.Src)
+	return out, told.list()
+}
+
+// legible is how a kind of flake shows: how deep it does, and its colours by hue and depth.
+type legible struct {
+	deepMM float64
+	hues   [][depthSteps + 1]colour.RGB
+}
+
+// strew lets a mix's pieces fall by chance, the deepest first.
+func (c CloseUp) strew(m *mix.Mix, at mix.Condition) ([]pieceAt, []legible) {
+	rng := rand.New(rand.NewPCG(c.Seed, 7))
+	body := m.Body()
 	var pieces []pieceAt
-	deeps := make([]float64, len(m.Flakes))
-	tables := make([][][depthSteps + 1]colour.RGB, len(m.Flakes))
+	kinds := make([]legible, len(m.Flakes))
 	for i, f := range m.Flakes {
 		deep := body.LegibleDepth(f.Flake, at)
-		if deeps[i] = deep; deep <= 0 {
+		if kinds[i].deepMM = deep; deep <= 0 {
 			continue
 		}
 		hues := body.PieceColours(f.Flake, at, deep, depthSteps)
-		tables[i] = make([][depthSteps + 1]colour.RGB, len(hues))
+		kinds[i].hues = make([][depthSteps + 1]colour.RGB, len(hues))
 		for h := range hues {
 			for d, lab := range hues[h] {
-				tables[i][h][d] = linearOf(lab.SRGB())
+				kinds[i].hues[h][d] = linearOf(lab.SRGB())
 			}
 		}
 		area := float64(c.Width) * float64(c.Height) / (c.PxPerMM * c.PxPerMM)
@@ -114,57 +153,46 @@ func (c CloseUp) draw(m *mix.Mix, at mix.Condition, tell bool) (*image.RGBA, []L
 	}
 	slices.SortFunc(pieces, func(a, b pieceAt) int { return cmp.Compare(a.depth, b.depth) })
 	pieces = pieces[:min(len(pieces), maxPieces)]
-	slices.Reverse(pieces) // the deepest first
-	r := &vector.Rasterizer{}
-	var lain []Lain
-	var own []int
-	var top []int32 // which piece lies uppermost at a pixel, 0 for none, else one more than its number
-	if tell {
-		top = make([]int32, len(img.Pix)/4)
-	}
-	for _, p := range pieces {
-		f := m.Flakes[p.flake].Flake
-		deep := deeps[p.flake]
-		d := int(p.depth / deep * depthSteps)
-		lin := tables[p.flake][p.hue][d]
-		sharp := 1 - p.depth/deep // a blurred piece's flash is blurred, too
-		gain := 1 + (p.bright-1)*sharp
-		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
-		if same(base, lin) { // scatter has blurred it away
-			continue
-		}
-		alpha := 1.0
-		if f.SeesThrough() {
-			alpha = 0.75
-		}
-		rgb := mixRGB(base, lin, alpha)
-		under := c.drawPiece(img, r, f, p, rgb)
-		if tell {
-			id := len(lain)
-			lain = append(lain, Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)})
-			own = append(own, 0)
-			mask := image.NewAlpha(under)
-			r.Draw(mask, under, image.Opaque, image.Point{})
-			for y := under.Min.Y; y < under.Max.Y; y++ {
-				for x := under.Min.X; x < under.Max.X; x++ {
-					if mask.AlphaAt(x, y).A > 127 {
-						own[id]++
-						if image.Pt(x, y).In(img.Rect) {
-							top[img.PixOffset(x, y)/4] = int32(id + 1)
-						}
-					}
+	slices.Reverse(pieces)
+	return pieces, kinds
+}
+
+// telling keeps what was drawn, and how much of each piece the later ones leave to be seen.
+type telling struct {
+	lain []Lain
+	own  []int   // pixels of each piece
+	top  []int32 // which piece lies uppermost at a pixel, 0 for none, else one more than its number
+}
+
+// add takes a piece that was just drawn, whose outline r still holds.
+func (t *telling) add(l Lain, r *vector.Rasterizer, under image.Rectangle, img *image.RGBA) {
+	t.lain = append(t.lain, l)
+	mask := image.NewAlpha(under)
+	r.Draw(mask, under, image.Opaque, image.Point{})
+	own := 0
+	for y := under.Min.Y; y < under.Max.Y; y++ {
+		for x := under.Min.X; x < under.Max.X; x++ {
+			if mask.AlphaAt(x, y).A > 127 {
+				own++
+				if image.Pt(x, y).In(img.Rect) {
+					t.top[img.PixOffset(x, y)/4] = int32(len(t.lain))
 				}
 			}
 		}
 	}
-	for _, id := range top {
+	t.own = append(t.own, own)
+}
+
+func (t *telling) list() []Lain {
+	if t == nil {
+		return nil
+	}
+	for _, id := range t.top {
 		if id > 0 {
-			lain[id-1].Shown += 1 / float64(own[id-1])
+			t.lain[id-1].Shown += 1 / float64(t.own[id-1])
 		}
 	}
-	out := image.NewRGBA(image.Rect(0, 0, c.Width, c.Height))
-	draw.Draw(out, out.Bounds(), img, image.Point{}, draw.Src)
-	return out, lain
+	return t.lain
 }
 
 // logRatio is the largest of the channels'.

@@ -79,23 +79,29 @@ func keepLook(was, try *cup.Cup, free []int, looks []kept, shelf cup.Shelf, kit 
 			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s (ΔE00 %s)", l.name, d.Words, measure.Number(d.DeltaE00, 1)))
 		}
 	}
+	out.Lost = append(out.Lost, lostWith(was, try, before, after, looks, shelf)...)
+	out.Cup, out.Nearness, out.Changes = *try, colour.Nearness(out.DeltaE00), cup.Changed(was, try, shelf)
+	return out, nil
+}
+
+// lostWith says what else a swap loses: light that came through, what stays where it lies, the usual dose.
+func lostWith(was, try *cup.Cup, before, after *mix.Mix, looks []kept, shelf cup.Shelf) (lost []string) {
 	body := looks[len(looks)-1] // a body against the light, in every list
 	if a, b := before.SeeThrough(body.was.ThicknessMM, cup.Rested), after.SeeThrough(body.is.ThicknessMM, cup.Rested); math.Abs(a-b) > 0.05 {
-		out.Lost = append(out.Lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
+		lost = append(lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
 	}
 	for _, d := range try.Doses {
 		b := shelf[d.Material]
 		was := was.AmountOf(d.Material)
 		if b.Runs() && was.Value == 0 {
-			out.Lost = append(out.Lost, b.Name+" bleeds, and what it stands for may not")
+			lost = append(lost, b.Name+" bleeds, and what it stands for may not")
 		}
 		if over := cup.OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 && d.Amount.Value > was.Value {
 			_, usual := b.Usual()
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual))
+			lost = append(lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual))
 		}
 	}
-	out.Cup, out.Nearness, out.Changes = *try, colour.Nearness(out.DeltaE00), cup.Changed(was, try, shelf)
-	return out, nil
+	return lost
 }
 
 func doseOf(c *cup.Cup, uid string) cup.Dose {

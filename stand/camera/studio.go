@@ -150,127 +150,22 @@ func sensors(seed uint64) (s [3]colour.Spectrum) {
 // Shoot takes the photo, and tells the truth about the spots on it.
 func (s Studio) Shoot() (*image.RGBA, []Spot) {
 	rng := rand.New(rand.NewPCG(s.Seed, 1))
-	sens := sensors(s.Seed)
-	power := s.Light.Power()
-	raw := func(light, r *colour.Spectrum) (c [3]float64) {
-		for ch := range 3 {
-			for b := range r {
-				c[ch] += light[b] * r[b] * sens[ch][b]
-			}
-		}
-		return c
-	}
-	one := colour.Flat(1)
-	white := raw(&power, &one)
-	day := colour.D65.Power()
-	dayWhite := raw(&day, &one)
-	for ch := range 3 { // each light is as bright as the other
-		dayWhite[ch] *= white[1] / dayWhite[1]
-	}
-	paper := colour.Flat(s.Paper)
 	view := mix.Condition{Ground: optics.White, Light: colour.D65}
 	if s.Against {
-		view.Ground, paper = optics.Against, one
+		view.Ground = optics.Against
 	}
-	seen := func(m *mix.Mix, mm float64) colour.Spectrum {
-		view.ThicknessMM = max(0.05, mm)
-		return m.Seen(view)
-	}
-	balance := white
-	switch s.Balance {
-	case AutoBalance:
-		mean := raw(&power, &paper)
-		back, belly := seen(s.Back, 8), seen(s.Belly, 8)
-		a, b := raw(&power, &back), raw(&power, &belly)
-		for ch := range 3 {
-			grey := 0.7*mean[ch]/s.Paper + 0.15*a[ch] + 0.15*b[ch]
-			balance[ch] = white[ch] * math.Pow(grey/white[ch], 0.65)
-		}
-	case DaylightBalance:
-		balance = dayWhite
-	}
-	matrix := daylightMatrix(sens)
-	develop := func(c [3]float64) (out [3]float64) {
-		for ch := range 3 {
-			c[ch] /= balance[ch]
-		}
-		for r := range 3 {
-			out[r] = matrix[r][0]*c[0] + matrix[r][1]*c[1] + matrix[r][2]*c[2]
-		}
-		return out
-	}
-	lit := func(r colour.Spectrum) [2][3]float64 {
-		out := [2][3]float64{develop(raw(&power, &r))}
-		if s.Other != "" {
-			other := s.Other.Power()
-			c, w := raw(&other, &r), raw(&other, &one)
-			for ch := range 3 {
-				c[ch] *= white[1] / w[1]
-			}
-			out[1] = develop(c)
-		}
-		return out
-	}
-	var tables [2][tableSize][2][3]float64
-	for k, m := range []*mix.Mix{s.Back, s.Belly} {
-		for i := range tables[k] {
-			tables[k][i] = lit(seen(m, bodyMM*float64(i)/(tableSize-1)))
-		}
-	}
-	paperRGB, whiteRGB, greyRGB := lit(paper), lit(colour.Flat(WhiteSquare)), lit(colour.Flat(GreySquare))
-	black := lit(colour.Flat(0.03))
-	wood := lit(colour.Flat(0.16))
-	var patches [][2][3]float64
-	for _, p := range cardSpectra() {
-		patches = append(patches, lit(p))
-	}
+	t := s.things(s.develops(view), view)
 	bait := shape()
-	const curveSteps = 1 << 15
-	curve := make([]float64, curveSteps+1)
-	for i := range curve {
-		e := colour.Encode(float64(i) / curveSteps)
-		curve[i] = e - s.Tone*math.Sin(2*math.Pi*e)/(2*math.Pi)
-	}
-	card := Card()
-	cardSpots := card.Spots(cardCorner)
+	curve := s.curve()
+	cardSpots := Card().Spots(cardCorner)
 	turn := 2 * math.Pi * rng.Float64()
-	full := lit(one)[0] // metered so that a white fills no channel
-	exposure := 0.8 * math.Exp2(s.EV) / max(full[0], full[1], full[2])
+	exposure := 0.8 * math.Exp2(s.EV) / t.full
 	img := image.NewRGBA(image.Rect(0, 0, Width, Height))
-	inside := func(d photo.Disc, x, y, half float64) bool { return math.Abs(x-d.X) < half && math.Abs(y-d.Y) < half }
 	for py := range Height {
 		for px := range Width {
 			x, y := float64(px), float64(py)
-			c := paperRGB
 			mm := float64(bait[py*Width+px])
-			lower := mm < 0
-			mm = math.Abs(mm)
-			switch {
-			case mm > 0:
-				k := 0
-				if lower {
-					k = 1
-				}
-				c = tables[k][min(tableSize-1, int(mm/bodyMM*(tableSize-1)))]
-			case s.White && inside(whiteAt, x, y, 52):
-				c = whiteRGB
-			case s.Grey && inside(greyAt, x, y, 52):
-				c = greyRGB
-			case s.Table && !(y > 230 && y < 400) && !(x > 120 && x < 480 && y > 590 && y < 730) && !(s.Card && inQuad(cardCorner, x, y)):
-				grain := 1 + 0.35*math.Sin(x/9+3*math.Sin(y/140)) + 0.2*rng.Float64()
-				for k := range wood {
-					for ch := range 3 {
-						c[k][ch] = wood[k][ch] * grain
-					}
-				}
-			case s.Card && inQuad(cardCorner, x, y):
-				c = black
-				for i, d := range cardSpots {
-					if inside(d, x, y, 1.55*d.Radius) {
-						c = patches[i]
-					}
-				}
-			}
+			c := s.under(&t, mm, x, y, cardSpots, rng)
 			r := math.Hypot(x-Width/2, y-Height/2) / math.Hypot(Width/2, Height/2)
 			along := ((x-Width/2)*math.Cos(turn) + (y-Height/2)*math.Sin(turn)) / (Width / 2)
 			light := exposure * (1 - s.Vignette*r*r) * (1 + s.Gradient*along/2)
@@ -279,7 +174,7 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 				other = 0.6 * x / Width
 			}
 			extra := s.Veil * exposure
-			if s.Glare && mm > 0 {
+			if s.Glare && mm != 0 {
 				extra += 0.9 * math.Exp(-sq((y-320-0.02*(x-500))/7)) * math.Exp(-sq((x-470)/190))
 			}
 			var out [3]uint8
@@ -292,6 +187,174 @@ func (s Studio) Shoot() (*image.RGBA, []Spot) {
 		}
 	}
 	return img, s.spots(view)
+}
+
+// developed is a colour as the camera has it, linear: under the shot's light, and under the other one.
+type developed [2][3]float64
+
+// developer is the camera's sensors, its white balance and its matrix.
+type developer struct {
+	sens         [3]colour.Spectrum
+	white        [3]float64
+	balance      [3]float64
+	matrix       [3][3]float64
+	power, other colour.Spectrum
+	mixed        bool
+}
+
+func (d *developer) raw(light, r *colour.Spectrum) (c [3]float64) {
+	for ch := range 3 {
+		for b := range r {
+			c[ch] += light[b] * r[b] * d.sens[ch][b]
+		}
+	}
+	return c
+}
+
+// paler is the white of a light, as bright as the shot's own.
+func (d *developer) paler(light *colour.Spectrum) [3]float64 {
+	one := colour.Flat(1)
+	w := d.raw(light, &one)
+	times := d.white[1] / w[1]
+	for ch := range 3 {
+		w[ch] *= times
+	}
+	return w
+}
+
+func (d *developer) develop(c [3]float64) (out [3]float64) {
+	for ch := range 3 {
+		c[ch] /= d.balance[ch]
+	}
+	for r := range 3 {
+		out[r] = d.matrix[r][0]*c[0] + d.matrix[r][1]*c[1] + d.matrix[r][2]*c[2]
+	}
+	return out
+}
+
+func (d *developer) lit(r colour.Spectrum) developed {
+	out := developed{d.develop(d.raw(&d.power, &r))}
+	if d.mixed {
+		one := colour.Flat(1)
+		c, w := d.raw(&d.other, &r), d.raw(&d.other, &one)
+		for ch := range 3 {
+			c[ch] *= d.white[1] / w[1]
+		}
+		out[1] = d.develop(c)
+	}
+	return out
+}
+
+// seen is what of a mix a camera sees, without its light.
+func seen(m *mix.Mix, mm float64, view mix.Condition) colour.Spectrum {
+	view.ThicknessMM = max(0.05, mm)
+	return m.Seen(view)
+}
+
+// develops makes the camera, its white set as the shot has it.
+func (s *Studio) develops(view mix.Condition) *developer {
+	sens := sensors(s.Seed)
+	d := &developer{sens: sens, matrix: daylightMatrix(sens), power: s.Light.Power(), mixed: s.Other != ""}
+	if d.mixed {
+		d.other = s.Other.Power()
+	}
+	one := colour.Flat(1)
+	d.white = d.raw(&d.power, &one)
+	d.balance = d.white
+	switch s.Balance {
+	case AutoBalance:
+		paper := s.paper()
+		back, belly := seen(s.Back, 8, view), seen(s.Belly, 8, view)
+		mean, a, b := d.raw(&d.power, &paper), d.raw(&d.power, &back), d.raw(&d.power, &belly)
+		for ch := range 3 {
+			grey := 0.7*mean[ch]/s.Paper + 0.15*a[ch] + 0.15*b[ch]
+			d.balance[ch] = d.white[ch] * math.Pow(grey/d.white[ch], 0.65)
+		}
+	case DaylightBalance:
+		day := colour.D65.Power()
+		d.balance = d.paler(&day)
+	}
+	return d
+}
+
+// paper is what the bait lies on, or the light behind it.
+func (s *Studio) paper() colour.Spectrum {
+	if s.Against {
+		return colour.Flat(1)
+	}
+	return colour.Flat(s.Paper)
+}
+
+// things are what lies in the picture, developed.
+type things struct {
+	tables                          [2][tableSize]developed // back and belly, by thickness
+	paper, white, grey, black, wood developed
+	patches                         []developed
+	full                            float64 // the brightest channel of a full white, which it is metered by
+}
+
+func (s *Studio) things(d *developer, view mix.Condition) (t things) {
+	for k, m := range []*mix.Mix{s.Back, s.Belly} {
+		for i := range t.tables[k] {
+			t.tables[k][i] = d.lit(seen(m, bodyMM*float64(i)/(tableSize-1), view))
+		}
+	}
+	t.paper, t.white, t.grey = d.lit(s.paper()), d.lit(colour.Flat(WhiteSquare)), d.lit(colour.Flat(GreySquare))
+	t.black, t.wood = d.lit(colour.Flat(0.03)), d.lit(colour.Flat(0.16))
+	for _, p := range cardSpectra() {
+		t.patches = append(t.patches, d.lit(p))
+	}
+	full := d.lit(colour.Flat(1))[0]
+	t.full = max(full[0], full[1], full[2])
+	return t
+}
+
+const curveSteps = 1 << 15
+
+// curve is what the camera writes for a linear value.
+func (s *Studio) curve() []float64 {
+	curve := make([]float64, curveSteps+1)
+	for i := range curve {
+		e := colour.Encode(float64(i) / curveSteps)
+		curve[i] = e - s.Tone*math.Sin(2*math.Pi*e)/(2*math.Pi)
+	}
+	return curve
+}
+
+// under is what lies at a place; mm is how thick the bait is there, below 0 in its belly.
+func (s *Studio) under(t *things, mm, x, y float64, cardSpots []photo.Disc, rng *rand.Rand) developed {
+	inside := func(d photo.Disc, half float64) bool { return math.Abs(x-d.X) < half && math.Abs(y-d.Y) < half }
+	card := s.Card && inQuad(cardCorner, x, y)
+	switch {
+	case mm != 0:
+		k := 0
+		if mm < 0 {
+			k = 1
+		}
+		return t.tables[k][min(tableSize-1, int(math.Abs(mm)/bodyMM*(tableSize-1)))]
+	case s.White && inside(whiteAt, 52):
+		return t.white
+	case s.Grey && inside(greyAt, 52):
+		return t.grey
+	case s.Table && !(y > 230 && y < 400) && !(x > 120 && x < 480 && y > 590 && y < 730) && !card:
+		grain := 1 + 0.35*math.Sin(x/9+3*math.Sin(y/140)) + 0.2*rng.Float64()
+		c := t.wood
+		for k := range c {
+			for ch := range 3 {
+				c[k][ch] *= grain
+			}
+		}
+		return c
+	case card:
+		c := t.black
+		for i, d := range cardSpots {
+			if inside(d, 1.55*d.Radius) {
+				c = t.patches[i]
+			}
+		}
+		return c
+	}
+	return t.paper
 }
 
 // spots are places to pin on the bait.
