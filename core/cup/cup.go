@@ -55,6 +55,7 @@ type Target struct {
 	GoodEnough  float64       `json:"goodEnough,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the baits of its own bag differ; 0 where only one is known"`
 	Error       float64       `json:"error,omitempty" minimum:"0" maximum:"50" doc:"ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed"`
 	Exact       bool          `json:"exact,omitempty" doc:"It is the prediction of a cup: off by nothing"`
+	Device      string        `json:"device,omitempty" enum:"photo,instrument" doc:"What read it; all that it reads is off together. Empty where it stands alone"`
 }
 
 // Unclaimed is what a reading is taken to be off by, ΔE00, where nothing can be claimed.
@@ -187,6 +188,9 @@ func (t *Target) Check() error {
 	}
 	if t.State != "" && !slices.Contains(States()[1:], t.State) {
 		return measure.Faulty("target.state", "hot, fresh or rested is accepted")
+	}
+	if !slices.Contains([]string{"", "photo", "instrument"}, t.Device) {
+		return measure.Faulty("target.device", "photo or instrument is accepted, or nothing")
 	}
 	if !(t.GoodEnough >= 0 && t.GoodEnough <= 50) || !(t.Error >= 0 && t.Error <= 50) {
 		return measure.Faulty("target.goodEnough", "a colour difference from 0 to 50 is accepted")

@@ -27,7 +27,7 @@ type readingOf struct{ batch, reading string }
 // Readings that don't fit count less: as if errors were Student's t of so many degrees of freedom.
 const (
 	freedom  = 8.0
-	rounds   = 6   // of weighing anew
+	rounds   = 12  // of weighing anew
 	doubtful = 0.3 // weight below which a reading is one that doesn't fit
 )
 
@@ -74,7 +74,7 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 		if err := l.spread(&least, residuals); err != nil {
 			return nil, err
 		}
-		if max(changed, l.model()) < 0.02 {
+		if max(changed, l.model(), l.device()) < 0.02 {
 			break
 		}
 	}
@@ -131,6 +131,22 @@ func (l *Learnt) model() float64 {
 	was := p.model
 	p.model = math.Sqrt((modelWorth*usualModel*usualModel + more) / (modelWorth + free))
 	return math.Abs(p.model - was)
+}
+
+// device weighs anew how far each device is off, in the same way.
+func (l *Learnt) device() (most float64) {
+	p := l.p
+	for i := range p.devices {
+		was := p.device[i]
+		square, told := 0.0, 0.0
+		for j := p.deviceAt(i); j < p.deviceAt(i)+3; j++ {
+			square += l.x[j] * l.x[j]
+			told += 1 - l.cov.At(j, j)/(was*was)
+		}
+		p.device[i] = math.Sqrt((deviceWorth*usualDevice*usualDevice + square) / (deviceWorth + told))
+		most = max(most, math.Abs(p.device[i]-was))
+	}
+	return most
 }
 
 // glow works out what the plain model leaves out of what glows.

@@ -116,6 +116,49 @@ func TestNothingIsLearnedFromNothing(t *testing.T) {
 
 func ptr[T any](v T) *T { return &v }
 
+// A device that is off reads the reference and the batch alike: what it will read of a cup that it has read is surer than what that cup is,
+// and the next step is after the colour that the device would have read of it, were it not off.
+func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
+	off, without := 0.0, 0.0
+	const benches = 8
+	for seed := range uint64(benches) {
+		shelf, uids := maker.Rack(7, 24)
+		uids = slices.DeleteFunc(uids, func(uid string) bool { return shelf[uid].Colourant == nil })
+		m := maker.New(shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.3, Offset: 4}, rand.New(rand.NewPCG(seed, 1)))
+		b := bench{m, shelf, uids}
+		var batches []Batch
+		for n, c := range []cup.Cup{cupOf(dose(uids[0], 12)), cupOf(dose(uids[1], 9)), cupOf(dose(uids[0], 6), dose(uids[1], 9))} {
+			one := b.batch(t, fmt.Sprint(n), c, c, 0.3, maker.Looks...)
+			for i := range one.Readings {
+				one.Readings[i].Device = "photo"
+			}
+			batches = append(batches, one)
+		}
+		l, err := From(shelf, batches)
+		require.NoError(t, err)
+		one, err := From(shelf, batches[:1]) // by which nobody can tell the device from the bottle
+		require.NoError(t, err)
+		sure, err := one.Sure(&batches[0].Cup, maker.Looks)
+		require.NoError(t, err)
+		read, err := one.Read(&batches[0].Cup, maker.Looks, []string{"photo", "photo", "photo"})
+		require.NoError(t, err)
+		stranger, err := one.Read(&batches[0].Cup, maker.Looks, []string{"", "", "nobody's"})
+		require.NoError(t, err)
+		alone, err := one.Read(ptr(cupOf()), maker.Looks, []string{"photo", "photo", "photo"}) // plain plastisol: the device only
+		require.NoError(t, err)
+		for k := range sure {
+			assert.Less(t, read[k].SD, 0.9*math.Hypot(sure[k].SD, alone[k].SD), "they are not off each by itself")
+			assert.Equal(t, sure[k], stranger[k])
+		}
+		found, none := l.Offset("photo"), colour.Lab{}
+		is := m.Offset()
+		off += colour.DeltaEab(found, is) / benches
+		without += colour.DeltaEab(none, is) / benches
+	}
+	t.Logf("what devices are off by is found within %.1f in the mean; they are off by %.1f", off, without)
+	assert.Less(t, off, 0.6*without)
+}
+
 // Taking a batch out takes what it taught out again, to the last bit; what was learned before from the shelf doesn't matter either.
 func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

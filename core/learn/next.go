@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"cloudburst/core/colour"
 	"cloudburst/core/cores"
 	"cloudburst/core/cup"
 	"cloudburst/core/match"
@@ -20,6 +21,12 @@ const pouredAgain = 0.15
 func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit measure.Kit, tried []cup.Cup, volume measure.Volume) ([]match.Correction, error) {
 	taught := l.Shelf(shelf)
 	w.Unsure = l.Unsure
+	w.Readings = slices.Clone(w.Readings)
+	for i := range w.Readings { // as they would be, were their devices not off
+		r := &w.Readings[i]
+		off := l.Offset(r.Device)
+		r.Lab = colour.Lab{L: max(0, r.Lab.L-off.L), A: r.Lab.A - off.A, B: r.Lab.B - off.B}
+	}
 	var steps []match.Correction
 	if len(tried) > 0 {
 		corrected, err := match.Correct(ctx, &w, taught, kit)
@@ -101,8 +108,12 @@ func holds(c *cup.Cup, uid string) bool {
 }
 
 // Unsure is match.Wish's.
-func (l *Learnt) Unsure(c *cup.Cup, ats []mix.Condition) []float64 {
-	sure, err := l.Sure(c, ats)
+func (l *Learnt) Unsure(c *cup.Cup, readings []match.Reading) []float64 {
+	ats, devices := make([]mix.Condition, len(readings)), make([]string, len(readings))
+	for i := range readings {
+		ats[i], devices[i] = readings[i].At, readings[i].Device
+	}
+	sure, err := l.Read(c, ats, devices)
 	if err != nil {
 		return nil
 	}

@@ -13,13 +13,13 @@ import (
 // perBottle are the parameters of a bottle: the logarithm of its strength, then of its hue.
 const perBottle = 1 + material.HueModes
 
-// deviceSD is how far a device is off all over, by L, a and b: one standard deviation. Most are off by less, a few by thrice as much: those
-// show after two batches.
-const deviceSD = 1.0
-
-// usualModel is how far the model itself may be off, on each axis of Lab, whatever is known of the bottles; what readings leave over is
-// weighed against so many axes' worth of that.
-const usualModel, modelWorth = 0.2, 6.0
+// How far a device is off all over, by L, a and b, and how far the model itself is off on each axis of Lab, whatever is known of the bottles:
+// one standard deviation. Each is taken for first until readings say otherwise, and is then weighed anew: as what was found, beside the usual,
+// which is worth so many axes of it. Beginning wide finds a device that is far off; beginning narrow lays that on its bottles.
+const (
+	usualDevice, firstDevice, deviceWorth = 0.3, 2.0, 1.0
+	usualModel, firstModel, modelWorth    = 0.1, 1.0, 2.0
+)
 
 // part is what one bottle adds to a batch.
 type part struct {
@@ -60,6 +60,7 @@ type problem struct {
 	model   float64 // how far the model is off, on each axis of Lab
 	doses   []dose
 	devices []string
+	device  []float64 // how far each is off, on each axis of Lab: one standard deviation
 	pours   []poured
 	sights  []sight
 	slopes  []match.Gradient
@@ -84,7 +85,7 @@ func (p *problem) deviceAt(i int) int { return perBottle*len(p.bottles) + len(p.
 
 // newProblem puts batches into numbers. Bottles are named in the order in which they occur.
 func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
-	p := &problem{shelf: plain(shelf), model: usualModel}
+	p := &problem{shelf: plain(shelf), model: firstModel}
 	known, devices := map[string]int{}, map[string]int{}
 	for n := range batches {
 		b := &batches[n]
@@ -106,7 +107,7 @@ func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
 				if !ok {
 					at = len(p.devices)
 					devices[r.Device] = at
-					p.devices = append(p.devices, r.Device)
+					p.devices, p.device = append(p.devices, r.Device), append(p.device, firstDevice)
 				}
 				device = at
 			}
@@ -325,7 +326,7 @@ func (p *problem) Look(x, r []float64, by [][]float64) bool {
 func (p *problem) priorSD(j int) float64 {
 	switch {
 	case j >= p.deviceAt(0):
-		return deviceSD
+		return p.device[(j-p.deviceAt(0))/3]
 	case j >= p.doseAt(0):
 		return p.doses[j-p.doseAt(0)].spread
 	case j%perBottle == 0:

@@ -2,12 +2,14 @@ package learn
 
 import (
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/stat/distuv"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/match"
 	"cloudburst/core/mix"
 )
 
@@ -19,18 +21,88 @@ type Sure struct {
 
 // Sure says how sure the predictions of a cup are, with the bottles as they are known now.
 func (l *Learnt) Sure(c *cup.Cup, ats []mix.Condition) ([]Sure, error) {
+	return l.sure(c, ats, func(int) int { return -1 })
+}
+
+// Read says how sure it is what devices will read of a cup, one for each condition. How far a device is off does not matter there, as far as it
+// has read the same bottles before: what it was off by then, it is off by again.
+func (l *Learnt) Read(c *cup.Cup, ats []mix.Condition, devices []string) ([]Sure, error) {
+	return l.sure(c, ats, func(k int) int { return slices.Index(l.p.devices, devices[k]) })
+}
+
+// sure works out either; by says which of the devices reads a condition, -1 for none.
+func (l *Learnt) sure(c *cup.Cup, ats []mix.Condition, by func(k int) int) ([]Sure, error) {
 	q := &problem{shelf: l.p.shelf}
-	known := map[string]int{}
-	one, err := q.pour(c, known, 0)
+	one, err := q.pour(c, map[string]int{}, 0)
 	if err != nil {
 		return nil, err
 	}
 	q.pours = []poured{one}
-	x := make([]float64, q.size())
-	n := len(x)
-	of := make([]int, n) // in the whole, -1 for what it does not know
-	for j := range of {
-		of[j] = -1
+	x, cov := l.knownOf(q)
+	out := make([]Sure, len(ats))
+	for k, at := range ats {
+		device := by(k)
+		if l.cov == nil {
+			device = -1
+		}
+		if len(one.parts) == 0 && device < 0 {
+			continue // nothing that could be otherwise
+		}
+		s := q.look(0, at)
+		lab, slopes := q.predict(&s, x, true)
+		form := colour.FormAt(lab)
+		g := mat.NewDense(3, max(1, cov.SymmetricDim()), nil)
+		put := func(j int, slope match.Gradient) {
+			var v [3]float64
+			form.Of(slope[0], slope[1], slope[2], v[:])
+			for ch := range 3 {
+				g.Set(ch, j, g.At(ch, j)+v[ch])
+			}
+		}
+		for i := range one.parts {
+			t := &one.parts[i]
+			for m := range perBottle {
+				put(perBottle*t.bottle+m, slopes[i*perBottle+m])
+			}
+			if t.dose >= 0 {
+				put(q.doseAt(t.dose), slopes[i*perBottle])
+			}
+		}
+		for ch := range 3 {
+			if device >= 0 {
+				put(q.size()+3*device+ch, axis(ch, 1))
+			}
+		}
+		var gc, in mat.Dense
+		gc.Mul(g, cov)
+		in.Mul(&gc, g.T())
+		for ch := range 3 { // and the model itself
+			var v [3]float64
+			of := axis(ch, l.p.model)
+			form.Of(of[0], of[1], of[2], v[:])
+			for i := range 3 {
+				for j := range 3 {
+					in.Set(i, j, in.At(i, j)+v[i]*v[j])
+				}
+			}
+		}
+		out[k] = spreadOfForm(&in)
+	}
+	return out, nil
+}
+
+func axis(ch int, by float64) (v match.Gradient) {
+	v[ch] = by
+	return v
+}
+
+// knownOf is what is known of a cup's parameters, and after them of the devices': where they lie, and how far they may lie from there.
+func (l *Learnt) knownOf(q *problem) (x []float64, cov *mat.SymDense) {
+	own := q.size()
+	x = make([]float64, own)
+	var of []int // in the whole, -1 for what it does not know
+	for range own {
+		of = append(of, -1)
 	}
 	for i, uid := range q.bottles {
 		at, ok := l.at[uid]
@@ -41,16 +113,15 @@ func (l *Learnt) Sure(c *cup.Cup, ats []mix.Condition) ([]Sure, error) {
 			x[perBottle*i+k], of[perBottle*i+k] = l.x[perBottle*at+k], perBottle*at+k
 		}
 	}
-	out := make([]Sure, len(ats))
-	if n == 0 { // nothing that could be otherwise
-		for k := range out {
-			out[k] = spreadOfForm(mat.NewDiagDense(3, nil))
+	if l.cov != nil {
+		for j := range 3 * len(l.p.devices) {
+			of = append(of, l.p.deviceAt(0)+j)
 		}
-		return out, nil
 	}
-	cov := mat.NewSymDense(n, nil)
-	for i := range n {
-		if sd := q.priorSD(i); of[i] < 0 {
+	cov = mat.NewSymDense(max(1, len(of)), nil)
+	for i := range of {
+		if of[i] < 0 {
+			sd := q.priorSD(i)
 			cov.SetSym(i, i, sd*sd)
 		}
 		for j := range i + 1 {
@@ -59,41 +130,7 @@ func (l *Learnt) Sure(c *cup.Cup, ats []mix.Condition) ([]Sure, error) {
 			}
 		}
 	}
-	for k, at := range ats {
-		s := q.look(0, at)
-		lab, slopes := q.predict(&s, x, true)
-		form := colour.FormAt(lab)
-		g := mat.NewDense(3, n, nil)
-		var v [3]float64
-		for i := range one.parts {
-			t := &one.parts[i]
-			for m := range perBottle {
-				sl := slopes[i*perBottle+m]
-				form.Of(sl[0], sl[1], sl[2], v[:])
-				for ch := range 3 {
-					g.Set(ch, perBottle*t.bottle+m, g.At(ch, perBottle*t.bottle+m)+v[ch])
-					if m == 0 && t.dose >= 0 {
-						g.Set(ch, q.doseAt(t.dose), g.At(ch, q.doseAt(t.dose))+v[ch])
-					}
-				}
-			}
-		}
-		var gc, c mat.Dense
-		gc.Mul(g, cov)
-		c.Mul(&gc, g.T())
-		for ch := range 3 { // and the model itself
-			var axis [3]float64
-			axis[ch] = l.p.model
-			form.Of(axis[0], axis[1], axis[2], v[:])
-			for i := range 3 {
-				for j := range 3 {
-					c.Set(i, j, c.At(i, j)+v[i]*v[j])
-				}
-			}
-		}
-		out[k] = spreadOfForm(&c)
-	}
-	return out, nil
+	return x, cov
 }
 
 // spreadOfForm makes a range of a covariance in the scale of ΔE00: a sum of three squares, as a multiple of a χ² with the same mean and

@@ -364,7 +364,7 @@ func freshCup(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, re
 // Targets turns a cup's own target into a reading.
 func Targets(t *cup.Target) Reading {
 	return Reading{
-		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: cup.Off(t.Error, t.Exact),
+		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: cup.Off(t.Error, t.Exact), Device: t.Device,
 		At: mix.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: cmp.Or(t.State, cup.Rested)},
 	}
 }

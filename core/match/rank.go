@@ -279,12 +279,8 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 
 // unsure replaces a candidate's ranges by what is known of its bottles.
 func (p *problem) unsure(w *Wish, c *Candidate) {
-	ats := make([]mix.Condition, len(p.readings))
-	for i := range p.readings {
-		ats[i] = p.readings[i].At
-	}
-	ranges := w.Unsure(&c.Cup, ats)
-	if len(ranges) != len(ats) {
+	ranges := w.Unsure(&c.Cup, p.readings)
+	if len(ranges) != len(p.readings) {
 		return
 	}
 	sum, met := 0.0, 0

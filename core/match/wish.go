@@ -20,6 +20,7 @@ type Reading struct {
 	Between  bool                          `json:"between" doc:"Read between the pieces of flake, so that their own colour does not count"`
 	Enough   float64                       `json:"enough" doc:"ΔE00 below which a difference does not matter; 0 where nobody knows"`
 	Off      float64                       `json:"off" doc:"ΔE00 by which the reading itself may be off; 0 for an exact one"`
+	Device   string                        `json:"-"` // readings of one device are off together; empty where this one stands alone
 	exact    func(mix *mix.Mix) colour.Lab // in a stack, with the other layers as they are; nil for an even piece
 	stacked  bool                          // other layers lie behind it
 	onlyDark bool                          // only its lightness counts: a wished see-through
@@ -40,9 +41,9 @@ type Wish struct {
 	SeeThrough *SeeThrough // where wished
 	PriceOf    func(uid string) float64
 	Plain      bool // what is lacking is not asked
-	// Unsure says how far the colour of a cup may come out otherwise under each condition, ΔE00, one standard deviation, where more is known
-	// of the bottles than where their figures come from. Then what is surer is ranked before what is not.
-	Unsure func(c *cup.Cup, ats []mix.Condition) []float64
+	// Unsure says how far each reading of a cup may come out otherwise, ΔE00, one standard deviation, where more is known of the bottles than
+	// where their figures come from. Then what is surer is ranked before what is not.
+	Unsure func(c *cup.Cup, readings []Reading) []float64
 }
 
 // Limits of a wish.

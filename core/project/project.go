@@ -104,7 +104,7 @@ func PartsOf(reference, uid string, pins []ref.Pin) (parts []Sought) {
 
 // asAlike says whether two targets were read in the same way.
 func asAlike(a, b *cup.Target) bool {
-	return alike(a.ThicknessMM, b.ThicknessMM) && a.Ground == b.Ground && cmp.Or(a.State, cup.Rested) == cmp.Or(b.State, cup.Rested)
+	return alike(a.ThicknessMM, b.ThicknessMM) && a.Ground == b.Ground && a.Device == b.Device && cmp.Or(a.State, cup.Rested) == cmp.Or(b.State, cup.Rested)
 }
 
 // alike says whether two thicknesses can be compared as they are.

@@ -40,6 +40,17 @@ func (p *Pin) Check() error {
 // OnPhoto says whether it was read off the reference's own photo, so that another light changes it.
 func (p *Pin) OnPhoto() bool { return p.Reading.From == "" && p.Of == "" }
 
+// device is what read it: what is off there is off in a batch that is read with it, too.
+func (p *Pin) device() string {
+	switch p.Reading.From {
+	case "":
+		return "photo"
+	case photo.Typed, photo.Spectrum:
+		return "instrument"
+	}
+	return ""
+}
+
 // part is what pins of one part of several baits have in common.
 func (p *Pin) part() string { return strings.ToLower(p.Name) }
 
@@ -55,7 +66,7 @@ func Targets(name, uid string, pins []Pin) ([]cup.Target, *Bag) {
 		p := &pins[i]
 		all = append(all, cup.Target{
 			Name: cup.ShortName(name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: uid,
-			State: p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
+			State: p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup, Device: p.device(),
 		})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
 			sampled = append(sampled, Sampled{Sample: p.Sample, Part: p.part(), Lab: p.Reading.Lab})

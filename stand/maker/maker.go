@@ -102,6 +102,11 @@ func (m *Maker) See(made *mix.Mix, at mix.Condition) colour.Lab {
 	return colour.Lab{L: lab.L + is.L - was.L, A: lab.A + is.A - was.A, B: lab.B + is.B - was.B}
 }
 
+// Offset is what the maker's device adds to all it reads.
+func (m *Maker) Offset() colour.Lab {
+	return colour.Lab{L: m.offset[0], A: m.offset[1], B: m.offset[2]}
+}
+
 // Read reads a colour with the maker's device.
 func (m *Maker) Read(lab colour.Lab) colour.Lab {
 	n := func(ch int) float64 { return m.offset[ch] + m.truth.Noise*m.rng.NormFloat64() }

@@ -145,14 +145,13 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 			return o, err
 		}
 		// The reference is read again beside each batch, and the mean counts.
-		off := l.Offset(device)
 		w.Readings = nil
 		for i, at := range Looks {
 			now, n := t.read(m, truly[i]), float64(pour)
 			read[i] = colour.Lab{L: read[i].L + (now.L-read[i].L)/n, A: read[i].A + (now.A-read[i].A)/n, B: read[i].B + (now.B-read[i].B)/n}
 			w.Readings = append(w.Readings, match.Reading{
 				Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1,
-				Lab: colour.Lab{L: max(0, read[i].L-off.L), A: read[i].A - off.A, B: read[i].B - off.B},
+				Lab: read[i], Device: device,
 			})
 		}
 		steps, err := l.Next(ctx, w, shelf, Kit, tried, w.Cup.Volume)
