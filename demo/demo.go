@@ -130,7 +130,7 @@ func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby strin
 	for _, b := range []struct {
 		recipe, day, volume, verdict string
 		rested                       float64
-		goes                         [][]cup.Dose
+		additions                    [][]cup.Dose
 	}{
 		{
 			"wet-rope", "2026-11-07", "1 cup", "Too thin in the tail, and too brown. Next time the green goes in first.", 30,
@@ -150,8 +150,8 @@ func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby strin
 			return err
 		}
 		batch := recipe.Batch{PouredOn: b.day, Volume: v, Verdict: b.verdict, RestedHours: b.rested}
-		for _, g := range b.goes {
-			batch.Goes = append(batch.Goes, cup.Addition{Doses: g})
+		for _, g := range b.additions {
+			batch.Additions = append(batch.Additions, cup.Addition{Doses: g})
 		}
 		from := store.Origin{Recipe: b.recipe, Revision: 1}
 		if b.recipe == "wet-rope" {

@@ -100,7 +100,7 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 			}
 			name := []string{"Back", "Belly"}[k]
 			b := recipe.Batch{
-				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Goes: []cup.Addition{{Doses: doses}}, Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
+				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Additions: []cup.Addition{{Doses: doses}}, Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
 				Outcome: recipe.Outcome{HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right", Float: "sinks", Fate: "keep"},
 			}
 			saved, err := sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: name}, b)
@@ -140,8 +140,8 @@ func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 	}
 	_, err = sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: "Flank"}, recipe.Batch{
 		PouredOn: "2026-11-12", Volume: half, Plastisol: "skerry-medium", Verdict: "Still warm; it goes darker overnight.", RestedHours: 1,
-		Goes:    []cup.Addition{{Doses: []cup.Dose{d("broom-yellow", 5), d("bottle-green", 1), estimated("mud-brown", 3, 1, 6)}}},
-		Outcome: recipe.Outcome{HeatsC: []float64{174}, LeftML: 80},
+		Additions: []cup.Addition{{Doses: []cup.Dose{d("broom-yellow", 5), d("bottle-green", 1), estimated("mud-brown", 3, 1, 6)}}},
+		Outcome:   recipe.Outcome{HeatsC: []float64{174}, LeftML: 80},
 	})
 	return err
 }

@@ -123,10 +123,10 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 
 	// 5. A test batch in two goes, with a photo.
 	w.press("Record a test batch")
-	w.enter(`[aria-label="Go 1, Rowan red"]`, "8d")
-	w.fill(`[aria-label="Go 1, Peat black"]`, "4")
-	w.press("Another go")
-	w.fill(`[aria-label="Go 2, Rowan red"]`, "4 drops")
+	w.enter(`[aria-label="Addition 1, Rowan red"]`, "8d")
+	w.fill(`[aria-label="Addition 1, Peat black"]`, "4")
+	w.press("Another addition")
+	w.fill(`[aria-label="Addition 2, Rowan red"]`, "4 drops")
 	w.until(`document.querySelector('[data-sum="rowan-red"]').innerText === "12 drops"`)
 	w.says("Predicted beside the recipe")
 	w.fill(`textarea`, "A touch too red, but it swims.")
@@ -134,7 +134,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.upload(`input[aria-label="Add a photo of the batch"]`, "testdata/bait.jpg")
 	w.until(`document.querySelector('[data-testid="batch-photo"]')?.naturalWidth`)
 	w.reload()
-	w.holds(`[aria-label="Go 2, Rowan red"]`, "4 drops") // nothing entered is lost
+	w.holds(`[aria-label="Addition 2, Rowan red"]`, "4 drops") // nothing entered is lost
 	w.press("Record it")
 	w.until(`document.querySelector('[data-batch]')`)
 	batch := eval[string](w, `document.querySelector('[data-batch]').innerText`)

@@ -118,7 +118,7 @@ func TestCountPourAndSplit(t *testing.T) {
 		w.do(chromedp.KeyEvent(" "))
 	}
 	total(20)
-	w.says("Go 1")
+	w.says("Addition 1")
 	// Half a minute goes by.
 	w.do(chromedp.Evaluate[chromedp.Void](`window.realNow = Date.now; Date.now = () => window.realNow() + 30000`))
 	for range 17 {
@@ -143,8 +143,8 @@ func TestCountPourAndSplit(t *testing.T) {
 	total(38)
 	w.press("Undo")
 	total(37)
-	w.says("Go 2")
-	w.until(`[...document.querySelectorAll('[data-go]')].map((g) => g.innerText.replace(/\s+/g, ' ').trim()).join('; ') === 'Go 2 17 drops Rowan red; Go 1 20 drops Rowan red'`)
+	w.says("Addition 2")
+	w.until(`[...document.querySelectorAll('[data-addition]')].map((g) => g.innerText.replace(/\s+/g, ' ').trim()).join('; ') === 'Addition 2 17 drops Rowan red; Addition 1 20 drops Rowan red'`)
 	w.press("+10")
 	total(47)
 	w.do(chromedp.KeyEvent("\u0008")) // backspace takes the last back

@@ -95,7 +95,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.visit("/batches")
 	w.says("Right first time")
 	w.visit("/batches/new/wet-rope")
-	w.says("Go 1")
+	w.says("Addition 1")
 	w.visit("/beside?one=wet-rope&other=bog-lantern")
 	w.says("From left to right")
 	w.visit("/shelf")

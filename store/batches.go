@@ -104,7 +104,7 @@ func addBatch(ctx context.Context, tx *sql.Tx, shop int64, from Origin, b *recip
 		b.Plastisol, known, outcome, orNone(from.Project), from.Part); err != nil {
 		return "", err
 	}
-	for g, round := range b.Goes {
+	for g, round := range b.Additions {
 		for i, d := range round.Doses {
 			row, err := doseValues(d, shelf)
 			if err != nil {
@@ -203,7 +203,7 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 		); err != nil {
 			return err
 		}
-		b.PouredOn, b.Goes, b.Readings = day.Format(time.DateOnly), []cup.Addition{}, []SavedReading{}
+		b.PouredOn, b.Additions, b.Readings = day.Format(time.DateOnly), []cup.Addition{}, []SavedReading{}
 		list = append(list, b)
 		return nil
 	})
@@ -235,10 +235,10 @@ func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
 		if !there {
 			return nil
 		}
-		for len(b.Goes) < number {
-			b.Goes = append(b.Goes, cup.Addition{Doses: []cup.Dose{}})
+		for len(b.Additions) < number {
+			b.Additions = append(b.Additions, cup.Addition{Doses: []cup.Dose{}})
 		}
-		b.Goes[number-1].Doses = append(b.Goes[number-1].Doses, d)
+		b.Additions[number-1].Doses = append(b.Additions[number-1].Doses, d)
 		return nil
 	})
 }

@@ -233,7 +233,7 @@ func TestListsAreReadInParts(t *testing.T) {
 		of = r.UID
 		_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, &r)
 		require.NoError(t, err)
-		_, err = sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}})
+		_, err = sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Additions: []cup.Addition{{Doses: r.Doses}}})
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", reference.Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
@@ -263,8 +263,8 @@ func TestListsAreReadInParts(t *testing.T) {
 		"batches": func(p Page) ([]string, string, error) {
 			l, err := sh.Batches(ctx, "", "", p)
 			for i, b := range l.Items {
-				require.Len(t, b.Goes, 1)
-				assert.Len(t, b.Goes[0].Doses, 2, "each with its own drops")
+				require.Len(t, b.Additions, 1)
+				assert.Len(t, b.Additions[0].Doses, 2, "each with its own drops")
 				assert.True(t, i == 0 || l.Items[i-1].PouredOn >= b.PouredOn)
 			}
 			return uids(l.Items, func(b SavedBatch) string { return b.UID }), l.Next, err
@@ -441,7 +441,7 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		for i := range 60 {
 			drops := float64(1 + i%9)
 			_, err := sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{
-				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Goes: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
+				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
 			})
 			assert.NoError(t, err)
 		}
@@ -455,9 +455,9 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		l, err := sh.Batches(ctx, "", "", Page{Most: 60})
 		require.NoError(t, err)
 		for _, b := range l.Items {
-			require.Len(t, b.Goes, 1)
-			require.Len(t, b.Goes[0].Doses, 1)
-			assert.Equal(t, b.Verdict, strconv.Itoa(int(b.Goes[0].Doses[0].Amount.Value)))
+			require.Len(t, b.Additions, 1)
+			require.Len(t, b.Additions[0].Doses, 1)
+			assert.Equal(t, b.Verdict, strconv.Itoa(int(b.Additions[0].Doses[0].Amount.Value)))
 		}
 	}
 	all.Wait()

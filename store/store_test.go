@@ -193,7 +193,7 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	require.NoError(t, err)
 	b := recipe.Batch{
 		PouredOn: "2026-02-29", Volume: r.Volume, Verdict: "a touch too dark", RestedHours: 36.5, Photo: ph.UID,
-		Goes: []cup.Addition{
+		Additions: []cup.Addition{
 			{Doses: []cup.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
 			{Doses: []cup.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
 		},
@@ -208,7 +208,7 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 	assert.Equal(t, "R", saved.RecipeName)
 	_, err = sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 9}, b)
 	assert.ErrorIs(t, err, ErrNotFound)
-	b.Goes, b.Photo, b.PouredOn = []cup.Addition{}, "", "2026-03-01"
+	b.Additions, b.Photo, b.PouredOn = []cup.Addition{}, "", "2026-03-01"
 	clear, err := sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 1}, b)
 	require.NoError(t, err)
 	all, err := sh.Batches(t.Context(), "", "", Page{Most: 9})
@@ -262,7 +262,7 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	require.NoError(t, ours.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}))
 	ref, err = ours.Reference(ctx, ref.UID)
 	require.NoError(t, err)
-	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Goes: []cup.Addition{}}
+	batch := recipe.Batch{PouredOn: "2026-01-01", Volume: r.Volume, Additions: []cup.Addition{}}
 	_, err = ours.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, batch)
 	require.NoError(t, err)
 

@@ -25,7 +25,7 @@ func TestAcceptedBottlesArePredictedAsBatchesHaveThem(t *testing.T) {
 	bottle := r.Doses[0].Material
 	v, err := measure.ParseVolume("1 cup")
 	require.NoError(t, err)
-	batch := recipe.Batch{PouredOn: "2026-11-01", Volume: v, Goes: []cup.Addition{{Doses: r.Doses}}}
+	batch := recipe.Batch{PouredOn: "2026-11-01", Volume: v, Additions: []cup.Addition{{Doses: r.Doses}}}
 	before, err := sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, batch)
 	require.NoError(t, err)
 	seen := func() Seen {

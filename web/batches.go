@@ -26,7 +26,7 @@ type BatchCard struct {
 	store.SavedBatch
 	Read   []ReadCard         `json:"read" nullable:"false" doc:"Its readings beside what is predicted"`
 	Rested string             `json:"rested" doc:"How long it had rested, in words"`
-	Sum    []cup.Dose         `json:"sum" nullable:"false" doc:"All goes together"`
+	Sum    []cup.Dose         `json:"sum" nullable:"false" doc:"All additions together"`
 	Drift  *colour.Difference `json:"drift,omitempty" doc:"How far what really went in is predicted to lie from the recipe, where it was poured from one"`
 	Came   string             `json:"came" doc:"How it was poured and what came of it, in a line"`
 	Why    []DefectCard       `json:"why" nullable:"false" doc:"What went wrong, and what may have caused it"`
@@ -86,13 +86,13 @@ type BatchInput struct {
 	Revision  int    `json:"revision,omitempty"`
 	Plastisol string `json:"plastisol,omitempty" maxLength:"64" format:"uid" doc:"The recipe's where empty"`
 	JoinInput
-	PouredOn string    `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
-	Volume   string    `json:"volume" maxLength:"200" doc:"As typed"`
-	Goes     []GoInput `json:"goes" nullable:"false" maxItems:"30"`
-	Verdict  string    `json:"verdict" maxLength:"4000"`
-	Rested   string    `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed: 24 h, 3 days"`
-	Photo    string    `json:"photo,omitempty" maxLength:"64" format:"uid"`
-	Unknown  bool      `json:"unknown,omitempty" doc:"Nobody knows what went in; goes are left empty"`
+	PouredOn  string          `json:"pouredOn" maxLength:"40" doc:"YYYY-MM-DD"`
+	Volume    string          `json:"volume" maxLength:"200" doc:"As typed"`
+	Additions []AdditionInput `json:"additions" nullable:"false" maxItems:"30"`
+	Verdict   string          `json:"verdict" maxLength:"4000"`
+	Rested    string          `json:"rested" maxLength:"40" doc:"How long it had rested when it was judged, as typed: 24 h, 3 days"`
+	Photo     string          `json:"photo,omitempty" maxLength:"64" format:"uid"`
+	Unknown   bool            `json:"unknown,omitempty" doc:"Nobody knows what went in; additions are left empty"`
 }
 
 // JoinInput says for which part of which project a batch was poured.
@@ -101,8 +101,8 @@ type JoinInput struct {
 	Part    string `json:"part,omitempty" maxLength:"40"`
 }
 
-// GoInput is one go of drops as it is typed.
-type GoInput struct {
+// AdditionInput is one addition as it is typed.
+type AdditionInput struct {
 	Doses []cup.Typed `json:"doses" nullable:"false" maxItems:"60"`
 }
 
@@ -110,9 +110,9 @@ type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Goes: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo, Outcome: recipe.Outcome{Unknown: in.Unknown}}
-	if in.Unknown && len(in.Goes) > 0 {
-		return b, measure.Faulty("goes", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known")
+	b := recipe.Batch{PouredOn: in.PouredOn, Additions: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo, Outcome: recipe.Outcome{Unknown: in.Unknown}}
+	if in.Unknown && len(in.Additions) > 0 {
+		return b, measure.Faulty("additions", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known")
 	}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
@@ -129,11 +129,11 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	if err != nil {
 		return b, err
 	}
-	rounds := make([][]cup.Typed, len(in.Goes))
-	for i, g := range in.Goes {
+	rounds := make([][]cup.Typed, len(in.Additions))
+	for i, g := range in.Additions {
 		rounds[i] = g.Doses
 	}
-	if b.Goes, err = cup.ReadAdditions(rounds, b.Volume.ML, shelf, kit); err != nil {
+	if b.Additions, err = cup.ReadAdditions(rounds, b.Volume.ML, shelf, kit); err != nil {
 		return b, err
 	}
 	if b.Photo != "" {
@@ -180,7 +180,7 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		}
 		shelf := b.KnownThen(shelves.At(recorded)) // what was known of the bottles when it was written down
 		card := BatchCard{SavedBatch: b, Rested: measure.Rest(b.RestedHours), Came: b.Outcome.Says()}
-		if card.Sum = cup.Sum(b.Goes, shelf); card.Sum == nil {
+		if card.Sum = cup.Sum(b.Additions, shelf); card.Sum == nil {
 			card.Sum = []cup.Dose{}
 		}
 		is := b.Cup(shelf)
@@ -286,7 +286,7 @@ func (a *api) why(ctx context.Context, b *store.SavedBatch, is *cup.Cup, m *mix.
 // solved are the doses of a batch that nobody counted, as its readings have them.
 func (a *api) solved(ctx context.Context, b *store.SavedBatch, shelf cup.Shelf) ([]string, error) {
 	out := []string{}
-	sum := cup.Sum(b.Goes, shelf)
+	sum := cup.Sum(b.Additions, shelf)
 	if len(b.Readings) == 0 || !slices.ContainsFunc(sum, func(d cup.Dose) bool { return d.Amount.Estimated() }) {
 		return out, nil
 	}
@@ -396,7 +396,7 @@ func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, err
 		return nil, problem(err, "")
 	}
 	b := recipe.Batch{
-		PouredOn: in.Body.PouredOn, Volume: gone.Volume, Goes: gone.Goes, Verdict: in.Body.Verdict, Photo: in.Body.Photo, Plastisol: c.Cup.Plastisol,
+		PouredOn: in.Body.PouredOn, Volume: gone.Volume, Additions: gone.Additions, Verdict: in.Body.Verdict, Photo: in.Body.Photo, Plastisol: c.Cup.Plastisol,
 		Outcome: recipe.Outcome{Mold: in.Body.Mold, HeatsC: gone.HeatsC, PouredML: gone.PouredML, LeftML: gone.LeftML},
 	}
 	if b.RestedHours, err = measure.ParseRest(in.Body.Rested); err != nil {

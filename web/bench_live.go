@@ -20,11 +20,11 @@ type CupCard struct {
 	Warmth *cup.Warmth `json:"warmth,omitempty"`
 }
 
-// CountLog is what went into a cup, go by go.
+// CountLog is what went into a cup, addition by addition.
 type CountLog struct {
-	Goes []cup.Addition `json:"goes" nullable:"false"`
-	Sum  []cup.Dose     `json:"sum" nullable:"false"`
-	Log  []cup.Timed    `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
+	Additions []cup.Addition `json:"additions" nullable:"false"`
+	Sum       []cup.Dose     `json:"sum" nullable:"false"`
+	Log       []cup.Timed    `json:"log" nullable:"false" doc:"Every step that still counts, oldest first"`
 }
 
 // liveRoutes are the bench's dealings with a cup as a quantity: two cups at once, its log, its tests, and swaps.
@@ -147,8 +147,8 @@ func (a *api) cupLog(ctx context.Context, in *CupPath) (*struct{ Body CountLog }
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	log := CountLog{Goes: cup.Additions(start.Cup, steps), Log: steps}
-	if log.Sum = cup.Sum(log.Goes, shelf); log.Sum == nil {
+	log := CountLog{Additions: cup.Additions(start.Cup, steps), Log: steps}
+	if log.Sum = cup.Sum(log.Additions, shelf); log.Sum == nil {
 		log.Sum = []cup.Dose{}
 	}
 	if log.Log == nil {

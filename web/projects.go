@@ -339,7 +339,7 @@ func (t *trail) teaches() []Taught {
 	out := []Taught{}
 	in := map[string]bool{}
 	for i := range t.batches {
-		for _, g := range t.batches[i].Goes {
+		for _, g := range t.batches[i].Additions {
 			for _, d := range g.Doses {
 				in[d.Material] = true
 			}

@@ -111,9 +111,9 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 
 	// An earlier attempt of which only the bait is left.
 	old := get[web.BatchCard](s, "POST", "/batches", anything{
-		"pouredOn": "2025-05-01", "volume": "1 cup", "goes": []any{}, "verdict": "From last spring", "rested": "9000 h", "unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
+		"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{}, "verdict": "From last spring", "rested": "9000 h", "unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
 	})
-	status, _, says = s.refused("POST", "/batches", anything{"pouredOn": "2025-05-01", "volume": "1 cup", "goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "", "rested": "1 h", "unknown": true, "plastisol": "skerry-medium"})
+	status, _, says = s.refused("POST", "/batches", anything{"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "", "rested": "1 h", "unknown": true, "plastisol": "skerry-medium"})
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "nobody knows what went in")
 	get[web.BatchCard](s, "POST", "/batches/"+old.UID+"/readings", anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"})

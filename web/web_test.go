@@ -244,7 +244,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 	}
 	spot := anything{"x": 400, "y": 300, "radius": 9}
 	batch := func(change anything) anything {
-		in := anything{"recipe": "wet-rope", "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "", "rested": "1 h", "goes": []any{
+		in := anything{"recipe": "wet-rope", "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "", "rested": "1 h", "additions": []any{
 			anything{"doses": []any{anything{"material": "tea-brown", "typed": "3"}}},
 		}}
 		for k, v := range change {
@@ -284,7 +284,7 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"unnamed pin":      {"POST", "/references/" + ref.UID + "/pins", pin(spot, "", 4), 422, "body.name", "1 to 80"},
 		"pin of no depth":  {"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100"},
 		"sample outside":   {"POST", "/references/" + ref.UID + "/sample", anything{"x": -1, "y": 0, "radius": 5}, 422, "body.disc", "outside"},
-		"batch drops":      {"POST", "/batches", batch(anything{"goes": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.goes[0].doses[0]", "12d"},
+		"batch drops":      {"POST", "/batches", batch(anything{"additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.additions[0].doses[0]", "12d"},
 		"batch day":        {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
 		"batch volume":     {"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero"},
 		"batch rest":       {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
@@ -357,7 +357,7 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 		Sum   []anything
 		Drift struct{ DeltaE00 float64 }
 	}](s, "POST", "/batches", anything{
-		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "rested": "2 h", "goes": []any{},
+		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "rested": "2 h", "additions": []any{},
 	})
 	assert.Empty(t, batch.Sum)
 	assert.Zero(t, batch.Drift.DeltaE00)

@@ -268,7 +268,7 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		more("/recipes", 1)
 		k.ask("POST", "/batches", map[string]any{
 			"recipe": r, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "fine", "rested": "1 h",
-			"goes": []any{map[string]any{"doses": []any{map[string]any{"material": "rowan-red", "typed": "3"}}}, map[string]any{"doses": []any{map[string]any{"material": "tea-brown", "typed": "2"}}}},
+			"additions": []any{map[string]any{"doses": []any{map[string]any{"material": "rowan-red", "typed": "3"}}}, map[string]any{"doses": []any{map[string]any{"material": "tea-brown", "typed": "2"}}}},
 		})
 		more("/batches", 1)
 	})
@@ -346,7 +346,7 @@ func (k *killed) look(after string) {
 			switch path {
 			case "/batches":
 				if it["verdict"] == "fine" {
-					assert.Len(t, it["goes"], 2, "a half batch after %s", after)
+					assert.Len(t, it["additions"], 2, "a half batch after %s", after)
 				}
 			case "/references":
 				if it["name"] == "A point" {

@@ -146,7 +146,7 @@ func fillShop(t *testing.T, dsn string, n int) {
 					return
 				}
 				_, err = shop.AddBatch(t.Context(), store.Origin{Recipe: saved.UID, Revision: 1}, recipe.Batch{
-					PouredOn: fmt.Sprintf("2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28)), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Goes: []cup.Addition{{Doses: r.Doses}},
+					PouredOn: fmt.Sprintf("2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28)), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Additions: []cup.Addition{{Doses: r.Doses}},
 				})
 				assert.NoError(t, err)
 			}

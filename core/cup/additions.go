@@ -21,11 +21,11 @@ type Addition struct {
 	Doses []Dose `json:"doses" nullable:"false" maxItems:"60"`
 }
 
-// Sum adds the goes up, bottle by bottle, in the order in which each first went in. What was dosed in two units is
+// Sum adds additions up, bottle by bottle, in the order in which each first went in. What was dosed in two units is
 // summed in the first.
-func Sum(goes []Addition, shelf Shelf) []Dose {
+func Sum(additions []Addition, shelf Shelf) []Dose {
 	var sum []Dose
-	for _, g := range goes {
+	for _, g := range additions {
 		for _, d := range g.Doses {
 			at := slices.IndexFunc(sum, func(s Dose) bool { return s.Material == d.Material })
 			if at < 0 {
@@ -62,13 +62,13 @@ func plus(a, b measure.Amount, m *material.Material) measure.Amount {
 	return sum
 }
 
-// PauseMS is how long nothing is added before a new go begins.
+// PauseMS is how long nothing is added before the next addition begins.
 const PauseMS = 20_000
 
-// Additions sorts the additions of a cup into goes: a pause, or anything that is no addition, ends one. What was typed as a
+// Additions are what went into a cup, those without a pause between them as one: a pause, or anything else that is done, ends it. What was typed as a
 // dose is the difference to what was there. before is the cup before the first step.
 func Additions(before Cup, steps []Timed) []Addition {
-	var goes []Addition
+	var additions []Addition
 	var open *Addition
 	var last int64
 	was := before
@@ -88,14 +88,14 @@ func Additions(before Cup, steps []Timed) []Addition {
 			more.Low, more.High = max(0, now.Low-then.Value), now.High-then.Value
 		}
 		if open == nil || t.AtMS-last > PauseMS {
-			goes = append(goes, Addition{})
-			open = &goes[len(goes)-1]
+			additions = append(additions, Addition{})
+			open = &additions[len(additions)-1]
 		}
 		last = t.AtMS
 		open.add(t.Step.Material, more)
 	}
 	out := []Addition{}
-	for _, g := range goes {
+	for _, g := range additions {
 		if g.tidy(); len(g.Doses) > 0 {
 			out = append(out, g)
 		}
@@ -115,7 +115,7 @@ func (g *Addition) add(uid string, a measure.Amount) {
 	g.Doses = append(g.Doses, Dose{Material: uid, Amount: a})
 }
 
-// tidy drops what was taken back within the go, and words the rest.
+// tidy drops what was taken back within the addition, and words the rest.
 func (g *Addition) tidy() {
 	var kept []Dose
 	for _, d := range g.Doses {
@@ -142,7 +142,7 @@ func ReadAdditions(rounds [][]Typed, volumeML float64, shelf Shelf, kit measure.
 			m := shelf[d.Material]
 			amount, err := kit.ParseDose(d.Typed, m.Form(), volumeML)
 			if err != nil {
-				return nil, measure.Faulty(fmt.Sprintf("goes[%d].doses[%d]", i, j), "%s", err)
+				return nil, measure.Faulty(fmt.Sprintf("additions[%d].doses[%d]", i, j), "%s", err)
 			}
 			a.Doses = append(a.Doses, Dose{Material: d.Material, Typed: strings.TrimSpace(d.Typed), Amount: amount})
 		}
@@ -151,18 +151,18 @@ func ReadAdditions(rounds [][]Typed, volumeML float64, shelf Shelf, kit measure.
 	return out, nil
 }
 
-// Gone is what a live cup was poured as: what went in, go by go, of how much plastic.
+// Gone is what a live cup was poured as: what went in, addition by addition, of how much plastic.
 type Gone struct {
-	Volume   measure.Volume
-	Goes     []Addition
-	PouredML float64 // of plastic, last
-	LeftML   float64 // of plastic, in the cup
-	HeatsC   []float64
+	Volume    measure.Volume
+	Additions []Addition
+	PouredML  float64 // of plastic, last
+	LeftML    float64 // of plastic, in the cup
+	HeatsC    []float64
 }
 
 // AsPoured says what a batch that was poured of a cup had in it. start is the cup as it came to the bench, steps what was done to it since.
-// Where each thing that is in it went in at a go, the goes are kept; where something was poured, swapped or taken out in between, what counts
-// is what is in it, as one go, in as much as there was before the last pour.
+// Where each thing that is in it went in by an addition, those are kept; where something was poured, swapped or taken out in between, what counts
+// is what is in it, as one addition, in as much as there was before the last pour.
 func (v *Live) AsPoured(start Cup, steps []Timed, shelf Shelf) (Gone, error) {
 	finished, err := v.FinishedML(shelf)
 	if err != nil {
@@ -174,11 +174,11 @@ func (v *Live) AsPoured(start Cup, steps []Timed, shelf Shelf) (Gone, error) {
 	}
 	if len(v.Out) == 0 {
 		if len(start.Doses) > 0 {
-			out.Goes = append(out.Goes, Addition{Doses: start.Doses})
+			out.Additions = append(out.Additions, Addition{Doses: start.Doses})
 		}
-		out.Goes = append(out.Goes, Additions(start, steps)...)
+		out.Additions = append(out.Additions, Additions(start, steps)...)
 		is, was := v.Cup, v.Filled()
-		if is.Doses = Sum(out.Goes, shelf); is.Same(&was) {
+		if is.Doses = Sum(out.Additions, shelf); is.Same(&was) {
 			return out, nil
 		}
 	}
@@ -190,9 +190,9 @@ func (v *Live) AsPoured(start Cup, steps []Timed, shelf Shelf) (Gone, error) {
 		out.Volume.ML *= times
 		out.Volume.Typed = measure.Number(out.Volume.ML, 0) + " ml"
 	}
-	out.Goes = []Addition{}
+	out.Additions = []Addition{}
 	if whole := (Cup{Doses: Times(v.Doses, times)}).Filled(); len(whole.Doses) > 0 {
-		out.Goes = append(out.Goes, Addition{Doses: whole.Doses})
+		out.Additions = append(out.Additions, Addition{Doses: whole.Doses})
 	}
 	return out, nil
 }

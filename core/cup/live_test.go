@@ -172,9 +172,9 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 		require.NoError(t, err)
 		v, steps[i].After = next, next.Cup
 	}
-	goes := Additions(CupOf(t, "1 cup"), steps)
+	additions := Additions(CupOf(t, "1 cup"), steps)
 	var says []string
-	for _, g := range goes {
+	for _, g := range additions {
 		for _, d := range g.Doses {
 			says = append(says, d.Material+" "+d.Typed)
 		}
@@ -235,7 +235,7 @@ func TestTheSecondCupOfAStepTurnsWithIt(t *testing.T) {
 	}
 }
 
-// A batch that is recorded of a live cup needs nothing typed again: the goes as they were counted; after a pour, what was in it.
+// A batch that is recorded of a live cup needs nothing typed again: the additions as they were counted; after a pour, what was in it.
 func TestABatchIsReadFromTheCup(t *testing.T) {
 	shelf, kit := Bench(), measure.StandardKit()
 	start := CupOf(t, "1 cup", DripOf("clear-brown", 4))
@@ -252,8 +252,8 @@ func TestABatchIsReadFromTheCup(t *testing.T) {
 	take(60_000, Step{Kind: Drip, Material: "clear-red", Drops: 1})
 	gone, err := v.AsPoured(start, steps, shelf)
 	require.NoError(t, err)
-	require.Len(t, gone.Goes, 3, "what it came with, and two goes")
-	assert.Equal(t, []Dose{DripOf("clear-brown", 4), DripOf("clear-red", 4)}, Sum(gone.Goes, shelf))
+	require.Len(t, gone.Additions, 3, "what it came with, and two additions")
+	assert.Equal(t, []Dose{DripOf("clear-brown", 4), DripOf("clear-red", 4)}, Sum(gone.Additions, shelf))
 	assert.Len(t, gone.HeatsC, 1)
 	finished, err := v.FinishedML(shelf)
 	require.NoError(t, err)
@@ -263,7 +263,7 @@ func TestABatchIsReadFromTheCup(t *testing.T) {
 	gone, err = v.AsPoured(start, steps, shelf)
 	require.NoError(t, err)
 	assert.InDelta(t, start.Volume.ML, gone.Volume.ML, 1e-6, "as much as there was before the pour")
-	sum := Sum(gone.Goes, shelf)
+	sum := Sum(gone.Additions, shelf)
 	require.Len(t, sum, 2)
 	assert.InDelta(t, 4, sum[1].Amount.Value, 1e-9)
 	assert.InDelta(t, finished/2, gone.PouredML, 1e-6)
@@ -272,5 +272,5 @@ func TestABatchIsReadFromTheCup(t *testing.T) {
 	take(99_000, Step{Kind: Remove, Material: "clear-red"})
 	gone, err = v.AsPoured(start, steps, shelf)
 	require.NoError(t, err)
-	assert.Len(t, Sum(gone.Goes, shelf), 1, "what was taken out was not poured")
+	assert.Len(t, Sum(gone.Additions, shelf), 1, "what was taken out was not poured")
 }

@@ -199,7 +199,7 @@ func (r *Run) Batches(u *Outcome, cups []cup.Live, shelf cup.Shelf) []MadeBatch 
 				all = []cup.Addition{}
 			}
 		}
-		b.Goes = all
+		b.Additions = all
 		out = append(out, MadeBatch{of, b})
 	}
 	return out

@@ -14,7 +14,7 @@ import (
 type Batch struct {
 	PouredOn    string         `json:"pouredOn" format:"date" doc:"Day of the pour, YYYY-MM-DD"`
 	Volume      measure.Volume `json:"volume"`
-	Goes        []cup.Addition `json:"goes" nullable:"false" maxItems:"30" doc:"What went in, go by go"`
+	Additions   []cup.Addition `json:"additions" nullable:"false" maxItems:"30" doc:"What went in, addition by addition"`
 	Verdict     string         `json:"verdict" maxLength:"1000" doc:"In the maker's own words"`
 	RestedHours float64        `json:"restedHours" minimum:"0" maximum:"87600" doc:"How long it had rested when it was judged"`
 	Photo       string         `json:"photo,omitempty" maxLength:"64" format:"uid" doc:"uid of a photo"`
@@ -24,7 +24,7 @@ type Batch struct {
 
 // Cup is what was in the batch's cup in the end.
 func (b *Batch) Cup(shelf cup.Shelf) cup.Cup {
-	return cup.Cup{Volume: b.Volume, Plastisol: b.Plastisol, Doses: cup.Sum(b.Goes, shelf)}
+	return cup.Cup{Volume: b.Volume, Plastisol: b.Plastisol, Doses: cup.Sum(b.Additions, shelf)}
 }
 
 // Check says what is wrong with a batch.
@@ -35,8 +35,8 @@ func (b *Batch) Check(shelf cup.Shelf) error {
 	if err := b.Volume.Check(); err != nil {
 		return &measure.Fault{Field: "volume", Says: err.Error()}
 	}
-	if len(b.Goes) > 30 {
-		return measure.Faulty("goes", "a batch has up to 30 goes; this has %d", len(b.Goes))
+	if len(b.Additions) > 30 {
+		return measure.Faulty("additions", "a batch has up to 30 additions; this has %d", len(b.Additions))
 	}
 	if len(b.Verdict) > 1000 {
 		return measure.Faulty("verdict", "a verdict can have 1,000 letters; this has %d", len(b.Verdict))
@@ -47,17 +47,17 @@ func (b *Batch) Check(shelf cup.Shelf) error {
 	if !(b.RestedHours >= 0 && b.RestedHours <= 87600) {
 		return measure.Faulty("rested", "hours of rest from 0 (hot from the mold) to ten years are accepted")
 	}
-	for i, g := range b.Goes {
+	for i, g := range b.Additions {
 		if len(g.Doses) == 0 {
-			return measure.Faulty(fmt.Sprintf("goes[%d]", i), "nothing went in at go %d; leave it out", i+1)
+			return measure.Faulty(fmt.Sprintf("additions[%d]", i), "nothing went in by addition %d; leave it out", i+1)
 		}
 		for j, d := range g.Doses {
 			m, ok := shelf[d.Material]
 			if !ok {
-				return measure.Faulty(fmt.Sprintf("goes[%d].doses[%d]", i, j), "nothing on the shelf has the uid %q", d.Material)
+				return measure.Faulty(fmt.Sprintf("additions[%d].doses[%d]", i, j), "nothing on the shelf has the uid %q", d.Material)
 			}
 			if _, _, err := m.Take(d.Amount); err != nil {
-				return measure.Faulty(fmt.Sprintf("goes[%d].doses[%d]", i, j), "%s", err)
+				return measure.Faulty(fmt.Sprintf("additions[%d].doses[%d]", i, j), "%s", err)
 			}
 		}
 	}

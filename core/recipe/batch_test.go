@@ -22,14 +22,14 @@ func TestARecipeNeedsAName(t *testing.T) {
 func TestGoesAreSummed(t *testing.T) {
 	b := Batch{
 		PouredOn: "2026-11-20", Plastisol: "medium-plastisol", Volume: Volume(t, "1 cup"), RestedHours: 48,
-		Goes: []cup.Addition{
+		Additions: []cup.Addition{
 			{Doses: []cup.Dose{cup.DripOf("clear-red", 5), cup.DripOf("carbon-black", 1)}},
 			{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}},
 			{Doses: []cup.Dose{cup.DripOf("clear-blue", 1), cup.DripOf("clear-red", 1)}},
 		},
 	}
 	require.NoError(t, b.Check(Bench()))
-	assert.Equal(t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)}, cup.Sum(b.Goes, Bench()))
+	assert.Equal(t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)}, cup.Sum(b.Additions, Bench()))
 	was := CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1))
 	is := b.Cup(Bench())
 	d, err := Drift(&is, &was, Bench(), Over(4))
@@ -40,17 +40,17 @@ func TestGoesAreSummed(t *testing.T) {
 	assert.Zero(t, same.DeltaE00)
 
 	for field, spoil := range map[string]func(*Batch){
-		"pouredOn": func(b *Batch) { b.PouredOn = "yesterday" },
-		"volume":   func(b *Batch) { b.Volume.ML = 0 },
-		"goes":     func(b *Batch) { b.Goes = make([]cup.Addition, 31) },
-		"goes[0]":  func(b *Batch) { b.Goes = []cup.Addition{{}} },
-		"verdict":  func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
-		"rested":   func(b *Batch) { b.RestedHours = -1 },
-		"goes[1].doses[0]": func(b *Batch) {
-			b.Goes = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}}}
+		"pouredOn":     func(b *Batch) { b.PouredOn = "yesterday" },
+		"volume":       func(b *Batch) { b.Volume.ML = 0 },
+		"additions":    func(b *Batch) { b.Additions = make([]cup.Addition, 31) },
+		"additions[0]": func(b *Batch) { b.Additions = []cup.Addition{{}} },
+		"verdict":      func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
+		"rested":       func(b *Batch) { b.RestedHours = -1 },
+		"additions[1].doses[0]": func(b *Batch) {
+			b.Additions = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}}}
 		},
 		"doses[0]": func(b *Batch) {
-			b.Goes = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}}
+			b.Additions = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}}
 		},
 	} {
 		spoilt := b

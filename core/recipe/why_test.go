@@ -44,8 +44,8 @@ const Blended = BlendedLayers
 func TestFactsComeFromTheBatch(t *testing.T) {
 	b := Batch{
 		PouredOn: "2026-11-20", Plastisol: "medium-plastisol", Volume: Volume(t, "1 cup"), RestedHours: 48,
-		Goes:    []cup.Addition{{Doses: []cup.Dose{cup.DripOf("yellow-dye", 5)}}},
-		Outcome: Outcome{HeatsC: []float64{160, 182}, PouredML: 120, Defects: []Defect{Curled}, Fate: "remelt"},
+		Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("yellow-dye", 5)}}},
+		Outcome:   Outcome{HeatsC: []float64{160, 182}, PouredML: 120, Defects: []Defect{Curled}, Fate: "remelt"},
 	}
 	shelf := Bench()
 	dye := shelf["yellow-dye"]

@@ -2227,6 +2227,9 @@ export interface components {
         Addition: {
             doses: components["schemas"]["Dose"][];
         };
+        AdditionInput: {
+            doses: components["schemas"]["Typed"][];
+        };
         Additive: {
             /** @description g per ml as it lies in the spoon (solids) */
             bulkGML: components["schemas"]["Value"];
@@ -2532,12 +2535,12 @@ export interface components {
             yellowPerMM: number;
         };
         BatchCard: {
+            /** @description What went in, addition by addition */
+            additions: components["schemas"]["Addition"][];
             /** @description How it was poured and what came of it, in a line */
             came: string;
             /** @description How far what really went in is predicted to lie from the recipe, where it was poured from one */
             drift?: components["schemas"]["Difference"];
-            /** @description What went in, go by go */
-            goes: components["schemas"]["Addition"][];
             /** @enum {string} */
             kept: "here" | "away" | "deleted";
             outcome: components["schemas"]["Outcome"];
@@ -2578,7 +2581,7 @@ export interface components {
             restedHours: number;
             /** @description Doses that nobody counted, as the readings have them */
             solved: string[];
-            /** @description All goes together */
+            /** @description All additions together */
             sum: components["schemas"]["Dose"][];
             uid: string;
             /** @description In the maker's own words */
@@ -2588,7 +2591,7 @@ export interface components {
             why: components["schemas"]["DefectCard"][];
         };
         BatchInput: {
-            goes: components["schemas"]["GoInput"][];
+            additions: components["schemas"]["AdditionInput"][];
             part?: string;
             /** Format: uid */
             photo?: string;
@@ -2610,7 +2613,7 @@ export interface components {
             rested: string;
             /** Format: int64 */
             revision?: number;
-            /** @description Nobody knows what went in; goes are left empty */
+            /** @description Nobody knows what went in; additions are left empty */
             unknown?: boolean;
             verdict: string;
             /** @description As typed */
@@ -3368,7 +3371,7 @@ export interface components {
             y1: number;
         };
         CountLog: {
-            goes: components["schemas"]["Addition"][];
+            additions: components["schemas"]["Addition"][];
             /** @description Every step that still counts, oldest first */
             log: components["schemas"]["Timed"][];
             sum: components["schemas"]["Dose"][];
@@ -3863,9 +3866,6 @@ export interface components {
             /** @description Why the same photo may be read in another way */
             unsure?: string;
             warning?: string;
-        };
-        GoInput: {
-            doses: components["schemas"]["Typed"][];
         };
         Group: {
             fields: components["schemas"]["Field"][];
@@ -7667,6 +7667,11 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         Target: {
+            /**
+             * @description What read it; all that it reads is off together. Empty where it stands alone
+             * @enum {string}
+             */
+            device?: "photo" | "instrument";
             /**
              * Format: double
              * @description ΔE00 by which the reading itself is expected to be off; 0 where nothing can be claimed

@@ -11,7 +11,7 @@ import BatchReadings from './BatchReadings.vue'
 
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
 const { nameOf } = useShelf()
-const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
+const additions = (n: number) => (n === 1 ? 'one addition' : `${n} additions`)
 </script>
 
 <template>
@@ -36,7 +36,7 @@ const goes = (n: number) => (n === 1 ? 'one go' : `${n} goes`)
         <p class="text-lg">{{ b.verdict || 'No verdict yet' }}</p>
         <p>
           <template v-if="b.outcome.unknown">Nobody knows what went in.</template>
-          <template v-else>In {{ goes(b.goes.length) }}:</template>
+          <template v-else>In {{ additions(b.additions.length) }}:</template>
           <template v-for="(d, i) in b.sum" :key="d.material"
             >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
           >

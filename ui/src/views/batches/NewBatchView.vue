@@ -10,7 +10,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShelf } from '@/use/shop'
 
-// Records what really went into a batch, go by go. What is entered is kept on this device until it is recorded.
+// Records what really went into a batch, addition by addition. What is entered is kept on this device until it is recorded.
 interface Draft {
   pouredOn: string
   volume: string
@@ -19,7 +19,7 @@ interface Draft {
   restedUnit: 'hours' | 'days'
   photo: string
   unknown: boolean
-  goes: Record<string, string>[]
+  additions: Record<string, string>[]
   extra: string[]
 }
 
@@ -52,10 +52,12 @@ const fresh = (): Draft => ({
   restedUnit: 'hours',
   photo: '',
   unknown: false,
-  goes: [{}],
+  additions: [{}],
   extra: [],
 })
-const draft = ref<Draft>({ ...fresh(), ...(JSON.parse(localStorage.getItem(key.value) ?? '{}') as Partial<Draft>) })
+type Kept = Partial<Draft> & { goes?: Draft['additions'] } // as additions were called in drafts of before
+const { goes, ...kept } = JSON.parse(localStorage.getItem(key.value) ?? '{}') as Kept
+const draft = ref<Draft>({ ...fresh(), ...(goes && { additions: goes }), ...kept })
 watch(draft, (d) => localStorage.setItem(key.value, JSON.stringify(d)), { deep: true })
 watch(
   after,
@@ -84,7 +86,7 @@ const body = computed(() => ({
   rested: `${draft.value.rested} ${draft.value.restedUnit}`,
   photo: draft.value.photo,
   unknown: draft.value.unknown,
-  goes: (draft.value.unknown ? [] : draft.value.goes)
+  additions: (draft.value.unknown ? [] : draft.value.additions)
     .map((g) => ({
       doses: rows.value.filter((m) => g[m]?.trim()).map((m) => ({ material: m, typed: g[m]!.trim() })),
     }))
@@ -141,8 +143,8 @@ async function record() {
   <section v-if="after" class="mx-auto w-full max-w-5xl p-4">
     <h1>A test batch {{ recipe ? 'of' : 'for' }} {{ after.name }}</h1>
     <p class="pb-4 text-slate">
-      {{ recipe ? `Version ${recipe.revision}.` : `${part}.` }} Write down what really went in, go by go; it is summed
-      for you.
+      {{ recipe ? `Version ${recipe.revision}.` : `${part}.` }} Write down what really went in, addition by addition; it
+      is summed for you.
     </p>
     <form class="flex flex-col gap-6" @submit.prevent="record" @keydown.enter="stay">
       <div class="grid gap-4 sm:grid-cols-3">
@@ -195,7 +197,7 @@ async function record() {
             <tr class="border-b border-haze">
               <th class="px-3 py-2 font-medium">Bottle</th>
               <th v-if="recipe" class="px-3 py-2 font-medium">Recipe, in {{ recipe.volume.typed }}</th>
-              <th v-for="(_, i) in draft.goes" :key="i" class="px-3 py-2 font-medium">Go {{ i + 1 }}</th>
+              <th v-for="(_, i) in draft.additions" :key="i" class="px-3 py-2 font-medium">Addition {{ i + 1 }}</th>
               <th class="px-3 py-2 text-right font-medium">All in all</th>
             </tr>
           </thead>
@@ -205,14 +207,14 @@ async function record() {
               <td v-if="recipe" class="figure px-3 py-1">
                 {{ recipe.doses.find((d) => d.material === m)?.typed ?? '–' }}
               </td>
-              <td v-for="(g, i) in draft.goes" :key="i" class="px-2 py-1">
+              <td v-for="(g, i) in draft.additions" :key="i" class="px-2 py-1">
                 <input
                   v-model.lazy="g[m]"
                   type="text"
                   class="field figure min-w-24"
                   :placeholder="byUID.get(m)?.step ?? ''"
                   autocomplete="off"
-                  :aria-label="`Go ${i + 1}, ${nameOf(m)}`"
+                  :aria-label="`Addition ${i + 1}, ${nameOf(m)}`"
                 />
               </td>
               <td class="figure px-3 py-1 text-right text-lg" :data-sum="m">{{ sumOf(m) }}</td>
@@ -222,8 +224,8 @@ async function record() {
       </div>
       <ProblemNote :says="elsewhere" />
       <div v-if="!draft.unknown" class="flex flex-wrap gap-3">
-        <button type="button" class="button" :disabled="draft.goes.length >= 30" @click="draft.goes.push({})">
-          Another go
+        <button type="button" class="button" :disabled="draft.additions.length >= 30" @click="draft.additions.push({})">
+          Another addition
         </button>
         <ListPicker v-model="another" label="Another bottle" class="w-72" :options="others" />
       </div>

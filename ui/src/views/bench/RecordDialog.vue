@@ -37,11 +37,11 @@ const { data: log } = useQuery({
 const problem = ref<Problem>()
 const busy = ref(false)
 const went = computed(() => {
-  const n = log.value?.goes.length ?? 0
+  const n = log.value?.additions.length ?? 0
   const heats = props.state.cup.heats?.length ?? 0
   return [
     `${props.state.cup.doses.length} things in ${props.state.cup.volume.typed}`,
-    n > 0 ? (n === 1 ? 'one go counted' : `${n} goes counted`) : '',
+    n > 0 ? (n === 1 ? 'one addition counted' : `${n} additions counted`) : '',
     heats > 0 ? (heats === 1 ? 'heated once' : `heated ${heats} times`) : '',
   ]
     .filter(Boolean)

@@ -14,7 +14,7 @@ import { useShelf, useShop } from '@/use/shop'
 import SetAside from '@/views/bench/SetAside.vue'
 
 // Counting with hands full: one large area, or a key (a foot pedal is a key), is one drop. Each is kept with its
-// time; a pause begins a new go.
+// time; a pause begins the next addition.
 const route = useRoute()
 const uid = computed(() => route.params.cup as string)
 const cup = useCup(
@@ -76,7 +76,7 @@ const { data: log } = useQuery({
   staleTime: 0, // one head can stand for two contents: undone, and counted anew
   enabled: computed(() => !!cup.state.value),
 })
-const goes = computed(() => [...(log.value?.goes ?? [])].reverse())
+const additions = computed(() => [...(log.value?.additions ?? [])].reverse())
 
 // It opens on what was dripped last. In a cup without anything it waits to be told: a wrong colour can't be taken out again.
 watch(
@@ -282,11 +282,11 @@ function addSome() {
         <p class="text-slate">A guess with a range; narrow it later on the bench.</p>
       </form>
       <section class="flex flex-col gap-2">
-        <h2>Go by go</h2>
-        <p v-if="!goes.length" class="text-slate">Nothing yet. A pause of 20 seconds begins a new go.</p>
+        <h2>Addition by addition</h2>
+        <p v-if="!additions.length" class="text-slate">Nothing yet. A pause of 20 seconds begins the next addition.</p>
         <ol class="flex flex-col gap-2">
-          <li v-for="(g, i) in goes" :key="goes.length - i" class="bg-white px-3 py-2" data-go>
-            <span class="font-semibold">Go {{ goes.length - i }}</span>
+          <li v-for="(g, i) in additions" :key="additions.length - i" class="bg-white px-3 py-2" data-addition>
+            <span class="font-semibold">Addition {{ additions.length - i }}</span>
             <p v-for="d in g.doses" :key="d.material">
               <span class="figure">{{ d.typed }}</span> {{ nameOf(d.material) }}
             </p>
