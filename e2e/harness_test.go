@@ -98,6 +98,9 @@ func fresh(t *testing.T, data, command string) {
 	make, _ := made.LoadOrStore(command, sync.OnceValues(func() (string, error) {
 		dir := filepath.Join(filepath.Dir(binary), command)
 		p := startAt(t, dir, command, freeAddr(t))
+		if r, err := http.Get(p.url + "/api/v1/molds"); err == nil { // makes all shapes, which are kept
+			r.Body.Close()
+		}
 		p.end(syscall.SIGTERM)
 		return dir, nil
 	}))

@@ -180,6 +180,7 @@ func (d *dataFlags) open(ctx context.Context, log *slog.Logger) (*store.Store, f
 		unlock()
 		return nil, nil, err
 	}
+	keepShapes(d.Data, log)
 	stop := func() {
 		if err := db.Stop(); err != nil {
 			log.Error("ending the database", "err", err)

@@ -17,7 +17,7 @@ func ours(b *anatomy.Bait) Shape {
 var own = sync.OnceValue(func() map[string]func() *Solid {
 	out := map[string]func() *Solid{}
 	for _, b := range bodies() {
-		out[b.Key] = sync.OnceValue(func() *Solid { return grown(b, meshMM) })
+		out[b.Key] = sync.OnceValue(func() *Solid { return kept(b.Key, func() *Solid { return grown(b, meshMM) }) })
 	}
 	return out
 })

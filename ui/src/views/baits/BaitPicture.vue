@@ -61,13 +61,26 @@ const at = (e: PointerEvent) => {
     u: (r.top + r.height / 2 - e.clientY) / pxPerMM + img.value.middleMM,
   }
 }
-function send(e: PointerEvent, done: boolean) {
+function place(x: number, u: number, done: boolean) {
   if (!held) return
-  const p = at(e)
   const round = (v: number) => v.toFixed(1)
-  if (held.kind === 'layer') emit('move', `${held.key}.y`, round(p.u), done)
-  else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, p.x)), done)
-  else emit('move', `${held.key}.place`, `${round(p.x)} ${round(p.u)}`, done)
+  if (held.kind === 'layer') emit('move', `${held.key}.y`, round(u), done)
+  else if (held.kind === 'bar') emit('move', `${held.key}.at`, round(Math.max(0, x)), done)
+  else emit('move', `${held.key}.place`, `${round(x)} ${round(u)}`, done)
+}
+function send(e: PointerEvent, done: boolean) {
+  const p = at(e)
+  place(p.x, p.u, done)
+}
+// Arrow keys move a handle by a millimetre, with Shift by a tenth.
+function nudge(e: KeyboardEvent, h: { key: string; kind: string; x: number; u: number }) {
+  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
+  if (!way) return
+  e.preventDefault()
+  const by = e.shiftKey ? 0.1 : 1
+  held = h
+  place(h.x + way[0]! * by, h.u + way[1]! * by, true)
+  held = undefined
 }
 function down(e: PointerEvent, handle: { key: string; kind: string }) {
   held = handle
@@ -114,9 +127,10 @@ function up(e: PointerEvent) {
       type="button"
       class="absolute flex h-11 w-11 -translate-x-1/2 -translate-y-1/2 items-center justify-center"
       :style="{ left: left(h.x), top: top(h.u) }"
-      :aria-label="`Drag: ${h.name}`"
+      :aria-label="`Drag: ${h.name}. Arrow keys move it.`"
       :data-handle="h.key"
       @pointerdown.stop="(e) => down(e, h)"
+      @keydown="(e) => nudge(e, h)"
     >
       <svg viewBox="0 0 44 44" class="h-11 w-11" aria-hidden="true">
         <g fill="none" stroke="#fff" stroke-width="4" opacity="0.75">

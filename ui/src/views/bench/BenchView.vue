@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Tab, TabGroup, TabList } from '@headlessui/vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
@@ -296,19 +297,11 @@ function undoKeys(e: KeyboardEvent) {
       />
       <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-haze bg-white">
         <div class="flex px-2">
-          <div class="flex flex-3" role="tablist">
-            <button
-              v-for="t in tabs"
-              :key="t"
-              type="button"
-              role="tab"
-              class="tab flex-1"
-              :aria-selected="tab === t"
-              @click="tab = t"
-            >
-              {{ t }}
-            </button>
-          </div>
+          <TabGroup :selected-index="tabs.indexOf(tab)" manual @change="(i: number) => (tab = tabs[i]!)">
+            <TabList class="flex flex-3">
+              <Tab v-for="t in tabs" :key="t" class="tab flex-1">{{ t }}</Tab>
+            </TabList>
+          </TabGroup>
           <RouterLink :to="`/count/${state.uid}`" class="tab flex flex-1 items-center justify-center">Count</RouterLink>
         </div>
         <BottleRack

@@ -9,6 +9,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useShapes } from '@/use/shop'
 
+import { useLaid } from './laid'
 import type { Spot } from './spot'
 
 // The spot that is pointed at: its colour, a magnifier, and what it is kept as.
@@ -20,6 +21,7 @@ const props = defineProps<{
   painting: boolean
   fault?: string
 }>()
+const { grounds, states } = useLaid(() => props.shop)
 const emit = defineEmits<{ kept: [reference: ReferenceCard]; leave: []; grow: [by: number]; paint: []; anew: [] }>()
 const name = ref('')
 const thickness = ref('8')
@@ -157,7 +159,7 @@ async function readThickness() {
       </label>
       <div>
         <span>It lies</span>
-        <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
+        <ListPicker v-model="ground" label="Ground" :options="grounds" />
       </div>
     </div>
     <button type="button" class="link min-h-11 self-start" :aria-expanded="measuring" @click="measuring = !measuring">
@@ -178,11 +180,7 @@ async function readThickness() {
     </template>
     <div>
       <span>How old the plastic is on the photo</span>
-      <ListPicker
-        v-model="state"
-        label="State of the plastic"
-        :options="shop.states.filter((s) => s.key !== 'raw') as never"
-      />
+      <ListPicker v-model="state" label="State of the plastic" :options="states" />
     </div>
     <label class="flex items-center gap-2">
       <span class="flex-1">Which bait of the bag, if there are several</span>

@@ -5,8 +5,11 @@ import { api, ask, Problem, type ReferenceCard, type ShopInfo } from '@/api/clie
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
+import { useLaid } from './laid'
+
 // What is known of a part without a photo: an instrument's Lab, its file, or words.
 const props = defineProps<{ reference: ReferenceCard; shop: ShopInfo }>()
+const { grounds, states } = useLaid(() => props.shop)
 const emit = defineEmits<{ set: [reference: ReferenceCard] }>()
 const open = ref(!props.reference.photo)
 const how = ref<'lab' | 'file' | 'words'>('lab')
@@ -102,16 +105,12 @@ async function keep() {
         </label>
         <div>
           <span>It lies</span>
-          <ListPicker v-model="ground" label="Ground" :options="shop.grounds as never" />
+          <ListPicker v-model="ground" label="Ground" :options="grounds" />
         </div>
       </div>
       <div>
         <span>How old the plastic is</span>
-        <ListPicker
-          v-model="state"
-          label="State of the plastic"
-          :options="shop.states.filter((s) => s.key !== 'raw') as never"
-        />
+        <ListPicker v-model="state" label="State of the plastic" :options="states" />
       </div>
       <button type="submit" class="button button-main self-start">Keep this part</button>
       <ProblemNote :says="says" />
