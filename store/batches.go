@@ -22,6 +22,7 @@ type SavedBatch struct {
 	ProjectName    string `json:"projectName,omitempty"`
 	Part           string `json:"part,omitempty" doc:"Of that project"`
 	recipe.Batch
+	Photos     []string       `json:"photos" nullable:"false" doc:"uids of all photos of it, the first one first"`
 	Readings   []SavedReading `json:"readings" nullable:"false" doc:"What was read of it, part by part"`
 	RecordedAt time.Time      `json:"recordedAt"`
 	Kept       Kept           `json:"kept" enum:"here,away,deleted"`
@@ -213,10 +214,13 @@ func (sh *Shop) batches(ctx context.Context, where string, args ...any) ([]Saved
 	if err := sh.addReadings(ctx, list); err != nil {
 		return nil, err
 	}
-	return list, sh.addGoes(ctx, list)
+	if err := sh.addPhotos(ctx, list); err != nil {
+		return nil, err
+	}
+	return list, sh.addAdditions(ctx, list)
 }
 
-func (sh *Shop) addGoes(ctx context.Context, list []SavedBatch) error {
+func (sh *Shop) addAdditions(ctx context.Context, list []SavedBatch) error {
 	at := map[string]*SavedBatch{}
 	args := []any{sh.id}
 	for i := range list {

@@ -15,6 +15,7 @@ import (
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
+	"cloudburst/core/logbook"
 	"cloudburst/core/material"
 	"cloudburst/core/measure"
 	"cloudburst/core/optics"
@@ -375,6 +376,21 @@ func TestUnusedPhotosAreThrownAway(t *testing.T) {
 	require.NoError(t, err)
 	_, err = sh.AddReference(ctx, "R", used.UID)
 	require.NoError(t, err)
+	logged, err := sh.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
+	require.NoError(t, err)
+	_, err = sh.AddEntry(ctx, logbook.Entry{Title: "At the pier", Day: "2026-11-20", Tags: []string{}, Photo: logged.UID})
+	require.NoError(t, err)
+	later, err := sh.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
+	require.NoError(t, err)
+	v, err := measure.ParseVolume("1 cup")
+	require.NoError(t, err)
+	batch, err := sh.AddBatch(ctx, Origin{}, recipe.Batch{PouredOn: "2026-11-20", Volume: v, Plastisol: "medium-plastisol", Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}}}})
+	require.NoError(t, err)
+	batch, err = sh.AddBatchPhoto(ctx, batch.UID, later.UID)
+	require.NoError(t, err)
+	batch, err = sh.AddBatchPhoto(ctx, batch.UID, later.UID)
+	require.NoError(t, err)
+	assert.Equal(t, []string{later.UID}, batch.Photos, "once")
 	lost, err := sh.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)
 	n, err := sh.DropUnusedPhotos(ctx, time.Now().Add(-time.Hour))
@@ -383,7 +399,12 @@ func TestUnusedPhotosAreThrownAway(t *testing.T) {
 	n, err = sh.DropUnusedPhotos(ctx, time.Now().Add(time.Hour))
 	require.NoError(t, err)
 	assert.EqualValues(t, 1, n)
-	assert.NoError(t, sh.HasPhoto(ctx, used.UID))
+	for _, p := range []PhotoInfo{used, logged, later} {
+		assert.NoError(t, sh.HasPhoto(ctx, p.UID))
+	}
+	batch, err = sh.RemoveBatchPhoto(ctx, batch.UID, later.UID)
+	require.NoError(t, err)
+	assert.Empty(t, batch.Photos)
 	assert.ErrorIs(t, sh.HasPhoto(ctx, lost.UID), ErrNotFound)
 }
 

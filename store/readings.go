@@ -95,6 +95,62 @@ func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
 		})
 }
 
+// AddBatchPhoto adds a photo to a batch that was recorded before; one that it has already stays there once.
+func (sh *Shop) AddBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
+	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
+		var there int
+		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch).Scan(&there); err != nil {
+			return "", notFound(err)
+		}
+		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM batch_photo WHERE shop_id = ? AND batch_uid = ?", sh.id, batch).Scan(&there); err != nil {
+			return "", err
+		}
+		if there >= recipe.MaxPhotos {
+			return "", measure.Faulty("photo", "a batch has up to %d photos; take one out first", recipe.MaxPhotos)
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO batch_photo (shop_id, batch_uid, photo_uid) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE photo_uid = photo_uid", sh.id, batch, photo)
+		return photo, err
+	}); err != nil {
+		return SavedBatch{}, err
+	}
+	return sh.Batch(ctx, batch)
+}
+
+// RemoveBatchPhoto takes a photo out of a batch.
+func (sh *Shop) RemoveBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
+	if err := sh.change(ctx, func(tx *sql.Tx) error {
+		return setOne(ctx, tx, "DELETE FROM batch_photo WHERE shop_id = ? AND batch_uid = ? AND photo_uid = ?", sh.id, batch, photo)
+	}); err != nil {
+		return SavedBatch{}, err
+	}
+	return sh.Batch(ctx, batch)
+}
+
+// addPhotos puts the later photos of batches to them, the oldest first; the one that a batch was recorded with comes before them.
+func (sh *Shop) addPhotos(ctx context.Context, list []SavedBatch) error {
+	at := map[string]*SavedBatch{}
+	args := []any{sh.id}
+	for i := range list {
+		list[i].Photos = []string{}
+		if list[i].Photo != "" {
+			list[i].Photos = append(list[i].Photos, list[i].Photo)
+		}
+		at[list[i].UID] = &list[i]
+		args = append(args, list[i].UID)
+	}
+	return sh.eachRow(ctx, "SELECT batch_uid, photo_uid FROM batch_photo WHERE shop_id = ? AND batch_uid IN ("+marks(len(list))+") ORDER BY added_at, photo_uid", args,
+		func(row *sql.Rows) error {
+			var batch, photo string
+			if err := row.Scan(&batch, &photo); err != nil {
+				return err
+			}
+			if b, there := at[batch]; there && photo != b.Photo {
+				b.Photos = append(b.Photos, photo)
+			}
+			return nil
+		})
+}
+
 // mostLearnedFrom is how many batches are learned from, the latest that were read: what is worked out from them takes a second, not a minute.
 const mostLearnedFrom = 80
 

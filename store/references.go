@@ -72,7 +72,10 @@ func (sh *Shop) PhotoInfoOf(ctx context.Context, uid string) (PhotoInfo, error) 
 func (sh *Shop) DropUnusedPhotos(ctx context.Context, before time.Time) (int64, error) {
 	res, err := sh.db.ExecContext(ctx, `DELETE FROM photo WHERE shop_id = ? AND created_at < ?
 		AND NOT EXISTS (SELECT 1 FROM reference r WHERE r.shop_id = photo.shop_id AND r.photo_uid = photo.uid)
-		AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.shop_id = photo.shop_id AND b.photo_uid = photo.uid)`, sh.id, before.UTC())
+		AND NOT EXISTS (SELECT 1 FROM batch b WHERE b.shop_id = photo.shop_id AND b.photo_uid = photo.uid)
+		AND NOT EXISTS (SELECT 1 FROM batch_photo b WHERE b.shop_id = photo.shop_id AND b.photo_uid = photo.uid)
+		AND uid NOT IN (SELECT JSON_VALUE(entry, '$.photo') FROM log_entry WHERE shop_id = ? AND JSON_VALUE(entry, '$.photo') IS NOT NULL)`,
+		sh.id, before.UTC(), sh.id)
 	if err != nil {
 		return 0, err
 	}

@@ -21,7 +21,7 @@ import (
 var migrations embed.FS
 
 // SchemaVersion is the newest migration that this program knows.
-const SchemaVersion = 18
+const SchemaVersion = 19
 
 // What can go wrong that a maker can do something about.
 var (

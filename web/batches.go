@@ -66,6 +66,8 @@ func (a *api) batchRoutes() {
 	get(a, "listBatches", "/batches", a.listBatches)
 	post(a, "recordBatch", "/batches", a.recordBatch)
 	post(a, "addReading", "/batches/{batch}/readings", a.addReading)
+	post(a, "addBatchPhoto", "/batches/{batch}/photos", a.addBatchPhoto)
+	remove(a, "removeBatchPhoto", "/batches/{batch}/photos/{photo}", a.removeBatchPhoto)
 	post(a, "sayReading", "/batches/{batch}/readings/said", a.sayReading)
 	remove(a, "removeReading", "/batches/{batch}/readings/{reading}", a.removeReading)
 	put(a, "setOutcome", "/batches/{batch}/outcome", a.setOutcome)
@@ -247,6 +249,31 @@ type addReadingIn struct {
 
 func (a *api) addReading(ctx context.Context, in *addReadingIn) (*batchAnswer, error) {
 	saved, err := shopOf(ctx).AddReading(ctx, in.UID, in.Body)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+type addBatchPhotoIn struct {
+	BatchPath
+	Body struct {
+		Photo string `json:"photo" minLength:"1" maxLength:"64" format:"uid"`
+	}
+}
+
+func (a *api) addBatchPhoto(ctx context.Context, in *addBatchPhotoIn) (*batchAnswer, error) {
+	if err := shopOf(ctx).HasPhoto(ctx, in.Body.Photo); err != nil {
+		return nil, problem(noneAt(err, "photo", "this photo is no longer there; take it once more"), "")
+	}
+	saved, err := shopOf(ctx).AddBatchPhoto(ctx, in.UID, in.Body.Photo)
+	return a.batchAnswer(ctx, saved, err)
+}
+
+type removeBatchPhotoIn struct {
+	BatchPath
+	Photo string `path:"photo" maxLength:"64" format:"uid"`
+}
+
+func (a *api) removeBatchPhoto(ctx context.Context, in *removeBatchPhotoIn) (*batchAnswer, error) {
+	saved, err := shopOf(ctx).RemoveBatchPhoto(ctx, in.UID, in.Photo)
 	return a.batchAnswer(ctx, saved, err)
 }
 

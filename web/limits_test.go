@@ -157,7 +157,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 		var out strings.Builder
 		for _, q := range []string{
 			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step", "SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_reading",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_photo", "SELECT COUNT(*), 0 FROM batch_reading",
 			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM log_entry",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept + ready), 0) FROM pack", "SELECT COUNT(*), COALESCE(SUM(count), 0) FROM packed", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM supply",
@@ -171,7 +171,7 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
 	hard := []string{
-		"/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
+		"/batches/{batch}/photos/{photo}", "/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
 		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
 		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}", "/packs", "/packs/{pack}", "/packs/{pack}/made", "/packs/{pack}/sold", "/supplies/{supply}",
 	}

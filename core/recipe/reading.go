@@ -20,6 +20,9 @@ type PartReading struct {
 	How         How           `json:"how" enum:"instrument,photo,eye,words" doc:"How it was read"`
 }
 
+// MaxPhotos is how many photos are added to a batch after it was recorded.
+const MaxPhotos = 12
+
 // MaxReadings is how many readings a batch has at most.
 const MaxReadings = 24
 

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { api, ask, bytesOf, Problem, type PhotoInfo } from '@/api/client'
 
 // Takes a photo by drop, by file or by the camera of a tablet, and hands over what was kept.
-defineProps<{ word: string }>()
+defineProps<{ word: string; small?: boolean }>()
 const emit = defineEmits<{ photo: [kept: PhotoInfo, fileName: string] }>()
 const over = ref(false)
 const busy = ref(false)
@@ -34,14 +34,16 @@ function chosen(e: Event) {
 <template>
   <div>
     <label
-      class="flex min-h-24 cursor-pointer flex-col items-center justify-center gap-1 rounded-2xl border border-dashed border-slate px-4 py-3 text-center"
-      :class="over ? 'bg-haze' : 'bg-mist'"
+      class="flex cursor-pointer flex-col items-center justify-center gap-1 rounded-2xl border border-dashed border-slate text-center"
+      :class="[over ? 'bg-haze' : 'bg-mist', small ? 'min-h-11 w-32' : 'min-h-24 px-4 py-3']"
       @dragover.prevent="over = true"
       @dragleave="over = false"
       @drop.prevent="take($event.dataTransfer?.files[0])"
     >
       <span class="link font-medium">{{ busy ? 'Taking it in…' : word }}</span>
-      <span class="text-slate">JPEG, PNG or WebP, up to 20 MB. Position and camera data are removed.</span>
+      <span v-if="!small" class="text-slate"
+        >JPEG, PNG or WebP, up to 20 MB. Position and camera data are removed.</span
+      >
       <input type="file" accept="image/jpeg,image/png,image/webp" class="sr-only" :aria-label="word" @change="chosen" />
     </label>
     <p v-if="says" class="says mt-2" role="alert">{{ says }}</p>

@@ -7,6 +7,7 @@ import { amount } from '@/use/amount'
 import { useShelf } from '@/use/shop'
 
 import BatchOutcome from './BatchOutcome.vue'
+import BatchPhotos from './BatchPhotos.vue'
 import BatchReadings from './BatchReadings.vue'
 
 defineProps<{ batches: BatchCard[]; named?: boolean }>()
@@ -17,9 +18,7 @@ const additions = (n: number) => (n === 1 ? 'one addition' : `${n} additions`)
 <template>
   <ul class="flex flex-col gap-3">
     <li v-for="b in batches" :key="b.uid" class="flex flex-wrap gap-4 bg-white p-3" data-batch>
-      <a v-if="b.photo" :href="`/api/v1/photos/${b.photo}`" class="shrink-0">
-        <img :src="`/api/v1/photos/${b.photo}`" alt="Photo of the batch" class="h-24 w-32 object-cover" />
-      </a>
+      <BatchPhotos :batch="b" />
       <div class="min-w-60 flex-1">
         <p>
           <span class="figure">{{ b.pouredOn }}</span>, <span class="figure">{{ b.volume.typed }}</span><template
@@ -38,7 +37,7 @@ const additions = (n: number) => (n === 1 ? 'one addition' : `${n} additions`)
           <template v-if="b.outcome.unknown">Nobody knows what went in.</template>
           <template v-else>In {{ additions(b.additions.length) }}:</template>
           <template v-for="(d, i) in b.sum" :key="d.material"
-            >{{ i ? ', ' : '' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
+            >{{ i ? ', ' : ' ' }}<span class="figure">{{ amount(d) }}</span> {{ nameOf(d.material) }}</template
           >
         </p>
         <p v-for="s in b.solved" :key="s">{{ s }}</p>

@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BatchCard, type Move, type PartReading } from '@/api/client'
+import { api, ask, Problem, type BatchCard, type Move, type PartReading, type ReferenceCard } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -28,10 +28,11 @@ const states = computed(
 const hows = computed(() => (shop.value?.hows ?? []).filter((h) => h.key !== 'words') as Choice<PartReading['how']>[])
 // A photo of the batch that was opened as a target: its pins are readings already.
 const { items: references } = useReferences()
+const ofBatch = (r: ReferenceCard) => props.batch.photos.includes(r.photo?.uid ?? '')
 const pinned = computed(() =>
   (references.value ?? [])
     .filter((r) => r.pins.length && r.photo)
-    .sort((x, y) => Number(y.photo?.uid === props.batch.photo) - Number(x.photo?.uid === props.batch.photo))
+    .sort((x, y) => Number(ofBatch(y)) - Number(ofBatch(x)))
     .flatMap((r) => r.pins.map((p) => ({ key: p.uid, name: `${r.name}: ${p.name}`, pin: p }))),
 )
 const pin = computed({
@@ -51,10 +52,10 @@ const pin = computed({
     how.value = p.reading.from ? 'instrument' : 'photo'
   },
 })
-async function pinPhoto() {
+async function pinPhoto(photo: string) {
   const name = `Batch of ${props.batch.pouredOn}`
   try {
-    const made = await ask(api.POST('/references', { body: { name, photo: props.batch.photo ?? '' } }))
+    const made = await ask(api.POST('/references', { body: { name, photo } }))
     await router.push(`/references/${made.uid}`)
   } catch (e) {
     says.value = e instanceof Problem ? e.message : String(e)
@@ -170,7 +171,9 @@ async function keep() {
           class="min-w-52 flex-1"
           :options="[{ key: '', name: 'Take it from a pinned photo…' }, ...pinned]"
         />
-        <button v-if="batch.photo" type="button" class="button" @click="pinPhoto">Pin this batch’s photo</button>
+        <button v-for="(p, i) in batch.photos" :key="p" type="button" class="button" @click="pinPhoto(p)">
+          {{ batch.photos.length > 1 ? `Pin photo ${i + 1}` : 'Pin this batch’s photo' }}
+        </button>
       </div>
       <label class="block"
         >Which part<input v-model="typed.name" class="field" type="text" autocomplete="off" placeholder="Back"
