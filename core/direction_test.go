@@ -81,15 +81,16 @@ func TestNothingImportsBackUp(t *testing.T) {
 func TestStandInsAreChosenInCmd(t *testing.T) {
 	for pkg, deps := range imports(t, "./...") {
 		for _, dep := range deps {
-			if strings.HasPrefix(dep, "cloudburst/stand/") && !strings.HasPrefix(pkg, "cloudburst/cmd/") && pkg != "cloudburst/demo" && !strings.HasPrefix(pkg, "cloudburst/stand/") {
+			if strings.HasPrefix(dep, "cloudburst/stand/") && !strings.HasPrefix(pkg, "cloudburst/cmd/") &&
+				pkg != "cloudburst/demo" && !strings.HasPrefix(pkg, "cloudburst/stand/") {
 				t.Errorf("%s imports %s; stand-ins exist only in the demo shop and in tests", pkg, dep)
 			}
 		}
 	}
 }
 
-// A panic in a goroutine that nobody recovers ends the program. Goroutines for work start in core/cores, which gives a panic back as an
-// error; those that run as long as the program does are listed here.
+// A panic in a goroutine that nobody recovers ends the program. Goroutines for work start in core/cores, which gives a
+// panic back as an error; those that run as long as the program does are listed here.
 func TestGoroutinesGiveTheirPanicsBack(t *testing.T) {
 	asLongAsTheProgram := map[string]int{"cmd/cloudburst/serve.go": 2, "store/mariadb/instance.go": 2}
 	found := map[string]int{}

@@ -55,7 +55,9 @@ func Load(ctx context.Context, sh *store.Shop) error {
 			return err
 		}
 	}
-	goby, err := openProject(ctx, sh, target.Reference, "Goby of the old pier", "Clear water, spring. The tail has to let light through.")
+	goby, err := openProject(
+		ctx, sh, target.Reference, "Goby of the old pier", "Clear water, spring. The tail has to let light through.",
+	)
 	if err != nil {
 		return err
 	}
@@ -112,14 +114,19 @@ func addReference(ctx context.Context, sh *store.Shop) (*cup.Target, error) {
 	}
 	var target *cup.Target
 	for i, p := range []reference.Pin{
-		{Name: "Back", Disc: backAt, ThicknessMM: 8}, {Name: "Belly", Disc: bellyAt, ThicknessMM: 8}, {Name: "Tail", Disc: tailAt, ThicknessMM: 1.8},
+		{Name: "Back", Disc: backAt, ThicknessMM: 8}, {
+			Name: "Belly", Disc: bellyAt, ThicknessMM: 8,
+		}, {Name: "Tail", Disc: tailAt, ThicknessMM: 1.8},
 	} {
 		p.Ground, p.Reading = optics.White, goby.read[i]
 		if err := sh.AddPins(ctx, ref.UID, p); err != nil {
 			return nil, err
 		}
 		if target == nil {
-			target = &cup.Target{Name: ref.Name + ": " + p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: ref.UID}
+			target = &cup.Target{
+				Name: ref.Name + ": " + p.Name, Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground,
+				Reference: ref.UID,
+			}
 		}
 	}
 	return target, nil
@@ -179,7 +186,9 @@ func readBatch(ctx context.Context, sh *store.Shop, b *store.SavedBatch, bench *
 		return err
 	}
 	for _, g := range []recipe.PartReading{
-		{Name: "Body", ThicknessMM: 8, Ground: optics.White}, {Name: "Body, over dark", ThicknessMM: 8, Ground: optics.Dark}, {Name: "Fin", ThicknessMM: 1.5, Ground: optics.White},
+		{Name: "Body", ThicknessMM: 8, Ground: optics.White}, {
+			Name: "Body, over dark", ThicknessMM: 8, Ground: optics.Dark,
+		}, {Name: "Fin", ThicknessMM: 1.5, Ground: optics.White},
 	} {
 		g.State, g.How = cup.Rested, recipe.ByInstrument
 		g.Lab = bench.Read(bench.See(made, g.At()))

@@ -45,7 +45,9 @@ func addMolds(ctx context.Context, sh *store.Shop) error {
 func addBaits(ctx context.Context, sh *store.Shop) error {
 	cups := map[string]string{}
 	// A cup that was never saved: a dye for a throat, which runs into the belly that it is shot against.
-	throat := cup.Cup{Volume: measure.Volume{ML: 100, Typed: "100 ml"}, Plastisol: "skerry-medium", Doses: []cup.Dose{d("sundew-dye", 6)}}
+	throat := cup.Cup{
+		Volume: measure.Volume{ML: 100, Typed: "100 ml"}, Plastisol: "skerry-medium", Doses: []cup.Dose{d("sundew-dye", 6)},
+	}
 	c, err := sh.NewCup(ctx, cup.Live{Cup: throat, Part: "throat"}, nil)
 	if err != nil {
 		return err
@@ -67,11 +69,25 @@ func addBaits(ctx context.Context, sh *store.Shop) error {
 		cups       []string
 		changes    [][2]string
 	}{
-		{"Red throat, till Sunday", "lagoon-shad", []string{"throat", "gull-belly"}, [][2]string{{"way", "laminate"}, {"layers.0.top", "34 %"}}},
+		{
+			"Red throat, till Sunday", "lagoon-shad",
+			[]string{"throat", "gull-belly"},
+			[][2]string{{"way", "laminate"}, {"layers.0.top", "34 %"}},
+		},
 		{"Weed that turns", "lagoon-shad", []string{"two-faced-weed"}, nil},
-		{"Layers for the narrows", "reed-stick", []string{"gull-belly", "two-faced-weed", "wave-back"}, [][2]string{{"way", "pour"}, {"layers.0.top", "45 %"}, {"layers.1.top", "55 %"}}},
+		{
+			"Layers for the narrows", "reed-stick",
+			[]string{"gull-belly", "two-faced-weed", "wave-back"},
+			[][2]string{{"way", "pour"}, {"layers.0.top", "45 %"}, {"layers.1.top", "55 %"}},
+		},
 		{"Harbour herring", "lagoon-shad", []string{"gull-belly", "wave-back", "peat-spot"}, [][2]string{
-			{"way", "laminate"}, {"layers.0.top", "58 %"}, {"way", "spots"}, {"spots.0.place", "22 3"}, {"spots.1.place", "34 3"}, {"spots.2.place", "46 2.5"}, {"hook.grams", "5 g"},
+			{"way", "laminate"},
+			{"layers.0.top", "58 %"},
+			{"way", "spots"},
+			{"spots.0.place", "22 3"},
+			{"spots.1.place", "34 3"},
+			{"spots.2.place", "46 2.5"},
+			{"hook.grams", "5 g"},
 		}},
 	} {
 		m, err := sh.Mold(ctx, b.mold)

@@ -33,14 +33,30 @@ func addPacks(ctx context.Context, sh *store.Shop) error {
 	for _, b := range baits.Items {
 		named[b.Name] = b.UID
 	}
-	bag := []pack.Use{{Supply: uids["Bags, clear, with a slider"], Amount: 1}, {Supply: uids["Labels, half a sheet"], Amount: 1}, {Supply: uids["Bait oil, aniseed"], Amount: 2}}
+	bag := []pack.Use{
+		{Supply: uids["Bags, clear, with a slider"], Amount: 1},
+		{Supply: uids["Labels, half a sheet"], Amount: 1},
+		{Supply: uids["Bait oil, aniseed"], Amount: 2},
+	}
 	eyes := []pack.Use{{Supply: uids["Eyes, amber, 4 mm"], Amount: 2}, {Supply: uids["Eye glue"], Amount: 0.03}}
 	for _, p := range []struct {
 		pack.Pack
 		made int
 	}{
-		{pack.Pack{Name: "Harbour herring, four", Note: "Spots on, eyes on. For the sea trout people.", Baits: []pack.Baits{{Bait: named["Harbour herring"], Count: 4}}, Each: eyes, Bag: bag, Price: 6.5}, 0},
-		{pack.Pack{Name: "Weed that turns, six", Baits: []pack.Baits{{Bait: named["Weed that turns"], Count: 6}}, Each: []pack.Use{}, Bag: bag, Price: 5.5}, 2},
+		{
+			pack.Pack{
+				Name: "Harbour herring, four", Note: "Spots on, eyes on. For the sea trout people.",
+				Baits: []pack.Baits{{Bait: named["Harbour herring"], Count: 4}}, Each: eyes, Bag: bag, Price: 6.5,
+			},
+			0,
+		},
+		{
+			pack.Pack{
+				Name: "Weed that turns, six", Baits: []pack.Baits{{Bait: named["Weed that turns"], Count: 6}}, Each: []pack.Use{},
+				Bag: bag, Price: 5.5,
+			},
+			2,
+		},
 	} {
 		made, err := sh.AddPack(ctx, p.Pack)
 		if err != nil {
@@ -61,12 +77,24 @@ var tubs = []struct {
 	kind                          leftover.Kind
 	ml, heats                     float64
 }{
-	{"Tea and rope, all sorts", "the spring's test cups", "wet-rope", "2026-04-02", "Has a hair of glitter in it.", leftover.Mixed, 130, 3},
+	{
+		"Tea and rope, all sorts", "the spring's test cups", "wet-rope", "2026-04-02", "Has a hair of glitter in it.",
+		leftover.Mixed, 130, 3,
+	},
 	{"Lantern, half a cup", "the pour for the bridge", "bog-lantern", "2026-02-13", "", leftover.RestOfCup, 118, 1},
 	{"Oilskin sprues", "the market pour", "storm-oilskin", "2026-04-24", "", leftover.Sprues, 64, 2},
-	{"Shrimp, spoiled", "a batch with dents", "shrimp-in-tea", "2026-05-09", "Only the shape was bad.", leftover.Spoiled, 41, 1},
-	{"Belly, old", "nobody knows which day", "gull-belly", "2025-11-30", "Yellow by now. For dark baits only.", leftover.Guessed, 210, 7},
-	{"Hail with salt", "the deep hole", "salted-hail", "2026-06-12", "Sinks: not for a float bait.", leftover.RestOfCup, 52, 1},
+	{
+		"Shrimp, spoiled", "a batch with dents", "shrimp-in-tea", "2026-05-09", "Only the shape was bad.", leftover.Spoiled,
+		41, 1,
+	},
+	{
+		"Belly, old", "nobody knows which day", "gull-belly", "2025-11-30", "Yellow by now. For dark baits only.",
+		leftover.Guessed, 210, 7,
+	},
+	{
+		"Hail with salt", "the deep hole", "salted-hail", "2026-06-12", "Sinks: not for a float bait.", leftover.RestOfCup,
+		52, 1,
+	},
 	{"Yard light, the rest", "a cup for the children", "yard-light", "2026-08-21", "", leftover.RestOfCup, 33, 1},
 }
 
@@ -77,12 +105,16 @@ func addTubs(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 			return err
 		}
 		dose := t.heats * leftover.UsualHeatMin
-		tub := leftover.OfCup(&r.Cup, leftover.History{HeatsMean: t.heats, HeatsMost: t.heats, DoseMean: dose, DoseMost: dose}, shelf)
+		tub := leftover.OfCup(
+			&r.Cup, leftover.History{HeatsMean: t.heats, HeatsMost: t.heats, DoseMean: dose, DoseMost: dose}, shelf,
+		)
 		has := tub.ML(leftover.DensitiesOf(shelf))
 		for uid := range tub.In {
 			tub.In[uid] *= t.ml / has
 		}
-		if _, err := sh.AddLeftover(ctx, leftover.Leftover{Name: t.name, From: t.from, Kind: t.kind, Day: t.day, Note: t.note, Tub: tub}); err != nil {
+		if _, err := sh.AddLeftover(
+			ctx, leftover.Leftover{Name: t.name, From: t.from, Kind: t.kind, Day: t.day, Note: t.note, Tub: tub},
+		); err != nil {
 			return err
 		}
 	}

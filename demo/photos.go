@@ -13,8 +13,8 @@ import (
 	"cloudburst/stand/camera"
 )
 
-// The photos were taken by the camera stand-in; photos_test.go takes them anew. First that of the herring from the net, then those of what
-// was poured after it, then the goby's.
+// The photos were taken by the camera stand-in; photos_test.go takes them anew. First that of the herring from the net,
+// then those of what was poured after it, then the goby's.
 //
 //go:embed photos/*.jpg
 var photoFiles embed.FS

@@ -50,7 +50,9 @@ func shots(t *testing.T) []camera.Studio {
 		})
 	}
 	whole := func(doses ...cup.Dose) *mix.Mix {
-		m, err := mix.Stir(&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium", Doses: doses}, shelf)
+		m, err := mix.Stir(
+			&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium", Doses: doses}, shelf,
+		)
 		require.NoError(t, err)
 		return m
 	}

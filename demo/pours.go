@@ -10,7 +10,8 @@ import (
 	"cloudburst/store"
 )
 
-// equip puts the shop's bench together: one microwave that was tried, two single injectors and a dual one, a vacuum pot, a plate for four molds.
+// equip puts the shop's bench together: one microwave that was tried, two single injectors and a dual one, a vacuum
+// pot, a plate for four molds.
 func equip(ctx context.Context, sh *store.Shop) error {
 	e := pour.Usual()
 	e.Heaters[0].Name, e.Heaters[0].Efficiency, e.Heaters[0].CoolPerS = "The white one", 0.49, 0.00083
@@ -34,7 +35,10 @@ func addPours(ctx context.Context, sh *store.Shop, shelf map[string]material.Mat
 			if b.Name != name {
 				continue
 			}
-			o := pour.Order{Name: name, Bait: b.UID, Structure: b.Structure, Degas: pour.NoDegas, SparePercent: 5, Molds: []pour.Asked{{Mold: b.Mold, Count: count, Copies: copies}}}
+			o := pour.Order{
+				Name: name, Bait: b.UID, Structure: b.Structure, Degas: pour.NoDegas, SparePercent: 5,
+				Molds: []pour.Asked{{Mold: b.Mold, Count: count, Copies: copies}},
+			}
 			for _, c := range b.Cups {
 				is, err := sh.Cup(ctx, c.Cup)
 				if err != nil {
@@ -44,7 +48,12 @@ func addPours(ctx context.Context, sh *store.Shop, shelf map[string]material.Mat
 				if err != nil {
 					return o, err
 				}
-				o.Cups = append(o.Cups, pour.Poured{Name: r.Name, Cup: is.Cup.Cup.Filled(), PourC: c.PourC, From: c.Cup, Recipe: r.UID, Revision: r.Revision})
+				o.Cups = append(
+					o.Cups,
+					pour.Poured{
+						Name: r.Name, Cup: is.Cup.Cup.Filled(), PourC: c.PourC, From: c.Cup, Recipe: r.UID, Revision: r.Revision,
+					},
+				)
 			}
 			return o, nil
 		}
@@ -68,7 +77,9 @@ func addPours(ctx context.Context, sh *store.Shop, shelf map[string]material.Mat
 }
 
 // pourAll pours an order as it is planned, and writes down what came of it.
-func pourAll(ctx context.Context, sh *store.Shop, shelf map[string]material.Material, o pour.Order, at time.Time) error {
+func pourAll(
+	ctx context.Context, sh *store.Shop, shelf map[string]material.Material, o pour.Order, at time.Time,
+) error {
 	saved, err := sh.AddPour(ctx, o)
 	if err != nil {
 		return err
@@ -102,12 +113,15 @@ func pourAll(ctx context.Context, sh *store.Shop, shelf map[string]material.Mate
 	}
 	for _, s := range p.Timeline.Steps {
 		done := at.Add(time.Duration(float64(s.Start+s.Ticks) * pour.TickS * float64(time.Second)))
-		if err := sh.Happen(ctx, saved.UID, pour.Event{Kind: pour.Done, Step: s.Key, BurstS: s.BurstS, AtMS: done.UnixMilli()}); err != nil {
+		if err := sh.Happen(
+			ctx, saved.UID, pour.Event{Kind: pour.Done, Step: s.Key, BurstS: s.BurstS, AtMS: done.UnixMilli()},
+		); err != nil {
 			return fmt.Errorf("demo: %s: %s: %w", o.Name, s.Key, err)
 		}
 	}
 	end := at.Add(time.Duration(float64(p.Timeline.Ticks) * pour.TickS * float64(time.Second)))
 	return sh.EndRun(ctx, saved.UID, pour.Outcome{
-		Good: 23, Spoiled: []pour.Spoiled{{Why: "Bubbles", Count: 2}}, LeftML: []float64{6}, Note: "The last load came out a touch cool; the tails are fine.", AtMS: end.UnixMilli(),
+		Good: 23, Spoiled: []pour.Spoiled{{Why: "Bubbles", Count: 2}}, LeftML: []float64{6},
+		Note: "The last load came out a touch cool; the tails are fine.", AtMS: end.UnixMilli(),
 	}, []float64{14})
 }

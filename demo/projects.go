@@ -17,17 +17,24 @@ import (
 	"cloudburst/store"
 )
 
-// The herring that was poured after until it was there: what it was made of, and what the shop tried. Its photos are the camera stand-in's.
+// The herring that was poured after until it was there: what it was made of, and what the shop tried. Its photos are
+// the camera stand-in's.
 var (
 	herringBack  = []cup.Dose{d("sound-blue", 3), d("drizzle-grey", 8), d("tea-brown", 1)}
 	herringBelly = []cup.Dose{d("chalk-white", 6), d("drizzle-grey", 2), d("broom-yellow", 1)}
 	herringTries = []herringTry{
 		{
-			day: "2026-10-03", back: []cup.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)}, belly: []cup.Dose{d("chalk-white", 8), d("drizzle-grey", 1)},
-			says: [2]string{"Violet, as if it were bruised. Heather out.", "Too white, and cold."}, defects: []recipe.Defect{recipe.Bubbles}, heatC: 172,
+			day: "2026-10-03", back: []cup.Dose{
+				d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1),
+			}, belly: []cup.Dose{d("chalk-white", 8), d("drizzle-grey", 1)},
+			says: [2]string{
+				"Violet, as if it were bruised. Heather out.", "Too white, and cold.",
+			}, defects: []recipe.Defect{recipe.Bubbles}, heatC: 172,
 		},
 		{
-			day: "2026-10-10", back: []cup.Dose{d("sound-blue", 3), d("drizzle-grey", 10)}, belly: []cup.Dose{d("chalk-white", 6), d("drizzle-grey", 2), d("broom-yellow", 1)},
+			day: "2026-10-10", back: []cup.Dose{d("sound-blue", 3), d("drizzle-grey", 10)}, belly: []cup.Dose{
+				d("chalk-white", 6), d("drizzle-grey", 2), d("broom-yellow", 1),
+			},
 			says: [2]string{"Nearly. The net's ones are a little dirtier.", "That is the belly."}, heatC: 176,
 		},
 		{
@@ -83,13 +90,21 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 		for k, name := range []string{"Back", "Belly"} {
 			l := read[k].Lab
 			l = colour.Lab{L: l.L + off.L, A: l.A + off.A, B: l.B + off.B}
-			pins = append(pins, reference.Pin{Name: name, ThicknessMM: 8, Ground: optics.White, Sample: 2 + i, Reading: photo.Reading{Lab: l, Error: 0.7, From: photo.Typed}})
+			pins = append(
+				pins,
+				reference.Pin{
+					Name: name, ThicknessMM: 8, Ground: optics.White, Sample: 2 + i,
+					Reading: photo.Reading{Lab: l, Error: 0.7, From: photo.Typed},
+				},
+			)
 		}
 	}
 	if err := sh.AddPins(ctx, ref.UID, pins...); err != nil {
 		return err
 	}
-	p, err := openProject(ctx, sh, ref.UID, "Herring back and belly", "For the laminate. The line is what four from one net differ by.")
+	p, err := openProject(
+		ctx, sh, ref.UID, "Herring back and belly", "For the laminate. The line is what four from one net differ by.",
+	)
 	if err != nil {
 		return err
 	}
@@ -100,14 +115,21 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 			}
 			name := []string{"Back", "Belly"}[k]
 			b := recipe.Batch{
-				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Additions: []cup.Addition{{Doses: doses}}, Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
-				Outcome: recipe.Outcome{HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right", Float: "sinks", Fate: "keep"},
+				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Additions: []cup.Addition{{Doses: doses}},
+				Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
+				Outcome: recipe.Outcome{
+					HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right", Float: "sinks",
+					Fate: "keep",
+				},
 			}
 			saved, err := sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: name}, b)
 			if err != nil {
 				return err
 			}
-			r := recipe.PartReading{Name: name, Lab: shots[1+i].read[k].Lab, ThicknessMM: 8, Ground: optics.White, State: cup.Rested, How: recipe.ByPhoto}
+			r := recipe.PartReading{
+				Name: name, Lab: shots[1+i].read[k].Lab, ThicknessMM: 8, Ground: optics.White, State: cup.Rested,
+				How: recipe.ByPhoto,
+			}
 			if _, err := sh.AddReading(ctx, saved.UID, r); err != nil {
 				return err
 			}
@@ -116,9 +138,16 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 	return nil
 }
 
-// addPerch is the project that was just opened: its colours were told by an instrument, and one cup was poured that nobody read yet.
+// addPerch is the project that was just opened: its colours were told by an instrument, and one cup was poured that
+// nobody read yet.
 func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
-	flank, err := mix.Stir(&cup.Cup{Volume: half, Plastisol: "skerry-medium", Doses: []cup.Dose{d("broom-yellow", 6), d("bottle-green", 1), d("mud-brown", 2)}}, shelf)
+	flank, err := mix.Stir(
+		&cup.Cup{
+			Volume: half, Plastisol: "skerry-medium",
+			Doses: []cup.Dose{d("broom-yellow", 6), d("bottle-green", 1), d("mud-brown", 2)},
+		},
+		shelf,
+	)
 	if err != nil {
 		return err
 	}
@@ -128,7 +157,13 @@ func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		mm   float64
 	}{{"Flank", 8}, {"Flank", 2}} {
 		lab := flank.Colour(mix.Condition{ThicknessMM: at.mm, Ground: optics.White, Light: colour.D65, State: cup.Rested})
-		pins = append(pins, reference.Pin{Name: at.name, ThicknessMM: at.mm, Ground: optics.White, Reading: photo.Reading{Lab: lab, Error: 0.7, From: photo.Typed}})
+		pins = append(
+			pins,
+			reference.Pin{
+				Name: at.name, ThicknessMM: at.mm, Ground: optics.White,
+				Reading: photo.Reading{Lab: lab, Error: 0.7, From: photo.Typed},
+			},
+		)
 	}
 	ref, err := sh.AddReference(ctx, "Perch of the reed edge", "", pins...)
 	if err != nil {
@@ -139,9 +174,12 @@ func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		return err
 	}
 	_, err = sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: "Flank"}, recipe.Batch{
-		PouredOn: "2026-11-12", Volume: half, Plastisol: "skerry-medium", Verdict: "Still warm; it goes darker overnight.", RestedHours: 1,
-		Additions: []cup.Addition{{Doses: []cup.Dose{d("broom-yellow", 5), d("bottle-green", 1), estimated("mud-brown", 3, 1, 6)}}},
-		Outcome:   recipe.Outcome{HeatsC: []float64{174}, LeftML: 80},
+		PouredOn: "2026-11-12", Volume: half, Plastisol: "skerry-medium", Verdict: "Still warm; it goes darker overnight.",
+		RestedHours: 1,
+		Additions: []cup.Addition{{Doses: []cup.Dose{
+			d("broom-yellow", 5), d("bottle-green", 1), estimated("mud-brown", 3, 1, 6),
+		}}},
+		Outcome: recipe.Outcome{HeatsC: []float64{174}, LeftML: 80},
 	})
 	return err
 }
@@ -160,7 +198,10 @@ func openProject(ctx context.Context, sh *store.Shop, ref, name, notes string) (
 	if err != nil {
 		return store.SavedProject{}, err
 	}
-	p := project.Project{Name: name, Notes: notes, Reference: ref, Volume: half, Plastisol: "skerry-medium", Most: 4, Allow: match.Allow{NoBleeding: true}}
+	p := project.Project{
+		Name: name, Notes: notes, Reference: ref, Volume: half, Plastisol: "skerry-medium", Most: 4,
+		Allow: match.Allow{NoBleeding: true},
+	}
 	p.Parts = project.PartsOf(r.Name, ref, r.Pins)
 	saved, err := sh.AddProject(ctx, p)
 	if err != nil {

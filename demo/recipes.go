@@ -26,12 +26,14 @@ func ml(material string, n float64) cup.Dose {
 
 var recipes = []colourSpec{
 	{
-		"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup", "skerry-medium",
+		"bog-lantern", "Bog lantern", "Amber against the light, brown over the bottom. Zander at dusk.", "1 cup",
+		"skerry-medium",
 		[]string{"zander", "dusk"},
 		[]cup.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)},
 	},
 	{
-		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup", "skerry-soft",
+		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup",
+		"skerry-soft",
 		[]string{"sea trout", "laminate"},
 		[]cup.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)},
 	},
@@ -51,7 +53,8 @@ var recipes = []colourSpec{
 		[]cup.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)},
 	},
 	{
-		"two-faced-weed", "Two-faced weed", "A changeable: olive fins, red-brown body. The ratio is everything.", "2 cups", "skerry-medium",
+		"two-faced-weed", "Two-faced weed", "A changeable: olive fins, red-brown body. The ratio is everything.", "2 cups",
+		"skerry-medium",
 		[]string{"changeable"},
 		[]cup.Dose{d("heather-violet", 8), d("broom-yellow", 32)},
 	},
@@ -61,7 +64,8 @@ var recipes = []colourSpec{
 		[]cup.Dose{d("chalk-white", 18), d("drizzle-grey", 3)},
 	},
 	{
-		"wave-back", "Back of the wave", "Blue that goes black when it turns. The black goes in first.", "1 cup", "skerry-medium",
+		"wave-back", "Back of the wave", "Blue that goes black when it turns. The black goes in first.", "1 cup",
+		"skerry-medium",
 		[]string{"sea trout", "laminate"},
 		[]cup.Dose{d("peat-black", 14), tsp("gleam-blue", 0.25), tsp("rime-008", 1.0/16)},
 	},
@@ -71,9 +75,13 @@ var recipes = []colourSpec{
 		[]cup.Dose{d("peat-black", 10)},
 	},
 	{
-		"salted-hail", "Salted hail", "Heavy and quiet, for the drop-off. Salt takes the flake's shine: be generous.", "1 cup", "skerry-firm",
+		"salted-hail", "Salted hail", "Heavy and quiet, for the drop-off. Salt takes the flake's shine: be generous.",
+		"1 cup", "skerry-firm",
 		[]string{"zander", "heavy"},
-		[]cup.Dose{d("tea-brown", 8), d("bottle-green", 1), tsp("barley-035", 1), tsp("soot-035", 0.5), tsp("kettle-060", 0.5), tsp("fine-salt", 12), ml("shed-softener", 6)},
+		[]cup.Dose{
+			d("tea-brown", 8), d("bottle-green", 1), tsp("barley-035", 1), tsp("soot-035", 0.5), tsp("kettle-060", 0.5),
+			tsp("fine-salt", 12), ml("shed-softener", 6),
+		},
 	},
 	{
 		"yard-light", "Yard light", "Glows at noon, sleeps under the lamp.", "1 cup", "skerry-soft",
@@ -84,8 +92,10 @@ var recipes = []colourSpec{
 		"everything-pot", "Everything pot", "What one cup can hold: the test of the bench.", "1 cup", "skerry-medium",
 		[]string{"trial"},
 		[]cup.Dose{
-			d("broom-yellow", 9), d("bottle-green", 1), d("beacon-lime", 6), d("peat-black", 1), tsp("wet-slate-pearl", 1.0/32), tsp("gleam-green", 1.0/16),
-			tsp("barley-008", 1.0/16), tsp("aurora-035", 0.25), tsp("soot-035", 0.25), tsp("fine-salt", 3), ml("shed-softener", 5),
+			d("broom-yellow", 9), d("bottle-green", 1), d("beacon-lime", 6), d("peat-black", 1), tsp("wet-slate-pearl", 1.0/32),
+			tsp("gleam-green", 1.0/16),
+			tsp("barley-008", 1.0/16), tsp("aurora-035", 0.25), tsp("soot-035", 0.25), tsp("fine-salt", 3),
+			ml("shed-softener", 5),
 		},
 	},
 }

@@ -126,11 +126,15 @@ func onShelf() ([]material.Material, error) {
 		}
 	}
 	for _, k := range flakes {
-		if err := add(k.uid, k.name, k.family, k.note, func(m *material.Material) { m.Flake.Resize(k.sizeIn, material.Maker) }); err != nil {
+		if err := add(
+			k.uid, k.name, k.family, k.note, func(m *material.Material) { m.Flake.Resize(k.sizeIn, material.Maker) },
+		); err != nil {
 			return nil, err
 		}
 	}
-	cut, err := recipe.Premix("peat-cut", "Peat black, ten to one", []material.Part{{Material: "peat-black", Share: 1}}, 10, shelfOf(all))
+	cut, err := recipe.Premix(
+		"peat-cut", "Peat black, ten to one", []material.Part{{Material: "peat-black", Share: 1}}, 10, shelfOf(all),
+	)
 	cut.Note = "Our own cut, for the last touch."
 	return append(all, cut), err
 }
@@ -163,7 +167,9 @@ func stock(ctx context.Context, sh *store.Shop) error {
 		}
 	}
 	kit := measure.StandardKit()
-	kit.Named = []measure.NamedMeasure{{Name: "tip of the small knife", ML: 0.1167, From: "0.35 g for 10 of Wet slate pearl"}}
+	kit.Named = []measure.NamedMeasure{{
+		Name: "tip of the small knife", ML: 0.1167, From: "0.35 g for 10 of Wet slate pearl",
+	}}
 	return sh.SetKit(ctx, kit, 1)
 }
 
@@ -194,8 +200,10 @@ var refined = map[string]func(*material.Material){
 var stocks = map[string]material.Stock{
 	"skerry-medium": {Typed: "1.5 gal", Left: 5678, Bought: "5 gal", Size: 18927, Price: 240, Reorder: "1 gal", Low: 3785},
 	"skerry-soft":   {Typed: "2 quarts", Left: 1893, Bought: "1 gal", Size: 3785, Price: 62, Reorder: "1 quart", Low: 946},
-	"peat-black":    {Typed: "0.5 fl oz", Left: 14.8, Bought: "1 fl oz", Size: 29.6, Price: 6.5, Reorder: "1 fl oz", Low: 29.6},
-	"aurora-015":    {Typed: "6 g", Left: 6, Bought: "2 oz", Size: 56.7, Price: 11, Reorder: "15 g", Low: 15},
+	"peat-black": {
+		Typed: "0.5 fl oz", Left: 14.8, Bought: "1 fl oz", Size: 29.6, Price: 6.5, Reorder: "1 fl oz", Low: 29.6,
+	},
+	"aurora-015": {Typed: "6 g", Left: 6, Bought: "2 oz", Size: 56.7, Price: 11, Reorder: "15 g", Low: 15},
 }
 
 func usualStock(m *material.Material) material.Stock {

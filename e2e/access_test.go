@@ -12,7 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// small lists what can be pressed and is smaller than a finger, and says by how much. Words within a sentence are as high as its line.
+// small lists what can be pressed and is smaller than a finger, and says by how much. Words within a sentence are as
+// high as its line.
 const small = `(() => {
   const out = []
   for (const el of document.querySelectorAll('button, a[href], input:not([type=hidden]), select, [role=slider], [role=option], summary')) {
@@ -33,7 +34,8 @@ const axe = `(async () => {
   return JSON.stringify(got.violations.map((v) => v.id + ': ' + v.nodes.length + ' × ' + v.nodes.slice(0, 2).map((n) => n.target.join(' ') + ' (' + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? '').slice(0, 160) + ')').join(', ')))
 })()`
 
-// Every view at the three sizes: nothing scrolls sideways, what is pressed is as large as a finger, and axe finds nothing to say.
+// Every view at the three sizes: nothing scrolls sideways, what is pressed is as large as a finger, and axe finds
+// nothing to say.
 func TestEveryViewCanBeUsedByAll(t *testing.T) {
 	t.Parallel()
 	script, err := os.ReadFile("../ui/node_modules/axe-core/axe.min.js")
@@ -94,7 +96,10 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 				w.says(v.says)
 			}
 			at := fmt.Sprintf("%s at %d×%d", v.path, size[0], size[1])
-			assert.LessOrEqual(t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "%s scrolls sideways: %s", at, eval[string](w, wide))
+			assert.LessOrEqual(
+				t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "%s scrolls sideways: %s", at,
+				eval[string](w, wide),
+			)
 			assert.Empty(t, eval[string](w, small), "%s: too small for a finger", at)
 			if size[0] == sizes[1][0] {
 				continue // axe looks at the widest and the narrowest

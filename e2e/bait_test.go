@@ -28,7 +28,11 @@ func (w *page) drag(css string, dx, dy float64) { w.t.Helper(); w.dragFrom(css, 
 func (w *page) dragFrom(css string, share, dx, dy float64) {
 	w.t.Helper()
 	type point struct{ X, Y float64 }
-	at := eval[point](w, `(() => { const el = document.querySelector('`+css+`'); el.scrollIntoView({ block: 'center' }); const r = el.getBoundingClientRect(); return { X: r.left + r.width / 2, Y: r.top + r.height * `+fmt.Sprint(share)+` } })()`)
+	at := eval[point](
+		w,
+		`(() => { const el = document.querySelector('`+css+
+			`'); el.scrollIntoView({ block: 'center' }); const r = el.getBoundingClientRect(); return { X: r.left + r.width / 2, Y: r.top + r.height * `+fmt.Sprint(share)+` } })()`,
+	)
 	held := func(p *input.DispatchMouseEventParams) {
 		p.Button, p.Buttons, p.ClickCount = input.MouseButtonLeft, 1, 1
 	}
@@ -141,7 +145,9 @@ func TestTheBaitInTheHand(t *testing.T) {
 	w.changes("bait-main", was)
 	w.press("Every water")
 	w.until(`document.querySelectorAll('[data-testid="waters"] img').length === 4`)
-	png := p.get(strings.TrimPrefix(eval[string](w, `document.querySelector('a[href*="/picture"]').getAttribute('href')`), p.url))
+	png := p.get(strings.TrimPrefix(
+		eval[string](w, `document.querySelector('a[href*="/picture"]').getAttribute('href')`), p.url,
+	))
 	assert.True(t, strings.HasPrefix(png, "\x89PNG"))
 	assert.Contains(t, png, "green water")
 	assert.Contains(t, png, "as seen from below")

@@ -26,8 +26,9 @@ var (
 // sizes are the screens that are used: at the desk, and at the bench.
 var sizes = [][2]int64{{1280, 800}, {768, 1024}, {390, 844}}
 
-// A hand that taps anything, types anything, goes back, reloads, presses Escape and looks up addresses that never were, on every screen.
-// Nothing of it is a mistake of ours, in the program or in the page, no screen gives up, and every cup, bait and recipe opens afterwards.
+// A hand that taps anything, types anything, goes back, reloads, presses Escape and looks up addresses that never were,
+// on every screen. Nothing of it is a mistake of ours, in the program or in the page, no screen gives up, and every
+// cup, bait and recipe opens afterwards.
 func TestAClumsyHand(t *testing.T) {
 	t.Parallel()
 	seed := *clumsySeed
@@ -65,14 +66,22 @@ func (h *hand) pick(list []string) string { return list[h.rng.IntN(len(list))] }
 
 var (
 	clumsyTexts = []string{
-		"12", "0", "-1", "1e999", "nAn", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all", "100 %", "0 %", "a lot", "", " ", "größe", "\u200b", "\u202egnol",
-		"some, 2-5 drops", strings.Repeat("long ", 60), "<b>x</b>", "'; --", "🐟", ".015", "50 mm", "nose", "1e308", "99999999999", "2026-02-31", "½ cup",
+		"12", "0", "-1", "1e999", "nAn", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all", "100 %",
+		"0 %", "a lot", "", " ", "größe", "\u200b", "\u202egnol",
+		"some, 2-5 drops", strings.Repeat("long ", 60), "<b>x</b>", "'; --", "🐟", ".015", "50 mm", "nose", "1e308",
+		"99999999999", "2026-02-31", "½ cup",
 	}
 	clumsyPlaces = []string{
-		"/bench", "/shelf", "/baits", "/molds", "/recipes", "/references", "/match", "/batches", "/kit", "/sheet", "/sheet?bait=paddle-minnow", "/count/nothing", "/bench/nothing",
-		"/recipes/wet-rope", "/recipes/nothing", "/baits/gr%C3%B6%C3%9Fe", "/batches/new/wet-rope", "/beside?one=wet-rope&other=bog-lantern", "/beside", "/shelf/peat-black", "/shelf/nothing",
-		"/bench?t=NaN", "/bench?t=1e9&ground=pink", "/baits?roll=NaN", "/references/nothing", "/nowhere/at/all", "/match?reference=nothing", "/molds/nothing",
-		"/projects", "/projects/nothing", "/projects?reference=nothing", "/shelf/rowan-red/chips", "/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing", "/leftovers", "/leftovers/nothing", "/packs", "/packs/nothing", "/log", "/log/new", "/log/nothing", "/pours/nothing/run", "/pours?bait=nothing", "/pours?recipe=wet-rope", "/batches/new?project=nothing&part=Nose",
+		"/bench", "/shelf", "/baits", "/molds", "/recipes", "/references", "/match", "/batches", "/kit", "/sheet",
+		"/sheet?bait=paddle-minnow", "/count/nothing", "/bench/nothing",
+		"/recipes/wet-rope", "/recipes/nothing", "/baits/gr%C3%B6%C3%9Fe", "/batches/new/wet-rope",
+		"/beside?one=wet-rope&other=bog-lantern", "/beside", "/shelf/peat-black", "/shelf/nothing",
+		"/bench?t=NaN", "/bench?t=1e9&ground=pink", "/baits?roll=NaN", "/references/nothing", "/nowhere/at/all",
+		"/match?reference=nothing", "/molds/nothing",
+		"/projects", "/projects/nothing", "/projects?reference=nothing", "/shelf/rowan-red/chips",
+		"/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing", "/leftovers",
+		"/leftovers/nothing", "/packs", "/packs/nothing", "/log", "/log/new", "/log/nothing", "/pours/nothing/run",
+		"/pours?bait=nothing", "/pours?recipe=wet-rope", "/batches/new?project=nothing&part=Nose",
 	}
 )
 
@@ -97,7 +106,9 @@ func (h *hand) act() {
 	}
 	switch n := h.rng.IntN(100); {
 	case n < 72:
-		raw := eval[string](h.page, fmt.Sprintf(find, h.rng.Float64(), h.rng.Float64(), 0.1+0.8*h.rng.Float64(), 0.1+0.8*h.rng.Float64()))
+		raw := eval[string](
+			h.page, fmt.Sprintf(find, h.rng.Float64(), h.rng.Float64(), 0.1+0.8*h.rng.Float64(), 0.1+0.8*h.rng.Float64()),
+		)
 		var at struct {
 			X, Y float64
 			Is   string
@@ -151,7 +162,8 @@ func (h *hand) act() {
 			photo, err := filepath.Abs("testdata/bait.jpg")
 			require.NoError(h.t, err)
 			ctx, cancel := context.WithTimeout(h.ctx, time.Second)
-			_ = chromedp.Do(ctx, chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photo})) // the page may be left meanwhile
+			// the page may be left meanwhile
+			_ = chromedp.Do(ctx, chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photo}))
 			cancel()
 		}
 	default:
@@ -166,7 +178,14 @@ func (h *hand) look() {
 	bad := `/does not answer|Something went wrong|can.t be worked out|undefined|NaN|\[object/.test(document.body?.innerText ?? '')`
 	for tries := 0; eval[bool](h.page, bad); tries++ {
 		if tries > 40 {
-			h.t.Errorf("the screen says: …%s…\nafter %s", eval[string](h.page, `/.{0,80}(does not answer|Something went wrong|can.t be worked out|undefined|NaN|\[object).{0,80}/.exec(document.body.innerText)[0]`), strings.Join(h.did, "; "))
+			h.t.Errorf(
+				"the screen says: …%s…\nafter %s",
+				eval[string](
+					h.page,
+					`/.{0,80}(does not answer|Something went wrong|can.t be worked out|undefined|NaN|\[object).{0,80}/.exec(document.body.innerText)[0]`,
+				),
+				strings.Join(h.did, "; "),
+			)
 			h.fail("the screen has given up")
 		}
 		time.Sleep(50 * time.Millisecond)
@@ -186,7 +205,9 @@ func (p *program) wellSoFar(did []string) {
 // everythingOpens opens every cup, bait, recipe and reference there is.
 func (p *program) everythingOpens() {
 	p.t.Helper()
-	for list, one := range map[string]string{"/cups": "/cups/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/", "/molds": "/molds/"} {
+	for list, one := range map[string]string{
+		"/cups": "/cups/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/", "/molds": "/molds/",
+	} {
 		n := 0
 		for after := ""; ; {
 			address := "/api/v1" + list + "?most=60&after=" + after

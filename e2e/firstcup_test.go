@@ -112,7 +112,8 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.says("In another volume")
 	for volume, take := range map[string]string{"1/2 cup": "6", "2 cups": "24", "300 ml": "15", "1 gal": "192"} {
 		w.enter(`[aria-label="Another volume"]`, volume)
-		w.until(`document.querySelector('[data-volume="` + volume + `"] [data-scaled="rowan-red"] [data-take]')?.innerText === "` + take + `"`)
+		w.until(`document.querySelector('[data-volume="` + volume +
+			`"] [data-scaled="rowan-red"] [data-take]')?.innerText === "` + take + `"`)
 		assert.Contains(t, eval[string](w, `document.querySelector('[data-scaled="peat-black"]').innerText`), "ΔE")
 	}
 	w.enter(`[aria-label="Another volume"]`, "1/2 cup")
@@ -138,7 +139,9 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.press("Record it")
 	w.until(`document.querySelector('[data-batch]')`)
 	batch := eval[string](w, `document.querySelector('[data-batch]').innerText`)
-	for _, words := range []string{"8 fl oz", "36 h", "A touch too red, but it swims.", "2 goes", "12 Rowan red", "4 Peat black", "ΔE00"} {
+	for _, words := range []string{
+		"8 fl oz", "36 h", "A touch too red, but it swims.", "2 goes", "12 Rowan red", "4 Peat black", "ΔE00",
+	} {
 		assert.Contains(t, batch, words)
 	}
 	w.until(`document.querySelector('[data-batch] img').naturalWidth`)
@@ -222,8 +225,8 @@ func TestTapsSurviveADeadProgram(t *testing.T) {
 	w.holds(`[data-line="rowan-red"] input`, "4 drops")
 }
 
-// From a tap to the new wedge on the screen. The figure goes to docs/measured.md; here only what holds on a noisy machine, too,
-// is asserted: how it stands to a small answer.
+// From a tap to the new wedge on the screen. The figure goes to docs/measured.md; here only what holds on a noisy
+// machine, too, is asserted: how it stands to a small answer.
 func TestTapToWedge(t *testing.T) {
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/bench")
@@ -233,7 +236,8 @@ func TestTapToWedge(t *testing.T) {
 	assert.Less(t, ratio, 6.0)
 }
 
-// A tap that the program stumbles over is tried a few times, then set aside and said; the taps behind it go on, also after a reload.
+// A tap that the program stumbles over is tried a few times, then set aside and said; the taps behind it go on, also
+// after a reload.
 func TestATapThatIsStumbledOverBlocksNoOther(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")

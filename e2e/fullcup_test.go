@@ -13,7 +13,10 @@ import (
 // cupText is what is in the cup on the screen, line by line.
 func (w *page) cupText() string {
 	w.t.Helper()
-	return eval[string](w, `[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ')`)
+	return eval[string](
+		w,
+		`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ')`,
+	)
 }
 
 // A full recipe by taps and typing, all of it undone, all of it done again, and a reload: the same cup.
@@ -89,15 +92,24 @@ func TestAFullCupUndoneAndDoneAgain(t *testing.T) {
 		w.press("Undo")
 		undone++
 		w.until(`![...document.querySelectorAll('[role="status"]')].some((s) => s.innerText.includes('wait here'))`)
-		w.until(fmt.Sprintf(`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') !== %q || document.querySelectorAll('[data-line]').length === 0`, head))
+		w.until(fmt.Sprintf(
+			`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') !== %q || document.querySelectorAll('[data-line]').length === 0`,
+			head,
+		))
 	}
 	w.says("Clear plastisol")
 	for range undone {
 		w.press("Redo")
 	}
-	w.until(fmt.Sprintf(`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') === %q`, full))
+	w.until(fmt.Sprintf(
+		`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') === %q`,
+		full,
+	))
 	w.reload()
-	w.until(fmt.Sprintf(`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') === %q`, full))
+	w.until(fmt.Sprintf(
+		`[...document.querySelectorAll('[data-line]')].map((l) => l.dataset.line + ' ' + l.querySelector('input').value).join('; ') === %q`,
+		full,
+	))
 }
 
 // 37 drops counted by key in two goes; then half is poured and the rest is split.
@@ -293,6 +305,9 @@ func TestTapToPictureOfAFullCup(t *testing.T) {
 	w.says("As saved")
 	w.until(`document.querySelector('[data-testid="close-up"] img')`)
 	times, ratio := w.tapTimes()
-	t.Logf("tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio)
+	t.Logf(
+		"tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22],
+		ratio,
+	)
 	assert.Less(t, ratio, 12.0)
 }

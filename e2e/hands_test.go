@@ -10,7 +10,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// While the line is down the count goes on; the bait and the target are in view, and nothing hangs over the edge of any screen.
+// While the line is down the count goes on; the bait and the target are in view, and nothing hangs over the edge of any
+// screen.
 func TestCountingGoesOnWhileTheLineIsDown(t *testing.T) {
 	t.Parallel()
 	data := dataFolder(t)
@@ -159,10 +160,14 @@ func TestSmallThingsOfTheHands(t *testing.T) {
 	w.visit("/recipes")
 	w.says("One blue drop")
 	w.until(`[...document.querySelectorAll('a[href^="/recipes/"]')].find((a) => a.innerText.includes('One blue drop')).innerText.includes('1 Sound blue')`)
-	assert.False(t, eval[bool](w, `[...document.querySelectorAll('a[href^="/recipes/"]')].some((a) => /\b0 /.test(a.innerText))`))
+	assert.False(
+		t, eval[bool](w, `[...document.querySelectorAll('a[href^="/recipes/"]')].some((a) => /\b0 /.test(a.innerText))`),
+	)
 	for _, size := range sizes {
 		w.do(chromedp.EmulateViewport(size[0], size[1]))
-		for _, path := range []string{"/recipes", "/recipes/wet-rope", "/baits", "/batches", "/references", "/match", "/shelf", "/kit"} {
+		for _, path := range []string{
+			"/recipes", "/recipes/wet-rope", "/baits", "/batches", "/references", "/match", "/shelf", "/kit",
+		} {
 			w.visit(path)
 			w.until(`document.querySelector('h1')`)
 			w.until(fmt.Sprintf(`document.documentElement.scrollWidth <= %d`, size[0]))

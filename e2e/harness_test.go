@@ -86,7 +86,8 @@ func dataFolder(t *testing.T) string {
 	return filepath.Join(dir, "d")
 }
 
-// The data folders of programs that were started once and ended well: copied, they spare every test the making of a database.
+// The data folders of programs that were started once and ended well: copied, they spare every test the making of a
+// database.
 var made sync.Map // by command, a func() string that makes it once
 
 // fresh lays a new program's data where there is none yet.
@@ -179,7 +180,8 @@ func (p *program) get(path string) string {
 	return b.String()
 }
 
-// chromium is one for all tests: starting it takes longer than many of them. Each program has an address, and so a storage, of its own.
+// chromium is one for all tests: starting it takes longer than many of them. Each program has an address, and so a
+// storage, of its own.
 var chromium struct {
 	once sync.Once
 	ctx  context.Context
@@ -201,7 +203,8 @@ func browser(t *testing.T) context.Context {
 			"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
 			"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
 			"disable-features":               "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
-			"disable-renderer-backgrounding": true, "disable-background-timer-throttling": true, "disable-backgrounding-occluded-windows": true,
+			"disable-renderer-backgrounding": true, "disable-background-timer-throttling": true,
+			"disable-backgrounding-occluded-windows": true,
 		} {
 			opts = append(opts, chromedp.Flag(k, v))
 		}
@@ -254,7 +257,9 @@ func (p *program) open(ctx context.Context, path string) *page {
 func (w *page) before(script string) {
 	w.t.Helper()
 	w.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		_, err := cdp.Call(ctx, t, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+		_, err := cdp.Call(
+			ctx, t, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: script},
+		)
 		return err
 	}))
 }
@@ -278,9 +283,9 @@ const countAsks = `(() => {
 	}
 })()`
 
-// steady waits until the page is answered and a thing, found by JavaScript, keeps its place: an answer that comes between
-// the look where it is and the click would move it away, and something else would be clicked. Work that goes on is not
-// waited for longer than two seconds.
+// steady waits until the page is answered and a thing, found by JavaScript, keeps its place: an answer that comes
+// between the look where it is and the click would move it away, and something else would be clicked. Work that goes on
+// is not waited for longer than two seconds.
 func (w *page) steady(find string) {
 	w.t.Helper()
 	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
@@ -328,7 +333,9 @@ func (w *page) click(css string) {
 // press clicks the button or link that says exactly this, or is called so.
 func (w *page) press(words string) {
 	w.t.Helper()
-	w.pressAt(fmt.Sprintf(`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%[1]q or @aria-label=%[1]q]`, words))
+	w.pressAt(fmt.Sprintf(
+		`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%[1]q or @aria-label=%[1]q]`, words,
+	))
 }
 
 // choose clicks what an open list offers.
@@ -341,7 +348,9 @@ func (w *page) pressAt(xpath string) {
 	w.t.Helper()
 	sel := chromedp.Search(xpath)
 	w.do(chromedp.WaitVisible(sel), chromedp.WaitEnabled(sel))
-	w.steady(fmt.Sprintf("document.evaluate(%q, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE).singleNodeValue", xpath))
+	w.steady(fmt.Sprintf(
+		"document.evaluate(%q, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE).singleNodeValue", xpath,
+	))
 	w.do(chromedp.Click(sel))
 }
 
@@ -403,7 +412,9 @@ func (w *page) until(js string) {
 // says waits for a text to be on the page, whatever its capitals.
 func (w *page) says(words string) {
 	w.t.Helper()
-	w.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').toLowerCase().includes(%q)", strings.ToLower(words)))
+	w.until(fmt.Sprintf(
+		"document.body.innerText.replace(/\\s+/g, ' ').toLowerCase().includes(%q)", strings.ToLower(words),
+	))
 }
 
 // holds waits for a field to hold a value.
@@ -412,9 +423,9 @@ func (w *page) holds(css, value string) {
 	w.until(fmt.Sprintf("document.querySelector(%q)?.value === %q", css, value))
 }
 
-// tapTimes taps a bottle 25 times and gives the ms from each tap to the new picture on the screen, shortest first; and how
-// many times as long the usual one is as a small answer with two frames, asked for in turn with the taps, since only that
-// can be told of a machine that others use, too.
+// tapTimes taps a bottle 25 times and gives the ms from each tap to the new picture on the screen, shortest first; and
+// how many times as long the usual one is as a small answer with two frames, asked for in turn with the taps, since
+// only that can be told of a machine that others use, too.
 func (w *page) tapTimes() (ms []float64, ratio float64) {
 	w.t.Helper()
 	var plain []float64

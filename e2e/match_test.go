@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// From a reference to a cup: the search, a dose changed by hand, one held, a candidate on the bench, a correction in words, one of a
-// half-poured cup, and all of it saved.
+// From a reference to a cup: the search, a dose changed by hand, one held, a candidate on the bench, a correction in
+// words, one of a half-poured cup, and all of it saved.
 func TestFromAReferenceToDoses(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
@@ -30,12 +30,20 @@ func TestFromAReferenceToDoses(t *testing.T) {
 
 	// A dose changed by hand is worked out at once, and the list is sorted again.
 	delta := func() float64 {
-		return eval[float64](w, `Number(document.querySelector('[data-testid="candidate"] [data-testid="delta"]').textContent)`)
+		return eval[float64](
+			w, `Number(document.querySelector('[data-testid="candidate"] [data-testid="delta"]').textContent)`,
+		)
 	}
 	before := delta()
 	w.click(`[data-testid="candidate"] [aria-label^="More "]`)
 	w.says("changed by hand")
-	assert.GreaterOrEqual(t, eval[float64](w, `Math.max(...[...document.querySelectorAll('[data-testid="delta"]')].map((e) => Number(e.textContent)))`), before)
+	assert.GreaterOrEqual(
+		t,
+		eval[float64](
+			w, `Math.max(...[...document.querySelectorAll('[data-testid="delta"]')].map((e) => Number(e.textContent)))`,
+		),
+		before,
+	)
 
 	// What is held goes in anyway, and the rest is matched to it.
 	w.click(`[data-testid="candidate"] [title^="Keep this dose"]`)

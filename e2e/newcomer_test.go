@@ -34,7 +34,8 @@ func TestANewcomersFirstCup(t *testing.T) {
 	assert.False(t, eval[bool](w, `document.body.innerText.includes('starter rack')`))
 }
 
-// What is tapped never moves under the finger: twenty taps at one place are twenty drops of one bottle, on every screen.
+// What is tapped never moves under the finger: twenty taps at one place are twenty drops of one bottle, on every
+// screen.
 func TestTwentyTapsAtOnePlace(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
@@ -45,14 +46,25 @@ func TestTwentyTapsAtOnePlace(t *testing.T) {
 		w.visit("/bench")
 		w.press("New cup")
 		w.says("Clear plastisol")
-		box := eval[[]float64](w, `(() => { const e = document.querySelector('[data-bottle="rowan-red"]'); e.scrollIntoView({ block: 'nearest' }); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`)
+		box := eval[[]float64](
+			w,
+			`(() => { const e = document.querySelector('[data-bottle="rowan-red"]'); e.scrollIntoView({ block: 'nearest' }); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })()`,
+		)
 		for range 20 {
 			w.do(chromedp.MouseClickXY(box[0], box[1]))
 		}
 		w.holds(`[data-line="rowan-red"] input`, "20 drops")
 		assert.Equal(t, 1, eval[int](w, `document.querySelectorAll('[data-line]').length`), "%d × %d", size[0], size[1])
-		assert.LessOrEqual(t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "nothing is cut off to the side")
+		assert.LessOrEqual(
+			t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "nothing is cut off to the side",
+		)
 		// What is judged and what is changed are on the screen together.
-		assert.True(t, eval[bool](w, `[...document.querySelectorAll('[data-strip], img, canvas')].some((e) => { const r = e.getBoundingClientRect(); return r.top >= 0 && r.top < innerHeight && r.height > 20 })`))
+		assert.True(
+			t,
+			eval[bool](
+				w,
+				`[...document.querySelectorAll('[data-strip], img, canvas')].some((e) => { const r = e.getBoundingClientRect(); return r.top >= 0 && r.top < innerHeight && r.height > 20 })`,
+			),
+		)
 	}
 }

@@ -27,8 +27,9 @@ func (p *program) item(list, name string) map[string]any {
 	return nil
 }
 
-// Forty baits of a laminate are planned, poured step by step with the thermometer stand-in, some of them spoiled, and what is lacking is
-// planned from what is left. The page is left and opened again in between, and a second device looks on.
+// Forty baits of a laminate are planned, poured step by step with the thermometer stand-in, some of them spoiled, and
+// what is lacking is planned from what is left. The page is left and opened again in between, and a second device looks
+// on.
 func TestALaminateOfFortyBaits(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")

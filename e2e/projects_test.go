@@ -50,8 +50,8 @@ func (p *program) send(method, path string, body any) {
 	require.Less(p.t, got.StatusCode, 300, string(says))
 }
 
-// A maker opens a project on a target, takes the first step to the bench, records two batches of it from there, reads both, accepts what they
-// say of the bottles, and stops when the line is reached.
+// A maker opens a project on a target, takes the first step to the bench, records two batches of it from there, reads
+// both, accepts what they say of the bottles, and stops when the line is reached.
 func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
@@ -79,8 +79,16 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 
 	// Its photo, from the camera stand-in, is pinned; the pin is the reading.
 	photo := filepath.Join(t.TempDir(), "batch.jpg")
-	flank := testkit.Stirred(t, testkit.CupOf(t, "1/2 cup", cup.DripOf("clear-yellow", 8), cup.DripOf("clear-green", 1), cup.DripOf("solid-brown", 1)))
-	img, _ := camera.Studio{Back: flank, Belly: flank, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Balance: camera.AutoBalance, Noise: 1, Seed: 9}.Shoot()
+	flank := testkit.Stirred(
+		t,
+		testkit.CupOf(
+			t, "1/2 cup", cup.DripOf("clear-yellow", 8), cup.DripOf("clear-green", 1), cup.DripOf("solid-brown", 1),
+		),
+	)
+	img, _ := camera.Studio{
+		Back: flank, Belly: flank, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Balance: camera.AutoBalance,
+		Noise: 1, Seed: 9,
+	}.Shoot()
 	var raw bytes.Buffer
 	require.NoError(t, jpeg.Encode(&raw, img, &jpeg.Options{Quality: 90}))
 	require.NoError(t, os.WriteFile(photo, raw.Bytes(), 0o600))
@@ -89,7 +97,12 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 	w.upload(`input[type="file"]`, photo)
 	w.says("The light")
 	ref := eval[string](w, `location.pathname.split('/').pop()`)
-	p.send("POST", "/api/v1/references/"+ref+"/pins", map[string]any{"name": "Flank", "thicknessMM": 8, "ground": "white", "disc": map[string]any{"x": 600, "y": 352, "radius": 14}})
+	p.send(
+		"POST", "/api/v1/references/"+ref+"/pins",
+		map[string]any{
+			"name": "Flank", "thicknessMM": 8, "ground": "white", "disc": map[string]any{"x": 600, "y": 352, "radius": 14},
+		},
+	)
 
 	w.visit("/projects/" + p.project("Perch again"))
 	w.says("The first of it")
@@ -114,7 +127,12 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 	second := trail["tries"].([]any)[1].(map[string]any)["uid"].(string)
 	for i, mm := range []float64{8, 2} { // what it came out as is what was sought
 		lab := trail["wanted"].([]any)[i].(map[string]any)["lab"]
-		p.send("POST", "/api/v1/batches/"+second+"/readings", map[string]any{"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument"})
+		p.send(
+			"POST", "/api/v1/batches/"+second+"/readings",
+			map[string]any{
+				"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument",
+			},
+		)
 	}
 	w.reload()
 	w.says("Good enough")

@@ -6,7 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// A batch is read part by part; the bottle's page says what that teaches, and a reading that was wrong is taken out again.
+// A batch is read part by part; the bottle's page says what that teaches, and a reading that was wrong is taken out
+// again.
 func TestABatchIsReadAndTeaches(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
@@ -25,7 +26,9 @@ func TestABatchIsReadAndTeaches(t *testing.T) {
 	w.press("Keep the reading")
 	w.until(`!document.querySelector('[role="dialog"]')`)
 	w.says("Tail tip, 1.5 mm over white, by an instrument")
-	assert.Equal(t, 4, eval[int](w, `document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length`))
+	assert.Equal(
+		t, 4, eval[int](w, `document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length`),
+	)
 	w.visit("/shelf/tea-brown")
 	w.says("Tail tip lies ΔE00")
 	w.visit("/batches")

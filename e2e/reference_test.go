@@ -39,8 +39,11 @@ func aShot(t *testing.T) (file string, spots []camera.Spot) {
 		return m
 	}
 	img, spots := camera.Studio{
-		Back: mix(map[string]float64{"clear-brown": 4, "clear-green": 1}), Belly: mix(map[string]float64{"titanium-white": 3, "clear-brown": 1}),
-		Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.DaylightBalance, EV: -0.3, Tone: 0.08, Veil: 0.004, Vignette: 0.12, Noise: 1, Seed: 4,
+		Back: mix(map[string]float64{"clear-brown": 4, "clear-green": 1}), Belly: mix(map[string]float64{
+			"titanium-white": 3, "clear-brown": 1,
+		}),
+		Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.DaylightBalance, EV: -0.3,
+		Tone: 0.08, Veil: 0.004, Vignette: 0.12, Noise: 1, Seed: 4,
 	}.Shoot()
 	file = filepath.Join(t.TempDir(), "shot.jpg")
 	out, err := os.Create(file)
@@ -133,7 +136,9 @@ func TestThePhotosLight(t *testing.T) {
 	w.says("nearly as thick as each other") // back and belly are no two looks of one part
 	w.says("half as thick")
 	// Five baits of a bag, one of them odd: four backs, and what is a belly.
-	for n, d := range []photo.Disc{{X: 590, Y: 338}, {X: 600, Y: 336}, {X: 610, Y: 334}, {X: 605, Y: 340}, {X: 430, Y: 432}} {
+	for n, d := range []photo.Disc{
+		{X: 590, Y: 338}, {X: 600, Y: 336}, {X: 610, Y: 334}, {X: 605, Y: 340}, {X: 430, Y: 432},
+	} {
 		point(d)
 		w.until(`document.querySelector('[data-testid="sample"]')`)
 		w.fill(`[data-testid="pin-name"]`, "Back")
@@ -154,8 +159,8 @@ func TestThePhotosLight(t *testing.T) {
 	w.says("its light not undone")
 }
 
-// A reference that nobody photographed: an instrument's Lab, words, a file of spectra; made the target of the cup; and a point of
-// that cup's wedge kept as another.
+// A reference that nobody photographed: an instrument's Lab, words, a file of spectra; made the target of the cup; and
+// a point of that cup's wedge kept as another.
 func TestAReferenceWithoutAPhoto(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")

@@ -115,7 +115,10 @@ func TestScreensOfTheDemo(t *testing.T) {
 	running := p.item("pours", "Back of the wave")["uid"].(string)
 	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1, "atMS": time.Now().UnixMilli() - 380_000})
 	for i, step := range []string{"A.measure", "A.first", "A.stir", "A.fuse"} {
-		p.send("POST", "/api/v1/pours/"+running+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli() - 200_000 + int64(i)*60_000})
+		p.send(
+			"POST", "/api/v1/pours/"+running+"/run/events",
+			map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli() - 200_000 + int64(i)*60_000},
+		)
 	}
 	w.visit("/pours")
 	w.says("being poured")

@@ -94,7 +94,9 @@ func readCGATS(text string) (*table, error) {
 			t.head = append(t.head, fields...)
 		case "BEGIN_DATA":
 			if len(fields) != len(t.head) {
-				return nil, fmt.Errorf("a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(t.head), chartAdvice)
+				return nil, fmt.Errorf(
+					"a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(t.head), chartAdvice,
+				)
 			}
 			t.rows = append(t.rows, fields)
 		}
@@ -117,13 +119,16 @@ func readTable(text string) (*table, error) {
 	}
 	for _, row := range all[1:] {
 		if len(row) < len(all[0]) {
-			return nil, fmt.Errorf("a line of this file has %d values where its head names %d; %s", len(row), len(all[0]), chartAdvice)
+			return nil, fmt.Errorf(
+				"a line of this file has %d values where its head names %d; %s", len(row), len(all[0]), chartAdvice,
+			)
 		}
 	}
 	return &table{all[0], all[1:], colour.D65}, nil
 }
 
-// patches finds the columns that matter, whatever order they are in. Spectra count before LAB. Values over 2 are percent.
+// patches finds the columns that matter, whatever order they are in. Spectra count before LAB. Values over 2 are
+// percent.
 func (t *table) patches() (list []Measured, err error) {
 	column := func(names ...string) int {
 		for _, n := range names {
@@ -138,7 +143,9 @@ func (t *table) patches() (list []Measured, err error) {
 	name := column("SAMPLE_NAME", "patch", "name", "SAMPLE_ID", "id")
 	lab := [3]int{column("LAB_L", "L_D65", "L"), column("LAB_A", "a_D65", "a"), column("LAB_B", "b_D65", "b")}
 	light := t.light
-	if d50 := [3]int{column("L_D50"), column("a_D50"), column("b_D50")}; min(lab[0], lab[1], lab[2]) < 0 && min(d50[0], d50[1], d50[2]) >= 0 {
+	if d50 := [3]int{
+		column("L_D50"), column("a_D50"), column("b_D50"),
+	}; min(lab[0], lab[1], lab[2]) < 0 && min(d50[0], d50[1], d50[2]) >= 0 {
 		lab, light = d50, colour.D50
 	}
 	var bands [colour.Bands]int

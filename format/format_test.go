@@ -83,14 +83,19 @@ func TestBadRecipeFilesAreRefusedInWords(t *testing.T) {
 		"absurd":           {strings.Replace(good, `"value": 12,`, `"value": 120000,`, 1), "more than any cup takes"},
 		"missing material": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "nothing on the shelf"},
 		"same uid twice":   {strings.Replace(good, `"uid": "clear-red"`, `"uid": "yellow-dye"`, 1), "same uid"},
-		"bad material":     {strings.Replace(good, `"movement": "bleeds"`, `"movement": "walks"`, 1), "material 3 (Yellow dye): colourant.movement"},
+		"bad material": {
+			strings.Replace(good, `"movement": "bleeds"`, `"movement": "walks"`, 1),
+			"material 3 (Yellow dye): colourant.movement",
+		},
 		"no name":          {strings.Replace(good, `"name": "Reed`, `"name": "", "notes": "Reed`, 1), "1 to 80 letters"},
 		"huge":             {good + strings.Repeat(" ", MaxRecipeBytes), "over 1 MB"},
 		"trailing rubbish": {good + "{}", "no complete JSON"},
 	} {
 		_, err := ReadRecipe(strings.NewReader(c.text))
 		if name == "unknown field" { // the document has no notes; make one up
-			_, err = ReadRecipe(strings.NewReader(strings.Replace(good, `"uid": "reed-shadow"`, `"uid": "reed-shadow", "colour": "red"`, 1)))
+			_, err = ReadRecipe(strings.NewReader(strings.Replace(
+				good, `"uid": "reed-shadow"`, `"uid": "reed-shadow", "colour": "red"`, 1,
+			)))
 			c.says = `field "colour" that no recipe file has`
 		}
 		assert.ErrorContains(t, err, c.says, name)
@@ -250,7 +255,8 @@ func TestBadPhotosAreRefusedInWords(t *testing.T) {
 	}
 }
 
-// A progressive JPEG of many layers costs seconds for a few kB: it is refused by its head. Ordinary ones have about ten.
+// A progressive JPEG of many layers costs seconds for a few kB: it is refused by its head. Ordinary ones have about
+// ten.
 func TestAProgressiveJPEGOfManyLayersIsRefused(t *testing.T) {
 	layered := func(scans int) []byte {
 		b := []byte{0xff, 0xd8, 0xff, 0xc2, 0, 11, 8, 0x10, 0, 0x10, 0, 1, 1, 0x11, 0}

@@ -21,8 +21,8 @@ import (
 	"cloudburst/core/cores"
 )
 
-// Limits of a photo that is taken in, and the longer side that is kept. What counts is what decoding it takes, not what the file holds: a
-// few kB can claim any size.
+// Limits of a photo that is taken in, and the longer side that is kept. What counts is what decoding it takes, not what
+// the file holds: a few kB can claim any size.
 const (
 	MaxPhotoBytes  = 20 << 20
 	maxPhotoSide   = 12_000
@@ -41,14 +41,17 @@ type Photo struct {
 
 const photoAdvice = "JPEG, PNG and WebP up to 20 MB are taken"
 
-// TakePhoto reads a photo that someone chose, of so many bytes. It ends with the context. Errors are sentences for that person.
+// TakePhoto reads a photo that someone chose, of so many bytes. It ends with the context. Errors are sentences for that
+// person.
 func TakePhoto(ctx context.Context, raw io.ReaderAt, size int64) (Photo, error) {
 	if size > MaxPhotoBytes {
 		return Photo{}, fmt.Errorf("this photo has over 20 MB; %s", photoAdvice)
 	}
 	whole := func() *io.SectionReader { return io.NewSectionReader(raw, 0, size) }
 	cfg, kind, err := image.DecodeConfig(bufio.NewReader(whole()))
-	format, taken := map[string]imagemeta.ImageFormat{"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "webp": imagemeta.WebP}[kind]
+	format, taken := map[string]imagemeta.ImageFormat{
+		"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "webp": imagemeta.WebP,
+	}[kind]
 	switch {
 	case err != nil || !taken:
 		return Photo{}, fmt.Errorf("this file is no photo that can be read; %s", photoAdvice)
@@ -57,7 +60,10 @@ func TakePhoto(ctx context.Context, raw io.ReaderAt, size int64) (Photo, error) 
 	case cfg.Width < 8 || cfg.Height < 8:
 		return Photo{}, fmt.Errorf("this picture is only %d × %d px; a photo of a bait needs more", cfg.Width, cfg.Height)
 	case cfg.Width > maxPhotoSide || cfg.Height > maxPhotoSide || cfg.Width*cfg.Height > maxPhotoPixels:
-		return Photo{}, fmt.Errorf("this picture says it is %d × %d px; up to 12,000 px a side and 40 megapixels are taken. Save it smaller", cfg.Width, cfg.Height)
+		return Photo{}, fmt.Errorf(
+			"this picture says it is %d × %d px; up to 12,000 px a side and 40 megapixels are taken. Save it smaller",
+			cfg.Width, cfg.Height,
+		)
 	}
 	scans := 0
 	if kind == "jpeg" {
@@ -65,7 +71,9 @@ func TakePhoto(ctx context.Context, raw io.ReaderAt, size int64) (Photo, error) 
 	}
 	switch {
 	case scans > maxScans:
-		return Photo{}, fmt.Errorf("this JPEG is built up in %d layers, which no camera does; save it anew as an ordinary JPEG", scans)
+		return Photo{}, fmt.Errorf(
+			"this JPEG is built up in %d layers, which no camera does; save it anew as an ordinary JPEG", scans,
+		)
 	case decodedBytes(cfg, kind, scans > 0) > maxDecoded:
 		return Photo{}, errors.New("this picture takes more memory than is set aside for one; save it smaller, or as an ordinary JPEG")
 	}
@@ -88,7 +96,8 @@ func TakePhoto(ctx context.Context, raw io.ReaderAt, size int64) (Photo, error) 
 	return Photo{out.Bytes(), img.Bounds().Dx(), img.Bounds().Dy()}, nil
 }
 
-// checked hands a file out in small pieces, and ends with the context: a decoder works on each piece before it asks for the next.
+// checked hands a file out in small pieces, and ends with the context: a decoder works on each piece before it asks for
+// the next.
 type checked struct {
 	ctx context.Context
 	r   io.Reader
@@ -186,8 +195,8 @@ func moves(webp io.ReaderAt) bool {
 	return n > flags && string(head[12:16]) == extended && head[flags]&animation != 0
 }
 
-// strip is how many rows or columns are scaled at a time. The scaler holds 32 bytes for each of its pixels, for a whole photo
-// some 250 MB; a strip is scaled one way only, so that it needs none of its neighbours.
+// strip is how many rows or columns are scaled at a time. The scaler holds 32 bytes for each of its pixels, for a whole
+// photo some 250 MB; a strip is scaled one way only, so that it needs none of its neighbours.
 const strip = 64
 
 // inStrips does a strip on each core at a time.
@@ -207,7 +216,9 @@ func shrink(ctx context.Context, img image.Image) (image.Image, error) {
 	wide := image.NewRGBA(image.Rect(0, 0, w, b.Dy()))
 	draw.Draw(wide, wide.Rect, image.White, image.Point{}, draw.Src) // what is see-through in a PNG lies on white
 	if err := inStrips(ctx, b.Dy(), func(y, to int) {
-		draw.BiLinear.Scale(wide, image.Rect(0, y, w, to), img, image.Rect(b.Min.X, b.Min.Y+y, b.Max.X, b.Min.Y+to), draw.Over, nil)
+		draw.BiLinear.Scale(
+			wide, image.Rect(0, y, w, to), img, image.Rect(b.Min.X, b.Min.Y+y, b.Max.X, b.Min.Y+to), draw.Over, nil,
+		)
 	}); err != nil || h == b.Dy() {
 		return wide, err
 	}

@@ -94,7 +94,10 @@ func ReadRecipe(r io.Reader) (Document, error) {
 	case head.Format != RecipeFormat:
 		return Document{}, fmt.Errorf("this is JSON, but no recipe file: its format should say %q", RecipeFormat)
 	case head.Version > RecipeVersion:
-		return Document{}, fmt.Errorf("this recipe file is of version %d, written by a newer Cloudburst; this one reads up to version %d. Update first", head.Version, RecipeVersion)
+		return Document{}, fmt.Errorf(
+			"this recipe file is of version %d, written by a newer Cloudburst; this one reads up to version %d. Update first",
+			head.Version, RecipeVersion,
+		)
 	case head.Version < 1:
 		return Document{}, fmt.Errorf("this recipe file has version %d; versions start at 1", head.Version)
 	}
@@ -133,15 +136,19 @@ func ReadRecipe(r io.Reader) (Document, error) {
 	return d, nil
 }
 
-// agrees says whether a dose's amount is what was typed, as far as that reads the same in every shop: a spoon may be heaped otherwise.
+// agrees says whether a dose's amount is what was typed, as far as that reads the same in every shop: a spoon may be
+// heaped otherwise.
 func agrees(d *cup.Dose, m *material.Material, volumeML float64) error {
 	typed, err := measure.StandardKit().ParseDose(d.Typed, m.Form(), volumeML)
-	if err != nil || typed.Unit != d.Amount.Unit || typed.Unit == measure.InTeaspoons || typed.Estimated() || d.Amount.Estimated() {
+	if err != nil || typed.Unit != d.Amount.Unit || typed.Unit == measure.InTeaspoons || typed.Estimated() ||
+		d.Amount.Estimated() {
 		return nil //nolint:nilerr // a measure of the shop's own
 	}
 	const near = 0.02
 	if math.Abs(typed.Value-d.Amount.Value) > near*max(typed.Value, d.Amount.Value)+1e-9 {
-		return fmt.Errorf("%s: %q was typed, and the amount says %s; one of them is wrong", shorten(m.Name), shorten(d.Typed), d.Amount)
+		return fmt.Errorf(
+			"%s: %q was typed, and the amount says %s; one of them is wrong", shorten(m.Name), shorten(d.Typed), d.Amount,
+		)
 	}
 	return nil
 }
@@ -160,7 +167,9 @@ func notJSON(raw []byte, err error) error {
 	switch {
 	case errors.As(err, &syntax):
 		line := 1 + bytes.Count(raw[:min(int(syntax.Offset), len(raw))], []byte("\n"))
-		return fmt.Errorf("this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file", line)
+		return fmt.Errorf(
+			"this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file", line,
+		)
 	case errors.As(err, &wrong):
 		if wrong.Field == "" {
 			return errors.New("this is JSON, but no recipe file: it should hold a format, a version, a recipe and its materials")

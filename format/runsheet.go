@@ -31,7 +31,8 @@ type sheet struct {
 	p *pour.Planned
 }
 
-// RunSheet is a run for the wall, as a PDF: a page a cup, with what goes in as boxes to tick and spoons drawn out, and when.
+// RunSheet is a run for the wall, as a PDF: a page a cup, with what goes in as boxes to tick and spoons drawn out, and
+// when.
 func RunSheet(o *pour.Order, p *pour.Planned) ([]byte, error) {
 	s := &sheet{fpdf.New("P", "mm", "A4", ""), o, p}
 	s.AddUTF8FontFromBytes("go", "", goregular.TTF)
@@ -43,7 +44,14 @@ func RunSheet(o *pour.Order, p *pour.Planned) ([]byte, error) {
 	s.SetFooterFunc(func() {
 		s.SetY(sheetHigh - sheetEdge)
 		s.SetFont("go", "", 9)
-		s.CellFormat(0, 5, fmt.Sprintf("%s, sheet %d of %d. Figures are estimates; the data sheet of each product and your local rules come first.", o.Name, s.PageNo(), len(p.Cooks)), "", 0, "L", false, 0, "")
+		s.CellFormat(
+			0, 5,
+			fmt.Sprintf(
+				"%s, sheet %d of %d. Figures are estimates; the data sheet of each product and your local rules come first.",
+				o.Name, s.PageNo(), len(p.Cooks),
+			),
+			"", 0, "L", false, 0, "",
+		)
 	})
 	for i := range p.Cooks {
 		s.AddPage()
@@ -71,7 +79,13 @@ func (s *sheet) cook(k int) {
 	h := &s.p.Heats[c.Of]
 	s.SetLineWidth(0.35)
 	s.text(26, true, "Cup "+c.Letter+": "+c.Name)
-	s.text(13, false, fmt.Sprintf("%s ml in all. Shot at %s, at least %s, at most %s.", measure.Number(c.MeasuredML, 0), measure.Degrees(h.AimC), measure.Degrees(h.LeastC), measure.Degrees(h.MostC)))
+	s.text(
+		13, false,
+		fmt.Sprintf(
+			"%s ml in all. Shot at %s, at least %s, at most %s.", measure.Number(c.MeasuredML, 0), measure.Degrees(h.AimC),
+			measure.Degrees(h.LeastC), measure.Degrees(h.MostC),
+		),
+	)
 	s.Ln(3)
 	s.SetDrawColor(120, 120, 120)
 	s.Line(sheetEdge, s.GetY(), sheetWide-sheetEdge, s.GetY())
@@ -102,7 +116,10 @@ func (s *sheet) cook(k int) {
 	s.Ln(1)
 	s.steps(k)
 	s.Ln(2)
-	s.text(11, false, "Gloves, sleeves, eyes, dry tools; ventilate. What scorches goes outside: do not breathe it. Open with the sprue away from you.")
+	s.text(
+		11, false,
+		"Gloves, sleeves, eyes, dry tools; ventilate. What scorches goes outside: do not breathe it. Open with the sprue away from you.",
+	)
 	s.Ln(2)
 	s.text(11, true, "Good _____   short _____   bubbles _____   other _______________   left _____ ml")
 }
@@ -183,7 +200,9 @@ func (s *sheet) steps(k int) {
 		what := strings.TrimPrefix(step.Title, fmt.Sprintf("Cup %s, %s: ", c.Letter, c.Name))
 		what = strings.ToUpper(what[:1]) + what[1:]
 		if step.BurstS > 0 {
-			what += fmt.Sprintf(", %s s to %s °F", measure.Number(step.BurstS, 0), measure.Number(measure.Fahrenheit(step.ToC), 0))
+			what += fmt.Sprintf(
+				", %s s to %s °F", measure.Number(step.BurstS, 0), measure.Number(measure.Fahrenheit(step.ToC), 0),
+			)
 		}
 		at := int(float64(step.Start) * pour.TickS)
 		s.SetFont("go", "", size)

@@ -22,11 +22,23 @@ func TestRunSheetHasAPageACup(t *testing.T) {
 	m.Cavities, m.Split = 4, bait.TypicalSplit(false, 4)
 	d := bait.NewDesign("x", "lagoon", "")
 	require.NoError(t, d.Begin("laminate", &m))
-	o := &pour.Order{Name: "Šedý hřbet – 12", Structure: d.Structure, Degas: pour.NoDegas, Molds: []pour.Asked{{Mold: "lagoon", Count: 12, Copies: 2}}}
-	for i, name := range []string{"Belly", "Back"} {
-		o.Cups = append(o.Cups, pour.Poured{Name: name, PourC: 168, Cup: testkit.CupOf(t, "1 cup", cup.DripOf("clear-brown", float64(8+60*i)), testkit.Tsp("flake-silver", 0.75))})
+	o := &pour.Order{
+		Name: "Šedý hřbet – 12", Structure: d.Structure, Degas: pour.NoDegas,
+		Molds: []pour.Asked{{Mold: "lagoon", Count: 12, Copies: 2}},
 	}
-	p, err := o.Figure(&pour.Bench{Equipment: pour.Usual(), Kit: measure.StandardKit(), Shelf: testkit.Bench(), Molds: pour.Molds{"lagoon": &m}, Stock: map[string]material.Stock{}})
+	for i, name := range []string{"Belly", "Back"} {
+		o.Cups = append(
+			o.Cups,
+			pour.Poured{
+				Name: name, PourC: 168,
+				Cup: testkit.CupOf(t, "1 cup", cup.DripOf("clear-brown", float64(8+60*i)), testkit.Tsp("flake-silver", 0.75)),
+			},
+		)
+	}
+	p, err := o.Figure(&pour.Bench{
+		Equipment: pour.Usual(), Kit: measure.StandardKit(), Shelf: testkit.Bench(), Molds: pour.Molds{"lagoon": &m},
+		Stock: map[string]material.Stock{},
+	})
 	require.NoError(t, err)
 	require.Nil(t, p.Impossible)
 	pdf, err := format.RunSheet(o, p)

@@ -23,7 +23,10 @@ func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 	middle := margin + top
 	var b bytes.Buffer
 	p := func(form string, args ...any) { fmt.Fprintf(&b, form+"\n", args...) }
-	p(`<svg xmlns="http://www.w3.org/2000/svg" width="%.1fmm" height="%.1fmm" viewBox="0 0 %.1f %.1f" font-family="sans-serif" font-size="3">`, w, h, w, h)
+	p(
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%.1fmm" height="%.1fmm" viewBox="0 0 %.1f %.1f" font-family="sans-serif" font-size="3">`,
+		w, h, w, h,
+	)
 	p(`<title>%s: bars and spots in true size</title>`, html.EscapeString(name))
 	p(`<g fill="none" stroke="#000" stroke-width="0.2">`)
 	// The outline, by where the column reaches to.
@@ -52,7 +55,10 @@ func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 	for _, bar := range st.Bars {
 		_, high, _ := s.Outline(math.Min(s.ToX, bar.AtMM))
 		down := cutter.YOf(bar.Down)
-		p(`<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, margin+bar.AtMM-bar.WideMM/2, middle-high, bar.WideMM, math.Max(0.5, high-down))
+		p(
+			`<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, margin+bar.AtMM-bar.WideMM/2, middle-high, bar.WideMM,
+			math.Max(0.5, high-down),
+		)
 	}
 	for _, spot := range st.Spots {
 		p(`<circle cx="%.2f" cy="%.2f" r="%.2f"/>`, margin+spot.AtMM, middle-spot.UpMM, spot.AcrossMM/2)
@@ -74,7 +80,10 @@ func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 	for mm := 0.0; mm <= s.ToX; mm += 10 {
 		p(`<text x="%.1f" y="%.1f" text-anchor="middle">%.0f</text>`, margin+mm, rule+7.5, mm)
 	}
-	p(`<text x="%d" y="%.1f">%s. Print at 100 %%: ten steps are one centimetre. Nose at 0.</text>`, margin, rule+13, html.EscapeString(name))
+	p(
+		`<text x="%d" y="%.1f">%s. Print at 100 %%: ten steps are one centimetre. Nose at 0.</text>`, margin, rule+13,
+		html.EscapeString(name),
+	)
 	p(`</svg>`)
 	return b.Bytes()
 }

@@ -33,7 +33,8 @@ func (sh *Shop) Baits(ctx context.Context, page Page) (Listed[SavedBait], error)
 		return Listed[SavedBait]{}, err
 	}
 	list := []SavedBait{}
-	err = sh.eachRow(ctx, baitQuery+" AND v.revision = b.revision"+page.kept("b")+where+" ORDER BY b.touched_at DESC, b.uid DESC LIMIT ?",
+	err = sh.eachRow(ctx, baitQuery+" AND v.revision = b.revision"+page.kept("b")+where+
+		" ORDER BY b.touched_at DESC, b.uid DESC LIMIT ?",
 		append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
 			b, err := scanBait(row)
 			list = append(list, b)
@@ -77,10 +78,14 @@ func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
 			return "", err
 		}
 		uid := newUID()
-		if _, err := tx.ExecContext(ctx, "INSERT INTO bait (shop_id, uid, name) VALUES (?, ?, ?)", sh.id, uid, d.Name); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "INSERT INTO bait (shop_id, uid, name) VALUES (?, ?, ?)", sh.id, uid, d.Name,
+		); err != nil {
 			return "", err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, 1, ?)", sh.id, uid, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, 1, ?)", sh.id, uid, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -92,7 +97,9 @@ func (sh *Shop) AddBait(ctx context.Context, d bait.Design) (SavedBait, error) {
 // cupsThere says whether every cup that a design names is or was on the bench; those of before may stay.
 func cupsThere(ctx context.Context, tx *sql.Tx, shop int64, d, before *bait.Design) error {
 	for i, c := range d.Cups {
-		if c.Cup == "" || before != nil && slices.ContainsFunc(before.Cups, func(o bait.Poured) bool { return o.Cup == c.Cup }) {
+		if c.Cup == "" || before != nil && slices.ContainsFunc(
+			before.Cups, func(o bait.Poured) bool { return o.Cup == c.Cup },
+		) {
 			continue
 		}
 		var one int
@@ -119,7 +126,8 @@ type Pour struct {
 	From SavedRecipe
 }
 
-// SaveBait keeps a change as a version of its own, if nobody made another since, together with a cup that is poured for it, if any.
+// SaveBait keeps a change as a version of its own, if nobody made another since, together with a cup that is poured for
+// it, if any.
 func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (SavedBait, error) {
 	err := sh.change(ctx, func(tx *sql.Tx) error {
 		for _, p := range pours {
@@ -134,21 +142,31 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (Saved
 		if err != nil {
 			return err
 		}
-		if err := holdAt(ctx, tx, b.Revision, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, b.UID); err != nil {
+		if err := holdAt(
+			ctx, tx, b.Revision, "SELECT revision FROM bait WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, b.UID,
+		); err != nil {
 			return err
 		}
 		var before bait.Design
 		var was []byte
-		if err := tx.QueryRowContext(ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID, b.Revision).Scan(&was); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID, b.Revision,
+		).Scan(&was); err != nil {
 			return err
 		}
 		if err := errors.Join(designForm.read(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before)); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1, doc); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1,
+			doc,
+		); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", b.Revision+1, b.Name, sh.id, b.UID)
+		_, err = tx.ExecContext(
+			ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			b.Revision+1, b.Name, sh.id, b.UID,
+		)
 		return err
 	})
 	if err != nil {

@@ -86,7 +86,9 @@ func (sh *Shop) AddBatch(ctx context.Context, from Origin, b recipe.Batch) (Save
 	return sh.Batch(ctx, made)
 }
 
-func addBatch(ctx context.Context, tx *sql.Tx, shop int64, from Origin, b *recipe.Batch, shelf cup.Shelf) (uid string, err error) {
+func addBatch(
+	ctx context.Context, tx *sql.Tx, shop int64, from Origin, b *recipe.Batch, shelf cup.Shelf,
+) (uid string, err error) {
 	if err := b.Check(shelf); err != nil {
 		return "", err
 	}
@@ -148,7 +150,9 @@ func (sh *Shop) SetOutcome(ctx context.Context, uid string, o recipe.Outcome) (S
 		return SavedBatch{}, err
 	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "UPDATE batch SET outcome = ? WHERE shop_id = ? AND uid = ? AND kept <> 'deleted'", doc, sh.id, uid)
+		return setOne(
+			ctx, tx, "UPDATE batch SET outcome = ? WHERE shop_id = ? AND uid = ? AND kept <> 'deleted'", doc, sh.id, uid,
+		)
 	}); err != nil {
 		return SavedBatch{}, err
 	}
@@ -176,7 +180,10 @@ func (sh *Shop) Batches(ctx context.Context, recipeUID, projectUID string, page 
 	if projectUID != "" {
 		where, args = " AND b.project_uid = ?"+where, append([]any{projectUID}, args...)
 	}
-	list, err := sh.batches(ctx, page.kept("b")+where+" ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	list, err := sh.batches(
+		ctx, page.kept("b")+where+" ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?",
+		append(args, page.Most+1)...,
+	)
 	return cut(list, page.Most, func(b *SavedBatch) string {
 		return cursorOf(b.PouredOn+" 00:00:00.000000", stamped(b.RecordedAt), b.UID)
 	}), err

@@ -88,7 +88,8 @@ func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, 
 		return "", err
 	}
 	uid := newUID()
-	_, err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision, name) VALUES (?, ?, ?, ?, ?, ?)",
+	_,
+		err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision, name) VALUES (?, ?, ?, ?, ?, ?)",
 		shop, uid, start, recipeUID, revision, c.Name)
 	return uid, err
 }
@@ -114,7 +115,9 @@ func (sh *Shop) Cups(ctx context.Context, page Page) (Listed[CupLabel], error) {
 	if err != nil {
 		return Listed[CupLabel]{}, err
 	}
-	list, err := sh.cupLabels(ctx, page.kept("c")+where+" ORDER BY c.touched_at DESC, c.uid DESC LIMIT ?", append(args, page.Most+1)...)
+	list, err := sh.cupLabels(
+		ctx, page.kept("c")+where+" ORDER BY c.touched_at DESC, c.uid DESC LIMIT ?", append(args, page.Most+1)...,
+	)
 	return cut(list, page.Most, func(l *CupLabel) string { return cursorOf(stamped(l.TouchedAt), l.UID) }), err
 }
 
@@ -151,13 +154,18 @@ func (sh *Shop) cupLabels(ctx context.Context, where string, args ...any) ([]Cup
 func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []cup.Timed, err error) {
 	var doc []byte
 	var head int
-	if err = sh.db.QueryRowContext(ctx, "SELECT start, head FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&doc, &head); err != nil {
+	if err = sh.db.QueryRowContext(
+		ctx, "SELECT start, head FROM cup WHERE shop_id = ? AND uid = ?", sh.id, uid,
+	).Scan(&doc, &head); err != nil {
 		return start, nil, notFound(err)
 	}
 	if err = liveForm.read(doc, &start); err != nil {
 		return start, nil, err
 	}
-	rows, err := sh.db.QueryContext(ctx, "SELECT step, after, taken_at FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n <= ? ORDER BY n", sh.id, uid, head)
+	rows, err := sh.db.QueryContext(
+		ctx, "SELECT step, after, taken_at FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n <= ? ORDER BY n", sh.id, uid,
+		head,
+	)
 	if err != nil {
 		return start, nil, err
 	}
@@ -185,7 +193,9 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []
 // LatestCup is the cup that was touched last. ErrNotFound if the bench is empty.
 func (sh *Shop) LatestCup(ctx context.Context) (string, error) {
 	var uid string
-	err := sh.db.QueryRowContext(ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone AND kept = 'here' ORDER BY touched_at DESC LIMIT 1", sh.id).Scan(&uid)
+	err := sh.db.QueryRowContext(
+		ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone AND kept = 'here' ORDER BY touched_at DESC LIMIT 1", sh.id,
+	).Scan(&uid)
 	return uid, notFound(err)
 }
 
@@ -216,8 +226,8 @@ func readCup(ctx context.Context, db queryer, shop int64, uid, lock string) (Ben
 	return b, liveForm.read(doc, &b.Cup)
 }
 
-// Step takes steps on a cup, all or none, and keeps them at once. seen is the head that the device last saw. If others changed
-// the cup since, steps that only add are merged, and one that sets something is refused with ErrStale.
+// Step takes steps on a cup, all or none, and keeps them at once. seen is the head that the device last saw. If others
+// changed the cup since, steps that only add are merged, and one that sets something is refused with ErrStale.
 func (sh *Shop) Step(ctx context.Context, uid string, seen int, steps ...cup.Step) (BenchCup, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -278,14 +288,17 @@ func (h *held) put(ctx context.Context, tx *sql.Tx, step cup.Step, after cup.Liv
 		return err
 	}
 	if h.CanRedo { // only then: deleting what isn't there locks the gap after it, and hands wait for each other
-		if _, err := tx.ExecContext(ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", h.shop, h.UID, h.Head); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "DELETE FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n > ?", h.shop, h.UID, h.Head,
+		); err != nil {
 			return err
 		}
 		h.CanRedo = false
 	}
 	h.Head++
 	h.Cup = after
-	_, err = tx.ExecContext(ctx, "INSERT INTO cup_step (shop_id, cup_uid, n, step, after, other_cup, other_head) VALUES (?, ?, ?, ?, ?, ?, ?)",
+	_,
+		err = tx.ExecContext(ctx, "INSERT INTO cup_step (shop_id, cup_uid, n, step, after, other_cup, other_head) VALUES (?, ?, ?, ?, ?, ?, ?)",
 		h.shop, h.UID, h.Head, stepDoc, afterDoc, other, otherHead)
 	return err
 }
@@ -381,7 +394,9 @@ func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, sh
 
 // holdBoth locks two cups in one order, so that two devices that pour them into each other don't wait for each other.
 func holdBoth(ctx context.Context, tx *sql.Tx, shop int64, one, other string) error {
-	rows, err := tx.QueryContext(ctx, "SELECT uid FROM cup WHERE shop_id = ? AND uid IN (?, ?) ORDER BY uid FOR UPDATE", shop, one, other)
+	rows, err := tx.QueryContext(
+		ctx, "SELECT uid FROM cup WHERE shop_id = ? AND uid IN (?, ?) ORDER BY uid FOR UPDATE", shop, one, other,
+	)
 	if err != nil {
 		return err
 	}
@@ -438,7 +453,9 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 	}
 	var now int
 	var gone bool
-	if err := tx.QueryRowContext(ctx, "SELECT head, gone FROM cup WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, other.String).Scan(&now, &gone); err != nil {
+	if err := tx.QueryRowContext(
+		ctx, "SELECT head, gone FROM cup WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, other.String,
+	).Scan(&now, &gone); err != nil {
 		return err
 	}
 	away, ok := cup.StepKind(kind.String).Turn(by > 0, cup.Second{Away: gone, WorkedOn: now != int(head.Int64)})
@@ -449,6 +466,8 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 }
 
 func moveHead(ctx context.Context, tx *sql.Tx, shop int64, uid string, head int) error {
-	_, err := tx.ExecContext(ctx, "UPDATE cup SET head = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", head, shop, uid)
+	_, err := tx.ExecContext(
+		ctx, "UPDATE cup SET head = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", head, shop, uid,
+	)
 	return err
 }

@@ -7,15 +7,16 @@ import (
 	"strconv"
 )
 
-// form is one kind of document in a JSON column. Each document says of which version of its form it is ("v", its first field), so that a
-// field can be renamed or change its meaning and nothing that was kept before is lost: up[i] takes a document of version i to i+1, nil where
-// it reads as it is. Version 0 are those written before versions were.
+// form is one kind of document in a JSON column. Each document says of which version of its form it is ("v", its first
+// field), so that a field can be renamed or change its meaning and nothing that was kept before is lost: up[i] takes a
+// document of version i to i+1, nil where it reads as it is. Version 0 are those written before versions were.
 type form struct {
 	name string
 	up   []func(doc map[string]any)
 }
 
-// The forms. A change to one of them appends to its up; testdata/dumps of package web holds what earlier programs wrote.
+// The forms. A change to one of them appends to its up; testdata/dumps of package web holds what earlier programs
+// wrote.
 var (
 	materialForm     = form{"material", []func(map[string]any){nil}}
 	stockForm        = form{"stock", []func(map[string]any){nil}}
@@ -45,7 +46,8 @@ var (
 	listForm         = form{name: "list"} // plain lists, of which there is nothing to say
 )
 
-// Strict refuses documents with fields that the program does not know. Tests set it: a field that was renamed without a way up is found.
+// Strict refuses documents with fields that the program does not know. Tests set it: a field that was renamed without a
+// way up is found.
 var Strict = false
 
 const versionMark = `{"v":`

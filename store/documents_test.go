@@ -23,7 +23,8 @@ func TestADocumentOfEveryVersionIsRead(t *testing.T) {
 	Strict = true
 	want := thing{"It", 2000}
 	for _, raw := range []string{
-		`{"title":"It","kilos":2}`, `{"v":1,"title":"It","kilos":2}`, `{"v":2,"name":"It","kilos":2}`, `{"v":3,"name":"It","grams":2000}`,
+		`{"title":"It","kilos":2}`, `{"v":1,"title":"It","kilos":2}`, `{"v":2,"name":"It","kilos":2}`,
+		`{"v":3,"name":"It","grams":2000}`,
 	} {
 		var got thing
 		require.NoError(t, things.read([]byte(raw), &got), raw)

@@ -7,8 +7,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Kept says where a thing is: in its list, put away from it, or deleted. Whatever was put away or deleted can be brought back: what
-// else names it, as a batch names its recipe, stays whole.
+// Kept says where a thing is: in its list, put away from it, or deleted. Whatever was put away or deleted can be
+// brought back: what else names it, as a batch names its recipe, stays whole.
 type Kept string
 
 // The places.
@@ -37,13 +37,19 @@ const (
 )
 
 // tables of the things; never a name from outside.
-var tables = map[Thing]string{Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project", Pours: "pour", Leftovers: "leftover", LogEntries: "log_entry", Packs: "pack", Supplies: "supply"}
+var tables = map[Thing]string{
+	Recipes: "recipe", References: "reference", Batches: "batch", Baits: "bait", BenchCups: "cup", Projects: "project",
+	Pours: "pour", Leftovers: "leftover", LogEntries: "log_entry", Packs: "pack", Supplies: "supply",
+}
 
 // Keep puts a thing away, deletes it, or brings it back.
 func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) error {
 	table, ok := tables[what]
 	if !ok {
-		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies are kept")
+		return measure.Faulty(
+			"what",
+			"recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies are kept",
+		)
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -51,7 +57,9 @@ func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) err
 	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		var is Kept
-		if err := tx.QueryRowContext(ctx, "SELECT kept FROM "+table+" WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid).Scan(&is); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT kept FROM "+table+" WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+		).Scan(&is); err != nil {
 			return notFound(err)
 		}
 		if what == Baits && kept == Here && is != Here {
@@ -59,7 +67,9 @@ func (sh *Shop) Keep(ctx context.Context, what Thing, uid string, kept Kept) err
 				return err
 			}
 		}
-		if _, err := tx.ExecContext(ctx, "UPDATE "+table+" SET kept = ? WHERE shop_id = ? AND uid = ?", kept, sh.id, uid); err != nil || what != Batches {
+		if _, err := tx.ExecContext(
+			ctx, "UPDATE "+table+" SET kept = ? WHERE shop_id = ? AND uid = ?", kept, sh.id, uid,
+		); err != nil || what != Batches {
 			return err
 		}
 		return sh.taughtAnew(ctx, tx, shelf)
@@ -83,7 +93,10 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 	}[what]
 	switch {
 	case query == "":
-		return measure.Faulty("what", "recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies have names")
+		return measure.Faulty(
+			"what",
+			"recipes, references, batches, baits, cups, projects, pours, leftovers, log entries, packs and supplies have names",
+		)
 	case what == Batches:
 		if len(name) > 1000 {
 			return measure.Faulty("name", "a verdict can have 1,000 letters; this has %d", len(name))
@@ -98,7 +111,9 @@ func (sh *Shop) Rename(ctx context.Context, what Thing, uid, name string) error 
 	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		var one int
-		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM "+tables[what]+" WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid).Scan(&one); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT 1 FROM "+tables[what]+" WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+		).Scan(&one); err != nil {
 			return notFound(err)
 		}
 		_, err := tx.ExecContext(ctx, query, name, sh.id, uid)

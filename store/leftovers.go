@@ -69,7 +69,8 @@ func addLeftover(ctx context.Context, tx *sql.Tx, shop int64, l leftover.Leftove
 		return "", err
 	}
 	uid := newUID()
-	_, err = tx.ExecContext(ctx, "INSERT INTO leftover (shop_id, uid, name, doc, pour_uid) VALUES (?, ?, ?, ?, ?)", shop, uid, l.Name, doc,
+	_,
+		err = tx.ExecContext(ctx, "INSERT INTO leftover (shop_id, uid, name, doc, pour_uid) VALUES (?, ?, ?, ?, ?)", shop, uid, l.Name, doc,
 		sql.NullString{String: pourUID, Valid: pourUID != ""})
 	return uid, err
 }
@@ -111,7 +112,10 @@ func (sh *Shop) KeepCup(ctx context.Context, cupUID, name, day string, nowMS int
 		if strings.TrimSpace(name) == "" {
 			name, _ = b.Cup.Called(b.Own, "")
 		}
-		l := leftover.Leftover{Name: cup.ShortName(strings.TrimSpace(name)), From: "from the bench", Kind: leftover.RestOfCup, Day: day, Tub: leftover.OfCup(&b.Cup.Cup, h, shelf)}
+		l := leftover.Leftover{
+			Name: cup.ShortName(strings.TrimSpace(name)), From: "from the bench", Kind: leftover.RestOfCup, Day: day,
+			Tub: leftover.OfCup(&b.Cup.Cup, h, shelf),
+		}
 		if err := l.Check(shelf); err != nil {
 			return "", err
 		}
@@ -151,13 +155,16 @@ func putLeftover(ctx context.Context, tx *sql.Tx, shop int64, l *SavedLeftover, 
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, "UPDATE leftover SET name = ?, doc = ?, kept = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+	_,
+		err = tx.ExecContext(ctx, "UPDATE leftover SET name = ?, doc = ?, kept = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 		l.Name, doc, kept, shop, l.UID)
 	return err
 }
 
 // UseLeftover takes so much of a leftover onto the bench, as a cup of its own; all of it for 0. It gives the cup.
-func (sh *Shop) UseLeftover(ctx context.Context, uid string, seen int, ml float64, target *cup.Target, nowMS int64) (cupUID string, err error) {
+func (sh *Shop) UseLeftover(
+	ctx context.Context, uid string, seen int, ml float64, target *cup.Target, nowMS int64,
+) (cupUID string, err error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return "", err
@@ -182,7 +189,9 @@ func (sh *Shop) UseLeftover(ctx context.Context, uid string, seen int, ml float6
 		c.Target = target
 		live := NamedCup{Name: l.Name, Live: cup.Live{Cup: c}}
 		for i := range int(out.HeatsMost + 0.5) { // it was hot so often before
-			live.Heats = append(live.Heats, cup.Heat{TempC: cup.UsualWorkC, AtMS: nowMS - int64(int(out.HeatsMost)-i+1)*24*3600*1000})
+			live.Heats = append(
+				live.Heats, cup.Heat{TempC: cup.UsualWorkC, AtMS: nowMS - int64(int(out.HeatsMost)-i+1)*24*3600*1000},
+			)
 		}
 		if err := live.check(shelf); err != nil {
 			return "", err
@@ -196,7 +205,9 @@ func (sh *Shop) UseLeftover(ctx context.Context, uid string, seen int, ml float6
 }
 
 // MixLeftovers puts so much of one leftover to another, all of it for 0.
-func (sh *Shop) MixLeftovers(ctx context.Context, uid string, seen int, with string, ml float64) (SavedLeftover, error) {
+func (sh *Shop) MixLeftovers(
+	ctx context.Context, uid string, seen int, with string, ml float64,
+) (SavedLeftover, error) {
 	if uid == with {
 		return SavedLeftover{}, measure.Faulty("with", "choose another leftover than this one")
 	}
@@ -241,7 +252,9 @@ func (sh *Shop) MixLeftovers(ctx context.Context, uid string, seen int, with str
 }
 
 // ChangeLeftover names one anew, notes something, or sets how much there is of it.
-func (sh *Shop) ChangeLeftover(ctx context.Context, uid string, seen int, change func(l *leftover.Leftover) error) (SavedLeftover, error) {
+func (sh *Shop) ChangeLeftover(
+	ctx context.Context, uid string, seen int, change func(l *leftover.Leftover) error,
+) (SavedLeftover, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
 		return SavedLeftover{}, err

@@ -72,8 +72,8 @@ func TestSplitAndMergeCanBeTakenBack(t *testing.T) {
 	assert.ErrorIs(t, err, ErrStale)
 }
 
-// Cups that are worked on at once get into each other's way inside the database, which then breaks off a change and lets the rest of it
-// through by itself if one goes on. Nothing of such a change may stay.
+// Cups that are worked on at once get into each other's way inside the database, which then breaks off a change and
+// lets the rest of it through by itself if one goes on. Nothing of such a change may stay.
 func TestManyHandsLeaveNoHalfSteps(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
@@ -155,7 +155,10 @@ func TestAShelfIsRefinedAndRestocked(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEqual(t, "Rowan", theirs.Name, "another shop's bottle is another bottle")
 
-	stocked, err := sh.SetStock(ctx, "clear-red", changed.Revision, material.Stock{Typed: "1 fl oz", Left: 29.57, Bought: "4 fl oz", Size: 118.3, Price: 9.5})
+	stocked, err := sh.SetStock(
+		ctx, "clear-red", changed.Revision,
+		material.Stock{Typed: "1 fl oz", Left: 29.57, Bought: "4 fl oz", Size: 118.3, Price: 9.5},
+	)
 	require.NoError(t, err)
 	saved, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "Old", Cup: reddish(t)}, 0, "first try", "")
 	require.NoError(t, err)
@@ -204,7 +207,10 @@ func TestAKitAndVersions(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "2 x blade end", b.Cup.Doses[2].Typed)
 
-	r, err := sh.SaveRecipe(ctx, recipe.Recipe{Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t)}, 0, "", "")
+	r, err := sh.SaveRecipe(
+		ctx, recipe.Recipe{Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t)}, 0, "",
+		"",
+	)
 	require.NoError(t, err)
 	r.Recipe.Name = "V2"
 	_, err = sh.SaveRecipe(ctx, r.Recipe, 1, "less red", "")

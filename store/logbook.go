@@ -74,7 +74,9 @@ func (sh *Shop) Entries(ctx context.Context, q EntriesAsked) (Listed[SavedEntry]
 		query = strings.Replace(query, "FROM log_entry", "FROM log_entry IGNORE INDEX (by_day)", 1)
 	}
 	list := []SavedEntry{}
-	err = sh.eachRow(ctx, query+cond+where+" ORDER BY day DESC, uid DESC LIMIT ?", append(append(all, args...), q.Most+1), func(row *sql.Rows) error {
+	err = sh.eachRow(ctx, query+cond+where+" ORDER BY day DESC, uid DESC LIMIT ?", append(
+		append(all, args...), q.Most+1,
+	), func(row *sql.Rows) error {
 		e, err := scanEntry(row)
 		list = append(list, e)
 		return err
@@ -139,7 +141,9 @@ func (sh *Shop) ChangeEntry(ctx context.Context, uid string, seen int, e logbook
 		return SavedEntry{}, err
 	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, seen, "SELECT revision FROM log_entry WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid); err != nil {
+		if err := holdAt(
+			ctx, tx, seen, "SELECT revision FROM log_entry WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+		); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `UPDATE log_entry SET day = ?, name = ?, entry = ?, words = ?, season = ?, lab_l = ?, lab_a = ?, lab_b = ?, good = ?, spoiled = ?, caught = ?, sold = ?,

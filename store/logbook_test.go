@@ -23,7 +23,13 @@ func longLog(t testing.TB, entries int) *store.Shop {
 	require.NoError(t, st.Migrate(t.Context()))
 	sh, err := st.NewShop(t.Context(), "Long", false)
 	require.NoError(t, err)
-	first, err := sh.AddEntry(t.Context(), logbook.Entry{Title: "Eel by the sluice", Day: "2026-04-02", Water: "stained", Tags: []string{"zander"}, Words: "On the fall.", Colour: &colour.Lab{L: 40, A: -6, B: 30}})
+	first, err := sh.AddEntry(
+		t.Context(),
+		logbook.Entry{
+			Title: "Eel by the sluice", Day: "2026-04-02", Water: "stained", Tags: []string{"zander"}, Words: "On the fall.",
+			Colour: &colour.Lab{L: 40, A: -6, B: 30},
+		},
+	)
 	require.NoError(t, err)
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
@@ -57,7 +63,10 @@ func TestTheLogPagesByKeys(t *testing.T) {
 		}
 	}
 	assert.Len(t, seen, 130)
-	found, err := sh.Entries(t.Context(), store.EntriesAsked{Words: []string{"stained", "#zander"}, Season: logbook.Spring, Page: store.Page{Most: 10}})
+	found, err := sh.Entries(
+		t.Context(),
+		store.EntriesAsked{Words: []string{"stained", "#zander"}, Season: logbook.Spring, Page: store.Page{Most: 10}},
+	)
 	require.NoError(t, err)
 	assert.Len(t, found.Items, 1)
 }
@@ -65,7 +74,9 @@ func TestTheLogPagesByKeys(t *testing.T) {
 func BenchmarkLogOfTenThousand(b *testing.B) {
 	sh := longLog(b, 10_000)
 	for name, q := range map[string]store.EntriesAsked{
-		"two words": {Words: []string{"stained", "fall"}}, "tag": {Words: []string{"#tag17"}}, "season": {Season: logbook.Autumn}, "colour": {Near: &colour.Lab{L: 40, A: -6, B: 30}}, "nothing": {Words: []string{"pike"}},
+		"two words": {Words: []string{"stained", "fall"}}, "tag": {Words: []string{"#tag17"}},
+		"season": {Season: logbook.Autumn}, "colour": {Near: &colour.Lab{L: 40, A: -6, B: 30}},
+		"nothing": {Words: []string{"pike"}},
 	} {
 		q.Most = 30
 		b.Run(name, func(b *testing.B) {

@@ -19,7 +19,9 @@ type SavedMold struct {
 
 // Molds lists the shop's molds by name.
 func (sh *Shop) Molds(ctx context.Context) ([]SavedMold, error) {
-	rows, err := sh.db.QueryContext(ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? ORDER BY retired, name, uid", sh.id)
+	rows, err := sh.db.QueryContext(
+		ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? ORDER BY retired, name, uid", sh.id,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +39,9 @@ func (sh *Shop) Molds(ctx context.Context) ([]SavedMold, error) {
 
 // Mold is one of them.
 func (sh *Shop) Mold(ctx context.Context, uid string) (SavedMold, error) {
-	m, err := sh.scanMold(sh.db.QueryRowContext(ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? AND uid = ?", sh.id, uid))
+	m, err := sh.scanMold(sh.db.QueryRowContext(
+		ctx, "SELECT uid, revision, retired, doc FROM mold WHERE shop_id = ? AND uid = ?", sh.id, uid,
+	))
 	return m, notFound(err)
 }
 
@@ -54,13 +58,16 @@ func (sh *Shop) scanMold(row interface{ Scan(...any) error }) (SavedMold, error)
 	return m, err
 }
 
-// skin is the mesh of a bait from a file. It is read when the bait is first looked at, which may be well after the request that found its mold.
+// skin is the mesh of a bait from a file. It is read when the bait is first looked at, which may be well after the
+// request that found its mold.
 func (sh *Shop) skin(uid string) (*mesh.Mesh, error) {
 	const patience = 20 * time.Second
 	ctx, done := context.WithTimeout(context.Background(), patience)
 	defer done()
 	var raw []byte
-	if err := sh.db.QueryRowContext(ctx, "SELECT skin FROM body WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&raw); err != nil {
+	if err := sh.db.QueryRowContext(
+		ctx, "SELECT skin FROM body WHERE shop_id = ? AND uid = ?", sh.id, uid,
+	).Scan(&raw); err != nil {
 		return nil, notFound(err)
 	}
 	return mesh.Unpack(raw)
@@ -86,10 +93,14 @@ func (sh *Shop) AddBody(ctx context.Context, skin *mesh.Mesh, m bait.Mold) (Save
 		if err := room(ctx, tx, roomForMolds, sh.id); err != nil {
 			return "", err
 		}
-		if _, err := tx.ExecContext(ctx, "INSERT INTO body (shop_id, uid, skin) VALUES (?, ?, ?)", sh.id, uid, raw); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "INSERT INTO body (shop_id, uid, skin) VALUES (?, ?, ?)", sh.id, uid, raw,
+		); err != nil {
 			return "", err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -117,7 +128,9 @@ func (sh *Shop) AddMold(ctx context.Context, uid string, m bait.Mold) (SavedMold
 		if err := room(ctx, tx, roomForMolds, sh.id); err != nil {
 			return "", err
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO mold (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, m.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -128,7 +141,8 @@ func (sh *Shop) AddMold(ctx context.Context, uid string, m bait.Mold) (SavedMold
 
 const roomForMolds = "SELECT COUNT(*) FROM mold WHERE shop_id = ? AND NOT retired FOR UPDATE"
 
-// room says whether there is room for another; count is the query that counts those in use. What was put away doesn't count.
+// room says whether there is room for another; count is the query that counts those in use. What was put away doesn't
+// count.
 func room(ctx context.Context, tx *sql.Tx, count string, shop int64) error {
 	n := 0
 	if err := tx.QueryRowContext(ctx, count, shop).Scan(&n); err != nil {
@@ -150,7 +164,9 @@ func (sh *Shop) SaveMold(ctx context.Context, m SavedMold) (SavedMold, error) {
 		return m, err
 	}
 	err = sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, m.Revision, "SELECT revision FROM mold WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, m.UID); err != nil {
+		if err := holdAt(
+			ctx, tx, m.Revision, "SELECT revision FROM mold WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, m.UID,
+		); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `UPDATE mold SET revision = revision + 1, name = ?, doc = ?, retired = ?, touched_at = CURRENT_TIMESTAMP(6)

@@ -7,8 +7,8 @@ import (
 	"time"
 )
 
-// Key names one action of a device. Sent again, after an answer that was lost, the action counts once: its first result is
-// given again. It lives as long as one request.
+// Key names one action of a device. Sent again, after an answer that was lost, the action counts once: its first result
+// is given again. It lives as long as one request.
 type Key struct {
 	uid, what string
 	device    string
@@ -49,15 +49,17 @@ func (sh *Shop) Done(ctx context.Context) (result string, done bool, err error) 
 
 func resultOf(ctx context.Context, db queryer, shop int64, k *Key) (string, error) {
 	var what, result string
-	err := db.QueryRowContext(ctx, "SELECT what, result FROM once WHERE shop_id = ? AND uid = ?", shop, k.uid).Scan(&what, &result)
+	err := db.QueryRowContext(
+		ctx, "SELECT what, result FROM once WHERE shop_id = ? AND uid = ?", shop, k.uid,
+	).Scan(&what, &result)
 	if err == nil && what != "" && what != k.what {
 		err = ErrKeyUsed
 	}
 	return result, err
 }
 
-// write does one action in one transaction, with its key in it. Every change of a shop goes through here. f gives the uids of what it made,
-// with spaces between; done before, f is not called and the first result is given.
+// write does one action in one transaction, with its key in it. Every change of a shop goes through here. f gives the
+// uids of what it made, with spaces between; done before, f is not called and the first result is given.
 func (sh *Shop) write(ctx context.Context, f func(tx *sql.Tx) (string, error)) (result string, err error) {
 	k := keyOf(ctx)
 	if k == nil { // nobody waits who could send it again: the demo's things, tests
@@ -72,7 +74,9 @@ func (sh *Shop) write(ctx context.Context, f func(tx *sql.Tx) (string, error)) (
 	}
 	k.used = true
 	err = inTx(ctx, sh.db, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO once (shop_id, uid, what, device) VALUES (?, ?, ?, ?)", sh.id, k.uid, k.what, k.device)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO once (shop_id, uid, what, device) VALUES (?, ?, ?, ?)", sh.id, k.uid, k.what, k.device,
+		)
 		if isDuplicate(err) {
 			result, err = resultOf(ctx, tx, sh.id, k)
 			return err

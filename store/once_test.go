@@ -92,7 +92,9 @@ func TestStepsTogetherAreAllOrNone(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, now.Head, "each can be undone")
 
-	_, err = sh.NewCups(ctx, []NamedCup{{Live: cup.Live{Cup: reddish(t)}}, {Live: cup.Live{Cup: cup.Cup{Plastisol: "gone"}}}}, nil)
+	_, err = sh.NewCups(
+		ctx, []NamedCup{{Live: cup.Live{Cup: reddish(t)}}, {Live: cup.Live{Cup: cup.Cup{Plastisol: "gone"}}}}, nil,
+	)
 	assert.Error(t, err)
 	_, err = sh.AddReference(ctx, "Bag", "", make([]reference.Pin, MaxPins+1)...)
 	assert.ErrorIs(t, err, ErrTooMany)
@@ -218,7 +220,9 @@ func TestLightScaleAndFlakeAreNotOverwritten(t *testing.T) {
 	now, err := sh.Reference(ctx, ref.UID)
 	require.NoError(t, err)
 	assert.Equal(t, 20.0, now.PxPerMM)
-	require.NoError(t, sh.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "what only adds is merged")
+	require.NoError(
+		t, sh.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "what only adds is merged",
+	)
 }
 
 // Lists are read in parts that neither repeat nor leave out anything, whatever comes in between.
@@ -234,7 +238,10 @@ func TestListsAreReadInParts(t *testing.T) {
 		of = r.UID
 		_, err = sh.NewCup(ctx, cup.Live{Cup: reddish(t)}, &r)
 		require.NoError(t, err)
-		_, err = sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Additions: []cup.Addition{{Doses: r.Doses}}})
+		_, err = sh.AddBatch(
+			ctx, Origin{Recipe: r.UID, Revision: 1},
+			recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Additions: []cup.Addition{{Doses: r.Doses}}},
+		)
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", reference.Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
 		require.NoError(t, err)
@@ -319,7 +326,9 @@ func TestWordsFindRecipes(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
 	for _, r := range []recipe.Recipe{
-		{Name: "Reed shadow", Notes: "for dusk, 100 % sure", Tags: []string{"Zander", "höst"}, Cup: reddish(t)}, {Name: "Plain", Credit: "A_B", Cup: reddish(t)},
+		{
+			Name: "Reed shadow", Notes: "for dusk, 100 % sure", Tags: []string{"Zander", "höst"}, Cup: reddish(t),
+		}, {Name: "Plain", Credit: "A_B", Cup: reddish(t)},
 	} {
 		if r.Name == "Plain" {
 			r.Doses = r.Doses[:1]
@@ -328,7 +337,8 @@ func TestWordsFindRecipes(t *testing.T) {
 		require.NoError(t, err)
 	}
 	for words, n := range map[string]int{
-		"": 2, "reed": 1, "REED dusk": 1, "zander": 1, "carbon": 1, "plastisol": 2, "reed plain": 0, "100 %": 1, "a_b": 1, "%": 1, "_": 1, "Höst": 1, `\`: 0, "'": 0, "🐟": 0,
+		"": 2, "reed": 1, "REED dusk": 1, "zander": 1, "carbon": 1, "plastisol": 2, "reed plain": 0, "100 %": 1, "a_b": 1,
+		"%": 1, "_": 1, "Höst": 1, `\`: 0, "'": 0, "🐟": 0,
 	} {
 		l, err := sh.Recipes(ctx, words, Page{Most: 9})
 		require.NoError(t, err, words)
@@ -384,7 +394,13 @@ func TestUnusedPhotosAreThrownAway(t *testing.T) {
 	require.NoError(t, err)
 	v, err := measure.ParseVolume("1 cup")
 	require.NoError(t, err)
-	batch, err := sh.AddBatch(ctx, Origin{}, recipe.Batch{PouredOn: "2026-11-20", Volume: v, Plastisol: "medium-plastisol", Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}}}})
+	batch, err := sh.AddBatch(
+		ctx, Origin{},
+		recipe.Batch{
+			PouredOn: "2026-11-20", Volume: v, Plastisol: "medium-plastisol",
+			Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 3)}}},
+		},
+	)
 	require.NoError(t, err)
 	batch, err = sh.AddBatchPhoto(ctx, batch.UID, later.UID)
 	require.NoError(t, err)
@@ -462,7 +478,8 @@ func TestBatchesRecordedWhileTheListIsRead(t *testing.T) {
 		for i := range 60 {
 			drops := float64(1 + i%9)
 			_, err := sh.AddBatch(ctx, Origin{Recipe: r.UID, Revision: 1}, recipe.Batch{
-				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 + i%9), Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
+				PouredOn: "2026-01-01", Volume: r.Volume, Verdict: strconv.Itoa(1 +
+					i%9), Additions: []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", drops)}}},
 			})
 			assert.NoError(t, err)
 		}

@@ -107,7 +107,9 @@ func (sh *Shop) AddSupply(ctx context.Context, s pack.Supply) (SavedSupply, erro
 			return "", err
 		}
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO supply (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, s.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO supply (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, s.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -117,7 +119,9 @@ func (sh *Shop) AddSupply(ctx context.Context, s pack.Supply) (SavedSupply, erro
 }
 
 // ChangeSupply changes one, if nobody else did since it was seen.
-func (sh *Shop) ChangeSupply(ctx context.Context, uid string, seen int, change func(*pack.Supply) error) (SavedSupply, error) {
+func (sh *Shop) ChangeSupply(
+	ctx context.Context, uid string, seen int, change func(*pack.Supply) error,
+) (SavedSupply, error) {
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		s, err := scanSupply(tx.QueryRowContext(ctx, supplyQuery+" AND uid = ? FOR UPDATE", sh.id, uid))
 		switch {
@@ -141,7 +145,11 @@ func setSupply(ctx context.Context, tx *sql.Tx, shop int64, uid string, s pack.S
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, "UPDATE supply SET name = ?, doc = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", s.Name, doc, shop, uid)
+	_, err = tx.ExecContext(
+		ctx,
+		"UPDATE supply SET name = ?, doc = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+		s.Name, doc, shop, uid,
+	)
 	return err
 }
 
@@ -181,7 +189,9 @@ func (sh *Shop) AddPack(ctx context.Context, p pack.Pack) (SavedPack, error) {
 			return "", err
 		}
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO pack (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, p.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO pack (shop_id, uid, name, doc) VALUES (?, ?, ?, ?)", sh.id, uid, p.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -215,7 +225,11 @@ func (sh *Shop) ChangePack(ctx context.Context, uid string, seen int, now pack.P
 		if _, err := heldPack(ctx, tx, sh.id, uid, seen); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE pack SET name = ?, doc = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", now.Name, doc, sh.id, uid)
+		_, err := tx.ExecContext(
+			ctx,
+			"UPDATE pack SET name = ?, doc = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			now.Name, doc, sh.id, uid,
+		)
 		return err
 	}); err != nil {
 		return SavedPack{}, err
@@ -223,7 +237,8 @@ func (sh *Shop) ChangePack(ctx context.Context, uid string, seen int, now pack.P
 	return sh.Pack(ctx, uid)
 }
 
-// MakeUp makes up packs: their supplies are taken, their baits are in bags, the packs are ready. All of that, or nothing.
+// MakeUp makes up packs: their supplies are taken, their baits are in bags, the packs are ready. All of that, or
+// nothing.
 func (sh *Shop) MakeUp(ctx context.Context, uid string, seen, packs int) (SavedPack, error) {
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		p, err := heldPack(ctx, tx, sh.id, uid, seen)
@@ -244,11 +259,18 @@ func (sh *Shop) MakeUp(ctx context.Context, uid string, seen, packs int) (SavedP
 			}
 		}
 		for _, b := range p.Baits {
-			if _, err := tx.ExecContext(ctx, "INSERT INTO packed (shop_id, uid, pack_uid, bait_uid, count) VALUES (?, ?, ?, ?, ?)", sh.id, newUID(), uid, b.Bait, packs*b.Count); err != nil {
+			if _, err := tx.ExecContext(
+				ctx, "INSERT INTO packed (shop_id, uid, pack_uid, bait_uid, count) VALUES (?, ?, ?, ?, ?)", sh.id, newUID(), uid,
+				b.Bait, packs*b.Count,
+			); err != nil {
 				return err
 			}
 		}
-		_, err = tx.ExecContext(ctx, "UPDATE pack SET ready = ready + ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", packs, sh.id, uid)
+		_, err = tx.ExecContext(
+			ctx,
+			"UPDATE pack SET ready = ready + ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			packs, sh.id, uid,
+		)
 		return err
 	}); err != nil {
 		return SavedPack{}, err
@@ -291,7 +313,11 @@ func (sh *Shop) Sell(ctx context.Context, uid string, seen, packs int, entry log
 		if _, err := addEntry(ctx, tx, sh.id, entry, ""); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, "UPDATE pack SET ready = ready - ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", packs, sh.id, uid)
+		_, err = tx.ExecContext(
+			ctx,
+			"UPDATE pack SET ready = ready - ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			packs, sh.id, uid,
+		)
 		return err
 	}); err != nil {
 		return SavedPack{}, err

@@ -32,8 +32,8 @@ type Listed[T any] struct {
 	Next  string `json:"next,omitempty" doc:"Send it back as after for what follows; empty at the end"`
 }
 
-// A cursor holds the place of the last item by what the list is sorted by, so that what comes or goes in between neither
-// repeats nor hides anything.
+// A cursor holds the place of the last item by what the list is sorted by, so that what comes or goes in between
+// neither repeats nor hides anything.
 func cursorOf(parts ...string) string {
 	return base64.RawURLEncoding.EncodeToString([]byte(strings.Join(parts, "\x00")))
 }
@@ -51,7 +51,8 @@ const stamp = "2006-01-02 15:04:05.000000"
 
 func stamped(t time.Time) string { return t.UTC().Format(stamp) }
 
-// older is the SQL for what comes after the cursor in a list sorted by these columns, all of them descending, the last a uid.
+// older is the SQL for what comes after the cursor in a list sorted by these columns, all of them descending, the last
+// a uid.
 func (p Page) older(columns ...string) (where string, args []any, err error) {
 	if p.After == "" {
 		return "", nil, nil

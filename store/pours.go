@@ -18,7 +18,9 @@ func equipmentOf(ctx context.Context, db queryer, shop int64, lock string) (pour
 	var raw []byte
 	var revision int
 	e := pour.Usual()
-	if err := db.QueryRowContext(ctx, "SELECT equipment, equipment_revision FROM shop WHERE id = ? "+lock, shop).Scan(&raw, &revision); err != nil {
+	if err := db.QueryRowContext(
+		ctx, "SELECT equipment, equipment_revision FROM shop WHERE id = ? "+lock, shop,
+	).Scan(&raw, &revision); err != nil {
 		return e, 0, notFound(err)
 	}
 	if len(raw) > 0 {
@@ -45,7 +47,9 @@ func putEquipment(ctx context.Context, tx *sql.Tx, shop int64, e pour.Equipment)
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, "UPDATE shop SET equipment = ?, equipment_revision = equipment_revision + 1 WHERE id = ?", doc, shop)
+	_, err = tx.ExecContext(
+		ctx, "UPDATE shop SET equipment = ?, equipment_revision = equipment_revision + 1 WHERE id = ?", doc, shop,
+	)
 	return err
 }
 
@@ -137,7 +141,9 @@ func (sh *Shop) AddPour(ctx context.Context, o pour.Order) (SavedPour, error) {
 			return "", err
 		}
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO pour (shop_id, uid, name, asked) VALUES (?, ?, ?, ?)", sh.id, uid, o.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO pour (shop_id, uid, name, asked) VALUES (?, ?, ?, ?)", sh.id, uid, o.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -146,7 +152,8 @@ func (sh *Shop) AddPour(ctx context.Context, o pour.Order) (SavedPour, error) {
 	return sh.Pour(ctx, uid)
 }
 
-// ErrBegun is returned where a plan is to be changed, or begun, that is being poured already; ErrOver where a run is over.
+// ErrBegun is returned where a plan is to be changed, or begun, that is being poured already; ErrOver where a run is
+// over.
 var (
 	ErrBegun = errors.New("this pour was begun")
 	ErrOver  = errors.New("this run is over")
@@ -166,13 +173,16 @@ func (sh *Shop) ChangePour(ctx context.Context, uid string, seen int, o pour.Ord
 		return SavedPour{}, err
 	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, seen, "SELECT revision FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid); err != nil {
+		if err := holdAt(
+			ctx, tx, seen, "SELECT revision FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+		); err != nil {
 			return err
 		}
 		return inTurn(
 			func() error { return inState(ctx, tx, sh.id, uid, PourPlanned) },
 			func() error {
-				_, err := tx.ExecContext(ctx, "UPDATE pour SET name = ?, asked = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+				_,
+					err := tx.ExecContext(ctx, "UPDATE pour SET name = ?, asked = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 					o.Name, doc, sh.id, uid)
 				return err
 			},
@@ -186,7 +196,9 @@ func (sh *Shop) ChangePour(ctx context.Context, uid string, seen int, o pour.Ord
 // inState holds a pour that is in a state.
 func inState(ctx context.Context, tx *sql.Tx, shop int64, uid string, want PourState) error {
 	var is PourState
-	if err := tx.QueryRowContext(ctx, "SELECT state FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, uid).Scan(&is); err != nil {
+	if err := tx.QueryRowContext(
+		ctx, "SELECT state FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, uid,
+	).Scan(&is); err != nil {
 		return notFound(err)
 	}
 	switch {

@@ -77,7 +77,9 @@ func (sh *Shop) AddProject(ctx context.Context, p project.Project) (SavedProject
 			return "", err
 		}
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO project (shop_id, uid, name, project) VALUES (?, ?, ?, ?)", sh.id, uid, p.Name, doc)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO project (shop_id, uid, name, project) VALUES (?, ?, ?, ?)", sh.id, uid, p.Name, doc,
+		)
 		return uid, err
 	})
 	if err != nil {
@@ -100,10 +102,13 @@ func (sh *Shop) ChangeProject(ctx context.Context, uid string, seen int, p proje
 		return SavedProject{}, err
 	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, seen, "SELECT revision FROM project WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid); err != nil {
+		if err := holdAt(
+			ctx, tx, seen, "SELECT revision FROM project WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+		); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE project SET name = ?, project = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+		_,
+			err := tx.ExecContext(ctx, "UPDATE project SET name = ?, project = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 			p.Name, doc, sh.id, uid)
 		return err
 	}); err != nil {
@@ -115,9 +120,14 @@ func (sh *Shop) ChangeProject(ctx context.Context, uid string, seen int, p proje
 // mostTried is how many batches of a project are shown, the latest.
 const mostTried = 60
 
-// BatchesFor are the batches that were poured for a project, the latest of them, in the order in which they were recorded.
+// BatchesFor are the batches that were poured for a project, the latest of them, in the order in which they were
+// recorded.
 func (sh *Shop) BatchesFor(ctx context.Context, project string) ([]SavedBatch, error) {
-	list, err := sh.batches(ctx, " AND b.project_uid = ? AND b.kept <> 'deleted' ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?", project, mostTried)
+	list, err := sh.batches(
+		ctx,
+		" AND b.project_uid = ? AND b.kept <> 'deleted' ORDER BY b.poured_on DESC, b.recorded_at DESC, b.uid DESC LIMIT ?",
+		project, mostTried,
+	)
 	slices.Reverse(list)
 	return list, err
 }

@@ -29,17 +29,23 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 	}
 	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		var there int
-		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch).Scan(&there); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch,
+		).Scan(&there); err != nil {
 			return "", notFound(err)
 		}
-		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM batch_reading WHERE shop_id = ? AND batch_uid = ?", sh.id, batch).Scan(&there); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT COUNT(*) FROM batch_reading WHERE shop_id = ? AND batch_uid = ?", sh.id, batch,
+		).Scan(&there); err != nil {
 			return "", err
 		}
 		if there >= recipe.MaxReadings {
 			return "", measure.Faulty("name", "a batch has up to %d readings; take one out first", recipe.MaxReadings)
 		}
 		uid := newUID()
-		if _, err := tx.ExecContext(ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc,
+		); err != nil {
 			return "", err
 		}
 		return uid, sh.taughtAnew(ctx, tx, shelf)
@@ -58,7 +64,9 @@ func (sh *Shop) RemoveReading(ctx context.Context, batch, uid string) (SavedBatc
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		return inTurn(
 			func() error {
-				return setOne(ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid)
+				return setOne(
+					ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid,
+				)
 			},
 			func() error { return sh.taughtAnew(ctx, tx, shelf) },
 		)
@@ -77,7 +85,8 @@ func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
 		at[list[i].UID] = &list[i]
 		args = append(args, list[i].UID)
 	}
-	return sh.eachRow(ctx, "SELECT batch_uid, uid, reading FROM batch_reading WHERE shop_id = ? AND batch_uid IN ("+marks(len(list))+") ORDER BY uid", args,
+	return sh.eachRow(ctx, "SELECT batch_uid, uid, reading FROM batch_reading WHERE shop_id = ? AND batch_uid IN ("+
+		marks(len(list))+") ORDER BY uid", args,
 		func(row *sql.Rows) error {
 			var batch string
 			var doc []byte
@@ -99,16 +108,24 @@ func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
 func (sh *Shop) AddBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
 	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		var there int
-		if err := tx.QueryRowContext(ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch).Scan(&there); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch,
+		).Scan(&there); err != nil {
 			return "", notFound(err)
 		}
-		if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM batch_photo WHERE shop_id = ? AND batch_uid = ?", sh.id, batch).Scan(&there); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT COUNT(*) FROM batch_photo WHERE shop_id = ? AND batch_uid = ?", sh.id, batch,
+		).Scan(&there); err != nil {
 			return "", err
 		}
 		if there >= recipe.MaxPhotos {
 			return "", measure.Faulty("photo", "a batch has up to %d photos; take one out first", recipe.MaxPhotos)
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO batch_photo (shop_id, batch_uid, photo_uid) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE photo_uid = photo_uid", sh.id, batch, photo)
+		_, err := tx.ExecContext(
+			ctx,
+			"INSERT INTO batch_photo (shop_id, batch_uid, photo_uid) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE photo_uid = photo_uid",
+			sh.id, batch, photo,
+		)
 		return photo, err
 	}); err != nil {
 		return SavedBatch{}, err
@@ -119,14 +136,17 @@ func (sh *Shop) AddBatchPhoto(ctx context.Context, batch, photo string) (SavedBa
 // RemoveBatchPhoto takes a photo out of a batch.
 func (sh *Shop) RemoveBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "DELETE FROM batch_photo WHERE shop_id = ? AND batch_uid = ? AND photo_uid = ?", sh.id, batch, photo)
+		return setOne(
+			ctx, tx, "DELETE FROM batch_photo WHERE shop_id = ? AND batch_uid = ? AND photo_uid = ?", sh.id, batch, photo,
+		)
 	}); err != nil {
 		return SavedBatch{}, err
 	}
 	return sh.Batch(ctx, batch)
 }
 
-// addPhotos puts the later photos of batches to them, the oldest first; the one that a batch was recorded with comes before them.
+// addPhotos puts the later photos of batches to them, the oldest first; the one that a batch was recorded with comes
+// before them.
 func (sh *Shop) addPhotos(ctx context.Context, list []SavedBatch) error {
 	at := map[string]*SavedBatch{}
 	args := []any{sh.id}
@@ -138,7 +158,8 @@ func (sh *Shop) addPhotos(ctx context.Context, list []SavedBatch) error {
 		at[list[i].UID] = &list[i]
 		args = append(args, list[i].UID)
 	}
-	return sh.eachRow(ctx, "SELECT batch_uid, photo_uid FROM batch_photo WHERE shop_id = ? AND batch_uid IN ("+marks(len(list))+") ORDER BY added_at, photo_uid", args,
+	return sh.eachRow(ctx, "SELECT batch_uid, photo_uid FROM batch_photo WHERE shop_id = ? AND batch_uid IN ("+
+		marks(len(list))+") ORDER BY added_at, photo_uid", args,
 		func(row *sql.Rows) error {
 			var batch, photo string
 			if err := row.Scan(&batch, &photo); err != nil {
@@ -151,7 +172,8 @@ func (sh *Shop) addPhotos(ctx context.Context, list []SavedBatch) error {
 		})
 }
 
-// mostLearnedFrom is how many batches are learned from, the latest that were read: what is worked out from them takes a second, not a minute.
+// mostLearnedFrom is how many batches are learned from, the latest that were read: what is worked out from them takes a
+// second, not a minute.
 const mostLearnedFrom = 80
 
 // ReadBatches are the batches that were read, the latest first.

@@ -45,7 +45,12 @@ func (sh *Shop) Recipes(ctx context.Context, find string, page Page) (Listed[Sav
 		return Listed[SavedRecipe]{}, err
 	}
 	args = append(append(append([]any{sh.id}, args...), more...), page.Most+1)
-	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+after+` ORDER BY recipe.saved_at DESC, recipe.uid DESC LIMIT ?`, args...)
+	list, err := sh.recipes(
+		ctx,
+		`SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+after+
+			` ORDER BY recipe.saved_at DESC, recipe.uid DESC LIMIT ?`,
+		args...,
+	)
 	return cut(list, page.Most, func(r *SavedRecipe) string { return cursorOf(stamped(r.SavedAt), r.UID) }), err
 }
 
@@ -54,12 +59,16 @@ func (sh *Shop) RecipesNamed(ctx context.Context, uids []string) ([]SavedRecipe,
 	if len(uids) == 0 {
 		return []SavedRecipe{}, nil
 	}
-	list, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+` AND recipe.uid IN (`+marks(len(uids))+`)`, append([]any{sh.id}, anys(uids)...)...)
+	list, err := sh.recipes(
+		ctx, `SELECT `+recipeColumns+newestRecipes+` AND recipe.uid IN (`+marks(len(uids))+`)`,
+		append([]any{sh.id}, anys(uids)...)...,
+	)
 	slices.SortFunc(list, func(a, b SavedRecipe) int { return slices.Index(uids, a.UID) - slices.Index(uids, b.UID) })
 	return list, err
 }
 
-// mentions is the SQL for recipes in which all the words are somewhere: in the name, notes, tags, credit, or the names of what is in them.
+// mentions is the SQL for recipes in which all the words are somewhere: in the name, notes, tags, credit, or the names
+// of what is in them.
 func (sh *Shop) mentions(ctx context.Context, words string) (where string, args []any, err error) {
 	list := strings.Fields(words)
 	if len(list) == 0 {
@@ -114,7 +123,9 @@ func (sh *Shop) RecipesOf(ctx context.Context, list []SavedBatch) (map[string]Sa
 		args = append(args, b.RecipeUID, b.RecipeRevision)
 	}
 	either := strings.TrimSuffix(strings.Repeat("r.recipe_uid = ? AND r.revision = ? OR ", len(list)), " OR ")
-	versions, err := sh.recipes(ctx, `SELECT `+recipeColumns+` FROM recipe_revision r WHERE r.shop_id = ? AND (`+either+`)`, args...)
+	versions, err := sh.recipes(
+		ctx, `SELECT `+recipeColumns+` FROM recipe_revision r WHERE r.shop_id = ? AND (`+either+`)`, args...,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -163,7 +174,9 @@ func (sh *Shop) recipes(ctx context.Context, query string, args ...any) ([]Saved
 			&tags, &r.Credit, &r.OwnUse, &r.ForkOf, &r.Note, &r.SavedAt, &seen, &r.Kept); err != nil {
 			return nil, err
 		}
-		if err := errors.Join(targetForm.read(target, &r.Target), listForm.read(tags, &r.Tags), seenForm.read(seen, &r.seen)); err != nil {
+		if err := errors.Join(
+			targetForm.read(target, &r.Target), listForm.read(tags, &r.Tags), seenForm.read(seen, &r.seen),
+		); err != nil {
 			return nil, err
 		}
 		r.Doses = []cup.Dose{}
@@ -243,7 +256,9 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note,
 		if cup == "" {
 			return r.UID, nil
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, base+1, sh.id, cup)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, base+1, sh.id, cup,
+		)
 		return r.UID, err
 	})
 	if err != nil {
@@ -257,9 +272,13 @@ func addRecipe(ctx context.Context, tx *sql.Tx, shop int64, uid string) error {
 	return err
 }
 
-func saveRevision(ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, of *keptShelf) error {
+func saveRevision(
+	ctx context.Context, tx *sql.Tx, shop int64, r recipe.Recipe, base int, note string, of *keptShelf,
+) error {
 	var now int
-	err := tx.QueryRowContext(ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID).Scan(&now)
+	err := tx.QueryRowContext(
+		ctx, "SELECT revision FROM recipe WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, r.UID,
+	).Scan(&now)
 	if err != nil {
 		return notFound(err)
 	}
@@ -392,7 +411,9 @@ func (sh *Shop) Import(ctx context.Context, doc format.Document) (Imported, erro
 		if err := addRecipe(ctx, tx, sh.id, r.UID); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(ctx, tx, sh.id, r, 0, "", &keptShelf{shelf: shelf})
+		return fmt.Sprintf("%d %t %s", len(bring), out.Renamed, r.UID), saveRevision(
+			ctx, tx, sh.id, r, 0, "", &keptShelf{shelf: shelf},
+		)
 	})
 	return sh.imported(ctx, made, err)
 }

@@ -41,7 +41,10 @@ type PhotoInfo struct {
 func (sh *Shop) AddPhoto(ctx context.Context, p format.Photo) (PhotoInfo, error) {
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		uid := newUID()
-		_, err := tx.ExecContext(ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)", sh.id, uid, p.Width, p.Height, p.JPEG)
+		_, err := tx.ExecContext(
+			ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)", sh.id, uid, p.Width,
+			p.Height, p.JPEG,
+		)
 		return uid, err
 	})
 	return PhotoInfo{uid, p.Width, p.Height}, err
@@ -63,12 +66,14 @@ func (sh *Shop) HasPhoto(ctx context.Context, uid string) error {
 // PhotoInfoOf is a kept photo's size.
 func (sh *Shop) PhotoInfoOf(ctx context.Context, uid string) (PhotoInfo, error) {
 	p := PhotoInfo{UID: uid}
-	err := sh.db.QueryRowContext(ctx, "SELECT width_px, height_px FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&p.WidthPX, &p.HeightPX)
+	err := sh.db.QueryRowContext(
+		ctx, "SELECT width_px, height_px FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid,
+	).Scan(&p.WidthPX, &p.HeightPX)
 	return p, notFound(err)
 }
 
-// DropUnusedPhotos throws away photos that were taken in before a time and that nothing shows: a reference or a batch that was
-// begun and not kept. It says how many went.
+// DropUnusedPhotos throws away photos that were taken in before a time and that nothing shows: a reference or a batch
+// that was begun and not kept. It says how many went.
 func (sh *Shop) DropUnusedPhotos(ctx context.Context, before time.Time) (int64, error) {
 	res, err := sh.db.ExecContext(ctx, `DELETE FROM photo WHERE shop_id = ? AND created_at < ?
 		AND NOT EXISTS (SELECT 1 FROM reference r WHERE r.shop_id = photo.shop_id AND r.photo_uid = photo.uid)
@@ -86,7 +91,10 @@ func (sh *Shop) DropUnusedPhotos(ctx context.Context, before time.Time) (int64, 
 func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ...reference.Pin) (Reference, error) {
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		uid := newUID()
-		if _, err := tx.ExecContext(ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name, photoUID); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name,
+			photoUID,
+		); err != nil {
 			return "", err
 		}
 		return uid, addPins(ctx, tx, sh.id, uid, pins)
@@ -108,7 +116,10 @@ func (sh *Shop) References(ctx context.Context, page Page) (Listed[Reference], e
 		return none, err
 	}
 	list := []Reference{}
-	err = sh.eachRow(ctx, referenceQuery+page.kept("r")+" AND r.with_uid IS NULL"+where+" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(append([]any{sh.id}, args...), page.Most+1), func(row *sql.Rows) error {
+	err = sh.eachRow(ctx, referenceQuery+page.kept("r")+" AND r.with_uid IS NULL"+where+
+		" ORDER BY r.created_at DESC, r.uid DESC LIMIT ?", append(
+		append([]any{sh.id}, args...), page.Most+1,
+	), func(row *sql.Rows) error {
 		r, err := scanReference(row)
 		r.Flake = nil
 		list = append(list, r)
@@ -134,7 +145,8 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 		uids = append(uids, list[i].UID)
 	}
 	joinedTo := map[string]*Reference{}
-	err := sh.eachRow(ctx, "SELECT uid, with_uid FROM reference WHERE shop_id = ? AND kept <> 'deleted' AND with_uid IN ("+marks(len(list))+") ORDER BY created_at, uid",
+	err := sh.eachRow(ctx, "SELECT uid, with_uid FROM reference WHERE shop_id = ? AND kept <> 'deleted' AND with_uid IN ("+
+		marks(len(list))+") ORDER BY created_at, uid",
 		append([]any{sh.id}, anys(uids)...), func(row *sql.Rows) error {
 			var uid, with string
 			if err := row.Scan(&uid, &with); err != nil {
@@ -154,7 +166,10 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 		var of string
 		var p reference.Pin
 		var reading, stroke []byte
-		if err := row.Scan(&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside, &p.State, &p.Mine, &stroke); err != nil {
+		if err := row.Scan(
+			&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside,
+			&p.State, &p.Mine, &stroke,
+		); err != nil {
 			return err
 		}
 		if err := errors.Join(readingForm.read(reading, &p.Reading), listForm.read(stroke, &p.Disc.Stroke)); err != nil {
@@ -187,7 +202,10 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 	var light, counted []byte
 	var photoUID sql.NullString
 	var width, height sql.NullInt64
-	if err := row.Scan(&r.UID, &r.Name, &r.CreatedAt, &light, &counted, &r.PxPerMM, &r.Revision, &photoUID, &width, &height, &r.Kept, &r.With); err != nil {
+	if err := row.Scan(
+		&r.UID, &r.Name, &r.CreatedAt, &light, &counted, &r.PxPerMM, &r.Revision, &photoUID, &width, &height, &r.Kept,
+		&r.With,
+	); err != nil {
 		return r, err
 	}
 	if photoUID.Valid {
@@ -203,7 +221,9 @@ func scanReference(row interface{ Scan(...any) error }) (Reference, error) {
 func (sh *Shop) changeReference(ctx context.Context, reference string, seen int, f func(tx *sql.Tx) error) error {
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		var now int
-		if err := tx.QueryRowContext(ctx, "SELECT revision FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, reference).Scan(&now); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT revision FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, reference,
+		).Scan(&now); err != nil {
 			return notFound(err)
 		}
 		if seen > 0 && now != seen {
@@ -212,7 +232,9 @@ func (sh *Shop) changeReference(ctx context.Context, reference string, seen int,
 		if err := f(tx); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE reference SET revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, reference)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE reference SET revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, reference,
+		)
 		return err
 	})
 }
@@ -226,13 +248,17 @@ func orNull[T any](f form, v *T) (any, error) {
 }
 
 // SetLight keeps how a reference's light is undone, and what its pins read under it.
-func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light *photo.Light, pins []reference.Pin) error {
+func (sh *Shop) SetLight(
+	ctx context.Context, reference string, seen int, light *photo.Light, pins []reference.Pin,
+) error {
 	doc, err := orNull(lightForm, light)
 	if err != nil {
 		return err
 	}
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		if _, err := tx.ExecContext(ctx, "UPDATE reference SET light = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "UPDATE reference SET light = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference,
+		); err != nil {
 			return err
 		}
 		for _, p := range pins {
@@ -240,7 +266,10 @@ func (sh *Shop) SetLight(ctx context.Context, reference string, seen int, light 
 			if err != nil {
 				return err
 			}
-			if _, err := tx.ExecContext(ctx, "UPDATE pin SET reading = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", reading, sh.id, reference, p.UID); err != nil {
+			if _, err := tx.ExecContext(
+				ctx, "UPDATE pin SET reading = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", reading, sh.id, reference,
+				p.UID,
+			); err != nil {
 				return err
 			}
 		}
@@ -253,12 +282,16 @@ const MaxPins = 100
 
 // AddPins keeps pins on a reference, all or none.
 func (sh *Shop) AddPins(ctx context.Context, reference string, pins ...reference.Pin) error {
-	return sh.changeReference(ctx, reference, 0, func(tx *sql.Tx) error { return addPins(ctx, tx, sh.id, reference, pins) })
+	return sh.changeReference(
+		ctx, reference, 0, func(tx *sql.Tx) error { return addPins(ctx, tx, sh.id, reference, pins) },
+	)
 }
 
 func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins []reference.Pin) error {
 	var n int
-	if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", shop, reference).Scan(&n); err != nil {
+	if err := tx.QueryRowContext(
+		ctx, "SELECT COUNT(*) FROM pin WHERE shop_id = ? AND reference_uid = ?", shop, reference,
+	).Scan(&n); err != nil {
 		return err
 	}
 	if n+len(pins) > MaxPins {
@@ -290,7 +323,9 @@ func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins
 // SetScale keeps how many pixels of a reference's photo are a millimetre. What was counted to another scale is gone.
 func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerMM float64) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE reference SET px_per_mm = ?, flake = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE reference SET px_per_mm = ?, flake = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference,
+		)
 		return err
 	})
 }
@@ -310,21 +345,29 @@ func (sh *Shop) SetFlake(ctx context.Context, reference string, seen int, found 
 // SetAside marks every pin of a bait of a bag as not typical, or takes that back.
 func (sh *Shop) SetAside(ctx context.Context, reference string, seen, sample int, aside bool) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference, sample)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference,
+			sample,
+		)
 		return err
 	})
 }
 
-// JoinPhoto joins the photo of a reference, with its pins, to another of the same bait; with is empty to take them apart again.
+// JoinPhoto joins the photo of a reference, with its pins, to another of the same bait; with is empty to take them
+// apart again.
 func (sh *Shop) JoinPhoto(ctx context.Context, reference string, seen int, with string) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
 		if with != "" {
 			var other sql.NullString
-			if err := tx.QueryRowContext(ctx, "SELECT with_uid FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, with).Scan(&other); err != nil {
+			if err := tx.QueryRowContext(
+				ctx, "SELECT with_uid FROM reference WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, with,
+			).Scan(&other); err != nil {
 				return notFound(err)
 			}
 			var joined int
-			if err := tx.QueryRowContext(ctx, "SELECT COUNT(*) FROM reference WHERE shop_id = ? AND with_uid = ?", sh.id, reference).Scan(&joined); err != nil {
+			if err := tx.QueryRowContext(
+				ctx, "SELECT COUNT(*) FROM reference WHERE shop_id = ? AND with_uid = ?", sh.id, reference,
+			).Scan(&joined); err != nil {
 				return err
 			}
 			switch {
@@ -336,14 +379,19 @@ func (sh *Shop) JoinPhoto(ctx context.Context, reference string, seen int, with 
 				return measure.Faulty("with", "other photos were joined to this one; join it the other way round")
 			}
 		}
-		return setOne(ctx, tx, "UPDATE reference SET with_uid = NULLIF(?, ''), revision = revision + 1 WHERE shop_id = ? AND uid = ?", with, sh.id, reference)
+		return setOne(
+			ctx, tx, "UPDATE reference SET with_uid = NULLIF(?, ''), revision = revision + 1 WHERE shop_id = ? AND uid = ?",
+			with, sh.id, reference,
+		)
 	})
 }
 
 // SetMine marks a pin as differing on purpose, or takes that back.
 func (sh *Shop) SetMine(ctx context.Context, reference string, seen int, pin string, mine bool) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin)
+		return setOne(
+			ctx, tx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin,
+		)
 	})
 }
 

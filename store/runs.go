@@ -46,11 +46,17 @@ func (sh *Shop) StartRun(ctx context.Context, uid string, seen int, r pour.Run) 
 			if err != nil {
 				return err
 			}
-			if _, err := tx.ExecContext(ctx, "INSERT INTO pour_cup (shop_id, pour_uid, cook, cup_uid) VALUES (?, ?, ?, ?)", sh.id, uid, k, made); err != nil {
+			if _, err := tx.ExecContext(
+				ctx, "INSERT INTO pour_cup (shop_id, pour_uid, cook, cup_uid) VALUES (?, ?, ?, ?)", sh.id, uid, k, made,
+			); err != nil {
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE pour SET state = 'running', run = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", doc, sh.id, uid)
+		_, err := tx.ExecContext(
+			ctx,
+			"UPDATE pour SET state = 'running', run = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			doc, sh.id, uid,
+		)
 		return err
 	})
 }
@@ -175,7 +181,9 @@ func (sh *Shop) Happen(ctx context.Context, uid string, e pour.Event) error {
 				return err
 			},
 			func() error {
-				_, err := tx.ExecContext(ctx, "UPDATE pour SET touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", sh.id, uid)
+				_, err := tx.ExecContext(
+					ctx, "UPDATE pour SET touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", sh.id, uid,
+				)
 				return err
 			},
 		)
@@ -183,7 +191,9 @@ func (sh *Shop) Happen(ctx context.Context, uid string, e pour.Event) error {
 }
 
 // onBench does to the run's cups what an event does, once: told twice, nothing is poured out again.
-func (r *underWay) onBench(ctx context.Context, tx *sql.Tx, shop int64, e *pour.Event, twice bool, kit measure.Kit) (moved []movedCup, err error) {
+func (r *underWay) onBench(
+	ctx context.Context, tx *sql.Tx, shop int64, e *pour.Event, twice bool, kit measure.Kit,
+) (moved []movedCup, err error) {
 	for k, c := range r.cups {
 		if e.Kind == pour.Saw && e.Cook != k || c.Kept == Deleted {
 			continue
@@ -225,7 +235,10 @@ func (sh *Shop) TakeBack(ctx context.Context, uid string, seen int) error {
 		}
 		var n int
 		var raw []byte
-		err := tx.QueryRowContext(ctx, "SELECT n, moved FROM pour_event WHERE shop_id = ? AND pour_uid = ? AND NOT undone ORDER BY n DESC LIMIT 1", sh.id, uid).Scan(&n, &raw)
+		err := tx.QueryRowContext(
+			ctx, "SELECT n, moved FROM pour_event WHERE shop_id = ? AND pour_uid = ? AND NOT undone ORDER BY n DESC LIMIT 1",
+			sh.id, uid,
+		).Scan(&n, &raw)
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}
@@ -251,13 +264,16 @@ func (sh *Shop) TakeBack(ctx context.Context, uid string, seen int) error {
 				return err
 			}
 		}
-		_, err = tx.ExecContext(ctx, "UPDATE pour_event SET undone = TRUE WHERE shop_id = ? AND pour_uid = ? AND n = ?", sh.id, uid, n)
+		_, err = tx.ExecContext(
+			ctx, "UPDATE pour_event SET undone = TRUE WHERE shop_id = ? AND pour_uid = ? AND n = ?", sh.id, uid, n,
+		)
 		return err
 	})
 }
 
-// EndRun ends a run: what it used goes off the shelf, its batches and a log entry are written down, what is left is kept, its cups leave
-// the bench, and what it lost is learned. All of that, or nothing. doses are the heat doses that its cooks have taken.
+// EndRun ends a run: what it used goes off the shelf, its batches and a log entry are written down, what is left is
+// kept, its cups leave the bench, and what it lost is learned. All of that, or nothing. doses are the heat doses that
+// its cooks have taken.
 func (sh *Shop) EndRun(ctx context.Context, uid string, u pour.Outcome, doses []float64) error {
 	r, err := sh.underWay(ctx, uid)
 	if err != nil {
@@ -324,7 +340,9 @@ func (r *underWay) addBatches(
 }
 
 // keepRest writes the run into the log, keeps what is left of it, where the shop keeps such, and learns what it lost.
-func (r *underWay) keepRest(ctx context.Context, tx *sql.Tx, shop int64, u *pour.Outcome, live []cup.Live, doses []float64) error {
+func (r *underWay) keepRest(
+	ctx context.Context, tx *sql.Tx, shop int64, u *pour.Outcome, live []cup.Live, doses []float64,
+) error {
 	e, _, err := equipmentOf(ctx, tx, shop, "FOR UPDATE")
 	if err != nil {
 		return err

@@ -16,7 +16,8 @@ import (
 	"cloudburst/core/mix"
 )
 
-// Seen is what a list shows of a recipe's colour. It is kept with the version, and worked out again when one of its materials changed.
+// Seen is what a list shows of a recipe's colour. It is kept with the version, and worked out again when one of its
+// materials changed.
 type Seen struct {
 	Swatch      mix.Swatch `json:"swatch" doc:"As its target was read, or 4 mm over white"`
 	ThicknessMM float64    `json:"thicknessMM"`
@@ -24,7 +25,8 @@ type Seen struct {
 	Near        colour.Lab `json:"near" doc:"At 5 mm over white, as recipes are compared with a colour that is sought"`
 }
 
-// mostPerL is the most that one ΔE00 can be in L: its weight S_L at L 0 or 100, a little more for the rounding. Chroma and hue only ever add.
+// mostPerL is the most that one ΔE00 can be in L: its weight S_L at L 0 or 100, a little more for the rounding. Chroma
+// and hue only ever add.
 const mostPerL = 1.75
 
 // everyL is farther than any two colours are apart in L, also where one of them glows.
@@ -95,10 +97,14 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 				return err
 			}
 			at := []any{sh.id, list[i].UID, list[i].Revision}
-			if _, err := tx.ExecContext(ctx, "UPDATE recipe_revision SET seen = ? WHERE shop_id = ? AND recipe_uid = ? AND revision = ?", append([]any{doc}, at...)...); err != nil {
+			if _, err := tx.ExecContext(
+				ctx, "UPDATE recipe_revision SET seen = ? WHERE shop_id = ? AND recipe_uid = ? AND revision = ?",
+				append([]any{doc}, at...)...,
+			); err != nil {
 				return err
 			}
-			if _, err := tx.ExecContext(ctx, "UPDATE recipe SET near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND uid = ? AND revision = ?",
+			if _,
+				err := tx.ExecContext(ctx, "UPDATE recipe SET near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND uid = ? AND revision = ?",
 				append(seen[i].near(), at...)...); err != nil {
 				return err
 			}
@@ -111,7 +117,9 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 func unsee(ctx context.Context, tx *sql.Tx, shop int64, uid string, shelf cup.Shelf) error {
 	uids := []string{uid}
 	for other, m := range shelf {
-		if m.Colourant != nil && slices.ContainsFunc(m.Colourant.Contains, func(p material.Part) bool { return p.Material == uid }) {
+		if m.Colourant != nil && slices.ContainsFunc(
+			m.Colourant.Contains, func(p material.Part) bool { return p.Material == uid },
+		) {
 			uids = append(uids, other)
 		}
 	}
@@ -137,16 +145,22 @@ type NearRecipe struct {
 }
 
 // RecipesNear lists recipes, the one nearest to a colour at 5 mm over white first.
-func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string, page Page) (Listed[NearRecipe], error) {
+func (sh *Shop) RecipesNear(
+	ctx context.Context, wanted colour.Lab, find string, page Page,
+) (Listed[NearRecipe], error) {
 	none := Listed[NearRecipe]{}
 	where, args, err := sh.mentions(ctx, find)
 	if err != nil {
 		return none, err
 	}
 	args = append([]any{sh.id}, args...)
-	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes on from there.
+	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes on
+	// from there.
 	for {
-		unseen, err := sh.recipes(ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+` AND recipe.near_l IS NULL LIMIT ?`, append(args, someAtOnce)...)
+		unseen, err := sh.recipes(
+			ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+` AND recipe.near_l IS NULL LIMIT ?`,
+			append(args, someAtOnce)...,
+		)
 		if err != nil {
 			return none, err
 		}
@@ -179,7 +193,8 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 	var all []NearRecipe
 	for w := min(max(8, last.DeltaE00*mostPerL), everyL); ; w *= 6 {
 		all = all[:0]
-		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+page.kept("recipe")+where+` AND recipe.near_l BETWEEN ? AND ?`,
+		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+page.kept("recipe")+where+
+			` AND recipe.near_l BETWEEN ? AND ?`,
 			append(slices.Clone(args), wanted.L-w, wanted.L+w), func(row *sql.Rows) error {
 				n := NearRecipe{}
 				var lab colour.Lab
@@ -201,5 +216,7 @@ func (sh *Shop) RecipesNear(ctx context.Context, wanted colour.Lab, find string,
 	if all == nil {
 		all = []NearRecipe{}
 	}
-	return cut(all, page.Most, func(n *NearRecipe) string { return cursorOf(strconv.FormatFloat(n.DeltaE00, 'f', 6, 64), n.UID) }), nil
+	return cut(
+		all, page.Most, func(n *NearRecipe) string { return cursorOf(strconv.FormatFloat(n.DeltaE00, 'f', 6, 64), n.UID) },
+	), nil
 }

@@ -23,7 +23,8 @@ type ShelfItem struct {
 
 const itemColumns = "properties, revision, retired, stock, accepted"
 
-// Materials lists what is on the shelf, plastisols first, in the order in which the bottles came. Retired ones are left out.
+// Materials lists what is on the shelf, plastisols first, in the order in which the bottles came. Retired ones are left
+// out.
 func (sh *Shop) Materials(ctx context.Context) ([]ShelfItem, error) {
 	return sh.items(ctx, "AND NOT retired")
 }
@@ -165,12 +166,17 @@ func (sh *Shop) Retire(ctx context.Context, uid string, seen int, retired bool) 
 	return sh.changeItem(ctx, uid, seen, nil, "retired = ?", retired)
 }
 
-func (sh *Shop) changeItem(ctx context.Context, uid string, seen int, also func(*sql.Tx) error, set string, args ...any) (ShelfItem, error) {
+func (sh *Shop) changeItem(
+	ctx context.Context, uid string, seen int, also func(*sql.Tx) error, set string, args ...any,
+) (ShelfItem, error) {
 	err := sh.change(ctx, func(tx *sql.Tx) error {
 		if err := holdItem(ctx, tx, sh.id, uid, seen); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE material SET revision = revision + 1, "+set+" WHERE shop_id = ? AND uid = ?", append(args, sh.id, uid)...)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE material SET revision = revision + 1, "+set+" WHERE shop_id = ? AND uid = ?",
+			append(args, sh.id, uid)...,
+		)
 		if err == nil && also != nil {
 			err = also(tx)
 		}
@@ -220,10 +226,14 @@ func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem
 		if err := addMaterial(ctx, tx, sh.id, next); err != nil {
 			return "", err
 		}
-		if _, err := tx.ExecContext(ctx, "UPDATE material SET stock = ? WHERE shop_id = ? AND uid = ?", stock, sh.id, next.UID); err != nil {
+		if _, err := tx.ExecContext(
+			ctx, "UPDATE material SET stock = ? WHERE shop_id = ? AND uid = ?", stock, sh.id, next.UID,
+		); err != nil {
 			return "", err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, old.UID)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, old.UID,
+		)
 		return next.UID, err
 	})
 	if err != nil {
@@ -258,7 +268,9 @@ func (sh *Shop) Kit(ctx context.Context) (measure.Kit, int, error) {
 	var raw []byte
 	var revision int
 	kit := measure.StandardKit()
-	if err := sh.db.QueryRowContext(ctx, "SELECT kit, kit_revision FROM shop WHERE id = ?", sh.id).Scan(&raw, &revision); err != nil {
+	if err := sh.db.QueryRowContext(
+		ctx, "SELECT kit, kit_revision FROM shop WHERE id = ?", sh.id,
+	).Scan(&raw, &revision); err != nil {
 		return kit, 0, notFound(err)
 	}
 	return kit, revision, kitForm.read(raw, &kit)

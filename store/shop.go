@@ -29,7 +29,9 @@ func (s *Store) NewShop(ctx context.Context, name string, demo bool) (*Shop, err
 
 // NewShopWith adds a shop and fills it. It counts as there only when it is full: what a failure or a crash
 // leaves behind is never served.
-func (s *Store) NewShopWith(ctx context.Context, name string, demo bool, fill func(context.Context, *Shop) error) (*Shop, error) {
+func (s *Store) NewShopWith(
+	ctx context.Context, name string, demo bool, fill func(context.Context, *Shop) error,
+) (*Shop, error) {
 	res, err := s.db.ExecContext(ctx, "INSERT INTO shop (name, demo, ready) VALUES (?, ?, FALSE)", name, demo)
 	if err != nil {
 		return nil, err
@@ -49,6 +51,8 @@ func (s *Store) NewShopWith(ctx context.Context, name string, demo bool, fill fu
 // FirstShop is the shop that was there first. ErrNotFound if the store is new.
 func (s *Store) FirstShop(ctx context.Context) (*Shop, error) {
 	sh := &Shop{db: s.db}
-	err := s.db.QueryRowContext(ctx, "SELECT id, name, demo FROM shop WHERE ready ORDER BY id LIMIT 1").Scan(&sh.id, &sh.Name, &sh.Demo)
+	err := s.db.QueryRowContext(
+		ctx, "SELECT id, name, demo FROM shop WHERE ready ORDER BY id LIMIT 1",
+	).Scan(&sh.id, &sh.Name, &sh.Demo)
 	return sh, notFound(err)
 }

@@ -12,7 +12,9 @@ import (
 )
 
 // takeStock takes amounts off the shelf, in one order, so that two runs that end at once do not wait for each other.
-func takeStock(ctx context.Context, tx *sql.Tx, shop int64, used map[string]float64, shelf cup.Shelf, pourUID string) error {
+func takeStock(
+	ctx context.Context, tx *sql.Tx, shop int64, used map[string]float64, shelf cup.Shelf, pourUID string,
+) error {
 	uids := make([]string, 0, len(used))
 	for m := range used {
 		uids = append(uids, m)
@@ -23,7 +25,9 @@ func takeStock(ctx context.Context, tx *sql.Tx, shop int64, used map[string]floa
 			continue
 		}
 		var raw []byte
-		if err := tx.QueryRowContext(ctx, "SELECT stock FROM material WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, m).Scan(&raw); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT stock FROM material WHERE shop_id = ? AND uid = ? FOR UPDATE", shop, m,
+		).Scan(&raw); err != nil {
 			return notFound(err)
 		}
 		var s material.Stock
@@ -41,7 +45,9 @@ func takeStock(ctx context.Context, tx *sql.Tx, shop int64, used map[string]floa
 				if s.Typed == "" {
 					return nil
 				}
-				_, err := tx.ExecContext(ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, shop, m)
+				_, err := tx.ExecContext(
+					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, shop, m,
+				)
 				return err
 			},
 			func() error { return moveStock(ctx, tx, shop, m, "used", -used[m], s.Left, pourUID) },
@@ -79,8 +85,11 @@ func (sh *Shop) StockMoves(ctx context.Context, material string) ([]StockMove, e
 	return list, err
 }
 
-// ChangeStock takes up what was bought, counted or weighed, and writes it down; price is that of what was bought at once, below 0 for as before.
-func (sh *Shop) ChangeStock(ctx context.Context, uid string, seen int, c material.Change, price float64) (ShelfItem, error) {
+// ChangeStock takes up what was bought, counted or weighed, and writes it down; price is that of what was bought at
+// once, below 0 for as before.
+func (sh *Shop) ChangeStock(
+	ctx context.Context, uid string, seen int, c material.Change, price float64,
+) (ShelfItem, error) {
 	item, err := sh.Item(ctx, uid)
 	if err != nil {
 		return item, err
@@ -90,7 +99,9 @@ func (sh *Shop) ChangeStock(ctx context.Context, uid string, seen int, c materia
 			return err
 		}
 		var raw []byte
-		if err := tx.QueryRowContext(ctx, "SELECT stock FROM material WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&raw); err != nil {
+		if err := tx.QueryRowContext(
+			ctx, "SELECT stock FROM material WHERE shop_id = ? AND uid = ?", sh.id, uid,
+		).Scan(&raw); err != nil {
 			return notFound(err)
 		}
 		var s material.Stock
@@ -118,7 +129,9 @@ func (sh *Shop) ChangeStock(ctx context.Context, uid string, seen int, c materia
 		}
 		return inTurn(
 			func() error {
-				_, err := tx.ExecContext(ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, sh.id, uid)
+				_, err := tx.ExecContext(
+					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, sh.id, uid,
+				)
 				return err
 			},
 			func() error { return moveStock(ctx, tx, sh.id, uid, kind, by, s.Left, "") },
@@ -130,7 +143,8 @@ func (sh *Shop) ChangeStock(ctx context.Context, uid string, seen int, c materia
 }
 
 func moveStock(ctx context.Context, tx *sql.Tx, shop int64, uid, kind string, by, left float64, pourUID string) error {
-	_, err := tx.ExecContext(ctx, "INSERT INTO stock_move (shop_id, uid, material_uid, kind, amount, left_after, pour_uid) VALUES (?, ?, ?, ?, ?, ?, ?)",
+	_,
+		err := tx.ExecContext(ctx, "INSERT INTO stock_move (shop_id, uid, material_uid, kind, amount, left_after, pour_uid) VALUES (?, ?, ?, ?, ?, ?, ?)",
 		shop, newUID(), uid, kind, by, left, sql.NullString{String: pourUID, Valid: pourUID != ""})
 	return err
 }
@@ -138,7 +152,9 @@ func moveStock(ctx context.Context, tx *sql.Tx, shop int64, uid, kind string, by
 // Used is what runs have taken of a material so far, ml or g.
 func (sh *Shop) Used(ctx context.Context, material string) (float64, error) {
 	var sum sql.NullString
-	err := sh.db.QueryRowContext(ctx, "SELECT -SUM(amount) FROM stock_move WHERE shop_id = ? AND material_uid = ? AND kind = 'used'", sh.id, material).Scan(&sum)
+	err := sh.db.QueryRowContext(
+		ctx, "SELECT -SUM(amount) FROM stock_move WHERE shop_id = ? AND material_uid = ? AND kind = 'used'", sh.id, material,
+	).Scan(&sum)
 	if err != nil || !sum.Valid {
 		return 0, err
 	}

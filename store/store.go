@@ -38,7 +38,9 @@ type Store struct{ db *sql.DB }
 func Open(ctx context.Context, dsn string) (*Store, error) {
 	cfg, err := mysql.ParseDSN(dsn)
 	if err != nil {
-		return nil, fmt.Errorf("the database setting can't be read (a DSN looks like user:password@tcp(127.0.0.1:3306)/cloudburst): %w", err)
+		return nil, fmt.Errorf(
+			"the database setting can't be read (a DSN looks like user:password@tcp(127.0.0.1:3306)/cloudburst): %w", err,
+		)
 	}
 	cfg.ParseTime, cfg.Loc = true, time.UTC
 	cfg.ClientFoundRows = true // an UPDATE that changes nothing still found its row
@@ -84,7 +86,10 @@ func (s *Store) Migrate(ctx context.Context) error {
 		return fmt.Errorf("reading the version of the tables: %w", err)
 	}
 	if have > SchemaVersion {
-		return fmt.Errorf("%w: its tables are of version %d and this Cloudburst knows up to %d; update Cloudburst, or use another database", ErrNewer, have, SchemaVersion)
+		return fmt.Errorf(
+			"%w: its tables are of version %d and this Cloudburst knows up to %d; update Cloudburst, or use another database",
+			ErrNewer, have, SchemaVersion,
+		)
 	}
 	_, err = p.Up(ctx)
 	return err
@@ -113,8 +118,9 @@ func inTx(ctx context.Context, db *sql.DB, f func(tx *sql.Tx) error) error {
 	}
 }
 
-// inTurn takes the parts of a change one after the other, up to the first that fails. To go on after that would be wrong: where the database
-// broke the transaction off because of a deadlock, what came next would be kept, without what came before.
+// inTurn takes the parts of a change one after the other, up to the first that fails. To go on after that would be
+// wrong: where the database broke the transaction off because of a deadlock, what came next would be kept, without what
+// came before.
 func inTurn(parts ...func() error) error {
 	for _, part := range parts {
 		if err := part(); err != nil {

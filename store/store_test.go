@@ -43,14 +43,20 @@ func reddish(t *testing.T) cup.Cup {
 	require.NoError(t, err)
 	return cup.Cup{
 		Volume: v, Plastisol: "medium-plastisol",
-		Doses:  []cup.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("carbon-black", 1)},
-		Target: &cup.Target{Name: "Belly", Lab: colour.Lab{L: 50.123456789, A: 1.0 / 3}, ThicknessMM: 4, Ground: optics.White},
+		Doses: []cup.Dose{
+			{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("carbon-black", 1),
+		},
+		Target: &cup.Target{
+			Name: "Belly", Lab: colour.Lab{L: 50.123456789, A: 1.0 / 3}, ThicknessMM: 4, Ground: optics.White,
+		},
 	}
 }
 
 func TestARecipeComesBackAsItWasSaved(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
-	saved, err := sh.SaveRecipe(t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0, "", "")
+	saved, err := sh.SaveRecipe(
+		t.Context(), recipe.Recipe{Name: "Reed shadow", Notes: "äöü 🐟", Cup: reddish(t)}, 0, "", "",
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 1, saved.Revision)
 	assert.Equal(t, reddish(t), saved.Cup, "to the last digit")
@@ -195,7 +201,10 @@ func TestBatchesKeepWhatReallyWentIn(t *testing.T) {
 		PouredOn: "2026-02-29", Volume: r.Volume, Verdict: "a touch too dark", RestedHours: 36.5, Photo: ph.UID,
 		Additions: []cup.Addition{
 			{Doses: []cup.Dose{{Material: "clear-red", Typed: "8d", Amount: measure.DropCount(8)}}},
-			{Doses: []cup.Dose{{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)}, {Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)}}},
+			{Doses: []cup.Dose{
+				{Material: "clear-red", Typed: "4", Amount: measure.DropCount(4)},
+				{Material: "carbon-black", Typed: "1", Amount: measure.DropCount(1)},
+			}},
 		},
 	}
 	_, err = sh.AddBatch(t.Context(), Origin{Recipe: r.UID, Revision: 1}, b)
@@ -225,7 +234,10 @@ func TestReferencesAndPins(t *testing.T) {
 	require.NoError(t, err)
 	ref, err := sh.AddReference(t.Context(), "Perch fry", ph.UID)
 	require.NoError(t, err)
-	pin := reference.Pin{Name: "Back", Disc: photo.Disc{X: 1.5, Y: 2, Radius: 9}, ThicknessMM: 8, Ground: optics.White, Reading: photo.Reading{Lab: colour.Lab{L: 1.0 / 3}, Kept: 1}}
+	pin := reference.Pin{
+		Name: "Back", Disc: photo.Disc{X: 1.5, Y: 2, Radius: 9}, ThicknessMM: 8, Ground: optics.White,
+		Reading: photo.Reading{Lab: colour.Lab{L: 1.0 / 3}, Kept: 1},
+	}
 	require.NoError(t, sh.AddPins(t.Context(), ref.UID, pin))
 	got, err := sh.Reference(t.Context(), ref.UID)
 	require.NoError(t, err)
@@ -282,7 +294,9 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 	for what, err := range errs {
 		assert.ErrorIs(t, err, ErrNotFound, what)
 	}
-	assert.Error(t, theirs.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference")
+	assert.Error(
+		t, theirs.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference",
+	)
 	_, err = theirs.AddReference(ctx, "Ref", ph.UID)
 	assert.Error(t, err, "a reference on another shop's photo")
 	for what, count := range map[string]func() (int, error){

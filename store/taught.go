@@ -15,9 +15,10 @@ import (
 	"cloudburst/core/recipe"
 )
 
-// Shelf is everything that recipes may name, retired bottles too, to look things up in; bottles of which the maker accepted what batches
-// have taught are as those have it. Every tap needs it, so it is kept in memory for as long as nothing that it comes from changed; each
-// change raises one of the sums below. The map is the caller's own; the materials in it are shared and must not be written to.
+// Shelf is everything that recipes may name, retired bottles too, to look things up in; bottles of which the maker
+// accepted what batches have taught are as those have it. Every tap needs it, so it is kept in memory for as long as
+// nothing that it comes from changed; each change raises one of the sums below. The map is the caller's own; the
+// materials in it are shared and must not be written to.
 func (sh *Shop) Shelf(ctx context.Context) (cup.Shelf, error) {
 	kept, err := sh.shelf(ctx)
 	if err != nil {
@@ -64,7 +65,8 @@ func sumsOf(ctx context.Context, db queryer, shop int64, lock string) (s shelfSu
 	return s, err
 }
 
-// shelf is the shelf as it is. Where what batches teach has to be worked out anew, that goes on behind it: no tap waits for it.
+// shelf is the shelf as it is. Where what batches teach has to be worked out anew, that goes on behind it: no tap waits
+// for it.
 func (sh *Shop) shelf(ctx context.Context) (*keptShelf, error) {
 	sums, err := sumsOf(ctx, sh.db, sh.id, "")
 	if err != nil {
@@ -174,7 +176,8 @@ func (sh *Shop) learn(ctx context.Context, plain cup.Shelf) (*Lessons, error) {
 	return l, err
 }
 
-// taughtAnew notes that what batches teach has changed. The shelf is read before the transaction begins, which has the one connection.
+// taughtAnew notes that what batches teach has changed. The shelf is read before the transaction begins, which has the
+// one connection.
 func (sh *Shop) taughtAnew(ctx context.Context, tx *sql.Tx, shelf cup.Shelf) error {
 	if _, err := tx.ExecContext(ctx, "UPDATE shop SET taught = taught + 1 WHERE id = ?", sh.id); err != nil {
 		return err
@@ -209,7 +212,8 @@ func unseeTaught(ctx context.Context, tx *sql.Tx, shop int64, shelf cup.Shelf) e
 	return nil
 }
 
-// Accept takes what batches have taught of a bottle into its predictions, or leaves it out of them. Either way the shelf is settled after it.
+// Accept takes what batches have taught of a bottle into its predictions, or leaves it out of them. Either way the
+// shelf is settled after it.
 func (sh *Shop) Accept(ctx context.Context, uid string, seen int, accepted bool) (ShelfItem, error) {
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {

@@ -15,8 +15,9 @@ import (
 	"cloudburst/store/storetest"
 )
 
-// What batches teach changes nothing until the maker accepts it for a bottle; then the shelf and the lists are as the batches have it, and
-// a batch that was written down before keeps what was known then. Taking the reading out restores all of it to the last bit.
+// What batches teach changes nothing until the maker accepts it for a bottle; then the shelf and the lists are as the
+// batches have it, and a batch that was written down before keeps what was known then. Taking the reading out restores
+// all of it to the last bit.
 func TestAcceptedBottlesArePredictedAsBatchesHaveThem(t *testing.T) {
 	sh := stocked(t, storetest.Open(t), "A")
 	ctx := t.Context()
@@ -38,7 +39,8 @@ func TestAcceptedBottlesArePredictedAsBatchesHaveThem(t *testing.T) {
 	plain := seen()
 	read := func(l float64) string {
 		got, err := sh.AddReading(ctx, before.UID, recipe.PartReading{
-			Name: "Body", Lab: colour.Lab{L: l, A: 30, B: 15}, ThicknessMM: 4, Ground: optics.White, State: cup.Rested, How: recipe.ByInstrument,
+			Name: "Body", Lab: colour.Lab{L: l, A: 30, B: 15}, ThicknessMM: 4, Ground: optics.White, State: cup.Rested,
+			How: recipe.ByInstrument,
 		})
 		require.NoError(t, err)
 		return got.Readings[len(got.Readings)-1].UID

@@ -1,4 +1,5 @@
-// Package testkit holds what the tests of the core share: a bench with one bottle of every family, cups of it, and any cup at all.
+// Package testkit holds what the tests of the core share: a bench with one bottle of every family, cups of it, and any
+// cup at all.
 package testkit
 
 import (
@@ -108,7 +109,10 @@ func HueApart(a, b colour.Lab) float64 {
 func DrawCup(t *rapid.T) cup.Cup {
 	families := material.Families()
 	c := cup.Cup{
-		Volume:    measure.Volume{Typed: "some", ML: rapid.OneOf(rapid.Float64Range(1, 100_000), rapid.SampledFrom([]float64{1, 2, 10, 236.588})).Draw(t, "ml")},
+		Volume: measure.Volume{
+			Typed: "some",
+			ML:    rapid.OneOf(rapid.Float64Range(1, 100_000), rapid.SampledFrom([]float64{1, 2, 10, 236.588})).Draw(t, "ml"),
+		},
 		Plastisol: rapid.SampledFrom([]string{"soft-plastisol", "medium-plastisol"}).Draw(t, "base"), Doses: []cup.Dose{},
 	}
 	used := map[string]bool{c.Plastisol: true}
@@ -124,14 +128,18 @@ func DrawCup(t *rapid.T) cup.Cup {
 			units = []measure.Unit{measure.InTeaspoons, measure.InGrams}
 		}
 		a := measure.Amount{Unit: rapid.SampledFrom(units).Draw(t, "unit")}
-		a.Value = rapid.OneOf(rapid.SampledFrom([]float64{0, 5e-324, 1e-300, 1e-12, 1e-4}), rapid.Float64Range(0, 30)).Draw(t, "dose") * max(1e-2, c.Volume.ML/236.6)
+		a.Value = rapid.OneOf(
+			rapid.SampledFrom([]float64{0, 5e-324, 1e-300, 1e-12, 1e-4}), rapid.Float64Range(0, 30),
+		).Draw(t, "dose") * max(1e-2, c.Volume.ML/236.6)
 		if rapid.IntRange(0, 9).Draw(t, "guess") == 0 {
 			a.High = a.Value * 2
 		}
 		c.Doses = append(c.Doses, cup.Dose{Material: f.Key, Typed: a.String(), Amount: a})
 	}
 	if rapid.Bool().Draw(t, "has a target") {
-		c.Target = &cup.Target{Name: "It", Lab: colour.Lab{L: rapid.Float64Range(0, 100).Draw(t, "L")}, ThicknessMM: 4, Ground: "white"}
+		c.Target = &cup.Target{
+			Name: "It", Lab: colour.Lab{L: rapid.Float64Range(0, 100).Draw(t, "L")}, ThicknessMM: 4, Ground: "white",
+		}
 	}
 	return c
 }
@@ -140,8 +148,10 @@ func DrawCup(t *rapid.T) cup.Cup {
 func DrawCondition(t *rapid.T) mix.Condition {
 	at := mix.Condition{
 		ThicknessMM: rapid.OneOf(rapid.Float64Range(0.05, 100), rapid.SampledFrom([]float64{0.05, 100})).Draw(t, "mm"),
-		Ground:      rapid.SampledFrom(optics.Grounds()).Draw(t, "ground"), Light: rapid.SampledFrom(colour.Lights()).Draw(t, "light"),
-		State: rapid.SampledFrom(cup.States()).Draw(t, "state"), TiltDeg: rapid.SampledFrom([]float64{0, 30, 60}).Draw(t, "tilt"),
+		Ground:      rapid.SampledFrom(optics.Grounds()).Draw(t, "ground"),
+		Light:       rapid.SampledFrom(colour.Lights()).Draw(t, "light"),
+		State:       rapid.SampledFrom(cup.States()).Draw(t, "state"),
+		TiltDeg:     rapid.SampledFrom([]float64{0, 30, 60}).Draw(t, "tilt"),
 	}
 	if rapid.Bool().Draw(t, "under water") {
 		at.Water, at.DepthM, at.DistanceM = rapid.SampledFrom(optics.Waters()).Draw(t, "water"), rapid.SampledFrom([]float64{0, 1, 50}).Draw(t, "depth"), 0.5

@@ -41,7 +41,9 @@ func (a *api) baitAges(ctx context.Context, in *BaitPath) (*struct {
 	b := &age.Bait{Shape: &h.shape, Structure: h.saved.Structure}
 	for _, v := range h.vessels {
 		if v == nil {
-			return nil, problem(fieldProblem("cups", "one of its cups is still to be chosen; then it is shown how the bait ages"), "")
+			return nil, problem(
+				fieldProblem("cups", "one of its cups is still to be chosen; then it is shown how the bait ages"), "",
+			)
 		}
 		b.Cups = append(b.Cups, *v)
 	}
@@ -74,7 +76,8 @@ func onDay(h *holding, b *age.Bait, in *BaitPath, day float64, shelf cup.Shelf) 
 	}
 	p := h.picture
 	p.Structure, p.Cups, p.Laid = aged.Structure, nil, nil
-	if len(aged.Structure.Layers) != len(b.Structure.Layers) { // a mold's figures for its layers are not those of their slices
+	// a mold's figures for its layers are not those of their slices
+	if len(aged.Structure.Layers) != len(b.Structure.Layers) {
 		p.Split.ReachPct = nil
 	}
 	for i := range aged.Cups {

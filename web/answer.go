@@ -15,8 +15,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-// An answer is written down in full before its status goes out, so that one that can't be written, or a panic on the way to it, is
-// told as what it is: never a 200 that ends in the middle.
+// An answer is written down in full before its status goes out, so that one that can't be written, or a panic on the
+// way to it, is told as what it is: never a 200 that ends in the middle.
 
 // lateWriter keeps the status back until the first byte of the body.
 type lateWriter struct {

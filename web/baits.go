@@ -119,7 +119,9 @@ func (a *api) plan(m *shaped, q BaitQuery, at mix.Condition, size sized) (*pictu
 	if err != nil {
 		return nil, err
 	}
-	return &picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, view, size, at.Water != ""), Structure: plainStructure, Judge: q.Judge}, nil
+	return &picture.BaitPicture{
+		BaitPlan: a.plans.get(s, m.key, view, size, at.Water != ""), Structure: plainStructure, Judge: q.Judge,
+	}, nil
 }
 
 func drawBait(p *picture.BaitPicture, at mix.Condition) (BaitImage, error) {
@@ -147,15 +149,18 @@ type BaitLook struct {
 
 func (q *BaitLook) at() mix.Condition {
 	return mix.Condition{
-		ThicknessMM: mix.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State), TiltDeg: q.TiltDeg,
-		Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM, From: optics.From(q.From),
+		ThicknessMM: mix.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State),
+		TiltDeg: q.TiltDeg,
+		Water:   optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM, From: optics.From(q.From),
 	}
 }
 
 func (q *BaitLook) says() string {
 	at := q.at()
 	if at.Water != "" {
-		return fmt.Sprintf("%s, %s m down, %s, %s", at.Water.Name(), measure.Number(at.DepthM, 1), at.From.Name(), at.Light.Name())
+		return fmt.Sprintf(
+			"%s, %s m down, %s, %s", at.Water.Name(), measure.Number(at.DepthM, 1), at.From.Name(), at.Light.Name(),
+		)
 	}
 	return at.Ground.Name() + ", " + at.Light.Name()
 }
@@ -191,10 +196,15 @@ type CupName struct {
 
 // baitFiles are what a bait is taken along as.
 func (a *api) baitFiles() {
-	file(a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows", a.baitPicture)
+	file(
+		a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows", a.baitPicture,
+	)
 	file(a, "turnBait", "/baits/{bait}/turn", "image/jpeg", "The bait in a hurry, while it is turned", a.turnBait)
 	file(a, "turnCup", "/cups/{cup}/turn", "image/jpeg", "A bait of a cup in a hurry, while it is turned", a.turnCup)
-	file(a, "baitStrip", "/baits/{bait}/strip", "image/svg+xml", "Bars and spots in true size, to lay beside the mold", a.baitStrip)
+	file(
+		a, "baitStrip", "/baits/{bait}/strip", "image/svg+xml", "Bars and spots in true size, to lay beside the mold",
+		a.baitStrip,
+	)
 }
 
 // holding is a bait ready to be drawn.
@@ -247,7 +257,10 @@ func (a *api) hold(ctx context.Context, b store.SavedBait, size sized, cavity in
 		return nil, err
 	}
 	for i, c := range b.Cups {
-		card := BaitCup{UID: c.Cup, Name: "to be chosen", Gone: true, Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Value: measure.Degrees(c.PourC)}}
+		card := BaitCup{
+			UID: c.Cup, Name: "to be chosen", Gone: true,
+			Pour: bait.Field{Key: fmt.Sprintf("cups.%d.pour", i), Value: measure.Degrees(c.PourC)},
+		}
 		mixed, vessel := fog, (*cup.Cup)(nil)
 		if label, there := labels[c.Cup]; there {
 			m, err := mix.Stir(&label.Cup.Cup, shelf)
@@ -340,7 +353,12 @@ func (a *api) mixPicture(ctx context.Context, m *mix.Mix, size sized) (BaitImage
 	}
 	return dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
 		s := mold.Bait()
-		return drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, mold.key, s.Main(), size, false), Structure: plainStructure, Cups: []*mix.Mix{m}}, bodyLook)
+		return drawBait(
+			&picture.BaitPicture{
+				BaitPlan: a.plans.get(s, mold.key, s.Main(), size, false), Structure: plainStructure, Cups: []*mix.Mix{m},
+			},
+			bodyLook,
+		)
 	})
 }
 
@@ -368,7 +386,9 @@ func (a *api) cupPicture(ctx context.Context, name string, c *cup.Cup) ([]byte, 
 			return nil, err
 		}
 		s := m.Bait()
-		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), listBait, false), Structure: plainStructure, Cups: []*mix.Mix{mixed}}
+		p := picture.BaitPicture{
+			BaitPlan: a.plans.get(s, m.key, s.Main(), listBait, false), Structure: plainStructure, Cups: []*mix.Mix{mixed},
+		}
 		var out bytes.Buffer
 		err = picture.EncodePNG(&out, p.Draw(bodyLook))
 		return out.Bytes(), err
@@ -388,7 +408,9 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		return nil, problem(err, "")
 	}
 	page := BaitPage{
-		SavedBait: b, Latest: b.Revision, MoldCard: cardOfMold(b.Mold, &h.mold.Mold, h.mold.own), Lies: h.mold.Lies.Words(), Cavities: h.mold.Cavities,
+		SavedBait: b, Latest: b.Revision, MoldCard: cardOfMold(
+			b.Mold, &h.mold.Mold, h.mold.own,
+		), Lies: h.mold.Lies.Words(), Cavities: h.mold.Cavities,
 		Apart: []BaitSay{}, Through: []BaitSay{}, Room: []string{}, Flakes: []FlakePassage{}, Ways: bait.Ways(),
 		Strip: len(b.Structure.Bars)+len(b.Structure.Spots) > 0,
 	}
@@ -413,7 +435,9 @@ func (a *api) baitPage(ctx context.Context, b store.SavedBait, err error, look *
 		page.Main, err = drawBait(&p, look.at())
 		return err
 	})
-	views := []Choice{{"side", "From the side"}, {"back", "From the back"}, {"belly", "From the belly"}, {"quarter", "Three-quarter"}}
+	views := []Choice{
+		{"side", "From the side"}, {"back", "From the back"}, {"belly", "From the belly"}, {"quarter", "Three-quarter"},
+	}
 	page.Views = make([]NamedPicture, len(views))
 	for i, v := range views {
 		drawing.Go(func() error {
@@ -608,9 +632,14 @@ func (a *api) baitPicture(ctx context.Context, in *BaitPath) (*fileAnswer, error
 		cups = append(cups, c.Name)
 	}
 	file, err := format.WithText(raw.Bytes(), [][2]string{
-		{"Title", h.saved.Name}, {"Description", fmt.Sprintf("%s of %s; %s. Predicted, an estimate.", h.mold.Name, strings.Join(cups, ", "), in.says())}, {"Software", "Cloudburst"},
+		{"Title", h.saved.Name}, {
+			"Description",
+			fmt.Sprintf("%s of %s; %s. Predicted, an estimate.", h.mold.Name, strings.Join(cups, ", "), in.says()),
+		}, {"Software", "Cloudburst"},
 	})
-	return &fileAnswer{"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file}, problem(err, "")
+	return &fileAnswer{
+		"image/png", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+".png"), file,
+	}, problem(err, "")
 }
 
 func (a *api) baitStrip(ctx context.Context, in *BaitPath) (*fileAnswer, error) {
@@ -619,5 +648,7 @@ func (a *api) baitStrip(ctx context.Context, in *BaitPath) (*fileAnswer, error) 
 		return nil, problem(err, "")
 	}
 	svg := format.Strip(h.saved.Name, &h.shape, &h.saved.Structure)
-	return &fileAnswer{"image/svg+xml", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+"-strip.svg"), svg}, nil
+	return &fileAnswer{
+		"image/svg+xml", fmt.Sprintf("attachment; filename=%q", plainName(h.saved.Name)+"-strip.svg"), svg,
+	}, nil
 }

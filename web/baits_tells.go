@@ -32,7 +32,9 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 		if lie, ok := st.LieOf(f.Key, &h.shape); ok {
 			body := h.mixes[st.Layers[lie.Layer].Cup]
 			if spot := h.vessels[f.Cup]; spot != nil {
-				if p.Shown, err = recipe.Shows(body, spot, recipe.Lie{OverMM: lie.OverMM, DeepMM: lie.DeepMM, BodyMM: lie.BodyMM}, shelf, kit); err != nil {
+				if p.Shown, err = recipe.Shows(
+					body, spot, recipe.Lie{OverMM: lie.OverMM, DeepMM: lie.DeepMM, BodyMM: lie.BodyMM}, shelf, kit,
+				); err != nil {
 					return err
 				}
 			}
@@ -57,7 +59,9 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 	page.Room = append(page.Room, h.shape.Room(st)...)
 	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
 	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
-	page.Fresh, page.Salt = bait.Floats(filled, density, mix.FreshGML, hook), bait.Floats(filled, density, mix.SaltGML, hook)
+	page.Fresh, page.Salt = bait.Floats(
+		filled, density, mix.FreshGML, hook,
+	), bait.Floats(filled, density, mix.SaltGML, hook)
 	page.HookSet = []bait.Field{{Key: "hook.grams", Value: measure.Number(hook.Grams, 2) + " g"}}
 	if hook.Grams > 0 {
 		page.HookSet = append(page.HookSet, bait.Field{Key: "hook.at", Value: measure.Number(hook.X, 1) + " mm"},
@@ -68,7 +72,9 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 		for _, f := range m.Flakes {
 			if !seen[f.Material] {
 				seen[f.Material] = true
-				page.Flakes = append(page.Flakes, FlakePassage{h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name})
+				page.Flakes = append(
+					page.Flakes, FlakePassage{h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name},
+				)
 			}
 		}
 	}
@@ -105,7 +111,8 @@ func nameOfCup(c *store.CupLabel) cupName {
 	return cupName{c.UID, short, long}
 }
 
-// fill puts the cups of the bench that were touched last into what a design has still to choose, those that it does not have yet.
+// fill puts the cups of the bench that were touched last into what a design has still to choose, those that it does not
+// have yet.
 func (a *api) fill(ctx context.Context, d *bait.Design) error {
 	list, err := shopOf(ctx).Cups(ctx, store.Page{Most: 2 * bait.MaxCups})
 	if err != nil {

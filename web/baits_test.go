@@ -55,7 +55,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	for _, shape := range shapes {
 		assert.LessOrEqual(t, shape.ThinnestMM, shape.ThickestMM, shape.Key)
 	}
-	dark, back, belly := get[bench](s, "POST", "/cups", anything{"recipe": "everything-pot"}), get[bench](s, "POST", "/cups", anything{"recipe": "wave-back"}), get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly"})
+	dark, back, belly := get[bench](s, "POST", "/cups", anything{"recipe": "everything-pot"}), get[bench](
+		s, "POST", "/cups", anything{"recipe": "wave-back"},
+	), get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly"})
 	one := get[baitPage](s, "POST", "/baits", anything{"cup": belly.UID})
 	assert.Equal(t, "Gull belly", one.Name)
 	assert.InDelta(t, one.MoldCard.VolumeML, one.CupCards[0].BaitML, 1e-9)
@@ -68,7 +70,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	two := set("way", "laminate")
 	require.Len(t, two.CupCards, 2)
 	assert.Equal(t, back.UID, two.CupCards[1].UID, "the cup that was touched last is taken for the back")
-	assert.InDelta(t, two.MoldCard.VolumeML, two.CupCards[0].BaitML+two.CupCards[1].BaitML, 1e-9, "the parts fill the bait")
+	assert.InDelta(
+		t, two.MoldCard.VolumeML, two.CupCards[0].BaitML+two.CupCards[1].BaitML, 1e-9, "the parts fill the bait",
+	)
 	assert.NotEqual(t, was, two.Main.PNG)
 	require.Len(t, two.Apart, 1)
 	assert.Greater(t, two.Apart[0].DeltaE00, 20.0)
@@ -84,18 +88,27 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	assert.Contains(t, spots.Fresh.Says, " by ")
 	tilted := get[baitPage](s, "GET", "/baits/"+one.UID+"?view=0.94,0.34,0,0", nil)
 	assert.NotEqual(t, spots.Main.PNG, tilted.Main.PNG)
-	for _, view := range []string{"water=green&depth=2", "water=green&depth=2&from=below", "ground=hand", "ground=against&light=A", "cavity=2"} {
+	for _, view := range []string{
+		"water=green&depth=2", "water=green&depth=2&from=below", "ground=hand", "ground=against&light=A", "cavity=2",
+	} {
 		assert.NotEqual(t, spots.Main.PNG, get[baitPage](s, "GET", "/baits/"+one.UID+"?"+view, nil).Main.PNG, view)
 	}
-	tried := get[baitPage](s, "PATCH", "/baits/"+one.UID+"?view=side", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true})
+	tried := get[baitPage](
+		s, "PATCH", "/baits/"+one.UID+"?view=side", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true},
+	)
 	assert.Equal(t, spots.Revision, tried.Revision, "a try is not kept")
 	assert.NotEqual(t, spots.Main.PNG, tried.Main.PNG)
 
 	status, _, says := s.refused("PATCH", "/baits/"+one.UID, anything{"field": "layers.0.top", "typed": "50 %", "seen": 1})
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
-	for field, typed := range map[string]string{"spots.0.across": "0 mm", "spots.0.deep": "40 mm", "layers.0.top": "120 %", "cups.0.pour": "hot", "mold": "spoon", "core.wide": "3 mm", "way": "swirl"} {
-		status, at, says := s.refused("PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision})
+	for field, typed := range map[string]string{
+		"spots.0.across": "0 mm", "spots.0.deep": "40 mm", "layers.0.top": "120 %", "cups.0.pour": "hot", "mold": "spoon",
+		"core.wide": "3 mm", "way": "swirl",
+	} {
+		status, at, says := s.refused(
+			"PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision},
+		)
 		assert.Equal(t, 422, status, field)
 		assert.NotEmpty(t, says)
 		assert.NotEmpty(t, at, field)
@@ -143,7 +156,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 		assert.NotEqual(t, one.UID, b.UID, "deleted, and still in the list")
 	}
 
-	thin := get[struct{ Changes, Lost []string }](s, "GET", "/cups/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=drop-shot-minnow", nil)
+	thin := get[struct{ Changes, Lost []string }](
+		s, "GET", "/cups/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=drop-shot-minnow", nil,
+	)
 	assert.Contains(t, strings.Join(thin.Changes, " "), "Chalk white")
 	s.refused("GET", "/cups/"+belly.UID+"/in-another-bait?from=paddle-minnow&to=spoon", nil)
 }
@@ -192,7 +207,8 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	set("passes."+m.Flakes[0].Material, "fits")
 	assert.True(t, m.Flakes[0].Own)
 	for field, typed := range map[string]string{
-		"lengthMM": "-3 mm", "widthMM": "0", "cavities": "none", "thinnestMM": "60 mm", "gateMM": "wide", "baitML": "some", "slots.0.deepMM": "90 mm", "rodMM": "44 mm", "split.driftMM": "90 mm", "lies": "up",
+		"lengthMM": "-3 mm", "widthMM": "0", "cavities": "none", "thinnestMM": "60 mm", "gateMM": "wide", "baitML": "some",
+		"slots.0.deepMM": "90 mm", "rodMM": "44 mm", "split.driftMM": "90 mm", "lies": "up",
 	} {
 		status, at, says := s.refused("PATCH", "/molds/"+m.UID, anything{"field": field, "typed": typed, "seen": m.Revision})
 		assert.Equal(t, 422, status, field)
@@ -202,15 +218,32 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	for k := range 8 {
 		marks = append(marks, [2]float64{150 + 100*float64(k), 300 - 3*float64(k)})
 	}
-	m = get[page](s, "POST", "/molds/"+m.UID+"/fit", anything{"seen": m.Revision, "baits": []anything{{"nose": [2]float64{100, 300}, "tail": [2]float64{1000, 300}, "marks": marks}}})
+	m = get[page](
+		s, "POST", "/molds/"+m.UID+"/fit",
+		anything{
+			"seen":  m.Revision,
+			"baits": []anything{{"nose": [2]float64{100, 300}, "tail": [2]float64{1000, 300}, "marks": marks}},
+		},
+	)
 	assert.Equal(t, "fitted", m.Split.Origin)
 	assert.Positive(t, m.Split.DriftMM)
 	assert.Contains(t, m.Split.Fitted, "8 places")
-	status, _, says := s.refused("POST", "/molds/"+m.UID+"/fit", anything{"seen": m.Revision, "baits": []anything{{"nose": [2]float64{100, 300}, "tail": [2]float64{1000, 300}, "marks": marks[:2]}}})
+	status, _, says := s.refused(
+		"POST", "/molds/"+m.UID+"/fit",
+		anything{
+			"seen":  m.Revision,
+			"baits": []anything{{"nose": [2]float64{100, 300}, "tail": [2]float64{1000, 300}, "marks": marks[:2]}},
+		},
+	)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "five places")
 	status, _, _ = s.refused("PATCH", "/molds/"+m.UID, anything{"field": "name", "typed": "Late", "seen": 1})
 	assert.Equal(t, 409, status)
 	cup := get[bench](s, "POST", "/cups", anything{"recipe": "gull-belly"})
-	assert.NotEmpty(t, get[struct{ Bait struct{ PNG string } }](s, "GET", fmt.Sprintf("/cups/%s?bait=%s&baitView=belly", cup.UID, m.UID), nil).Bait.PNG)
+	assert.NotEmpty(
+		t,
+		get[struct{ Bait struct{ PNG string } }](
+			s, "GET", fmt.Sprintf("/cups/%s?bait=%s&baitView=belly", cup.UID, m.UID), nil,
+		).Bait.PNG,
+	)
 }

@@ -9,7 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A batch gets its photos as they come: the second when it has rested, the third when it was fished. One that is added twice is there once.
+// A batch gets its photos as they come: the second when it has rested, the third when it was fished. One that is added
+// twice is there once.
 func TestABatchGetsPhotosAsTheyCome(t *testing.T) {
 	s := serve(t, true)
 	raw, err := os.ReadFile("../e2e/testdata/bait.jpg")

@@ -40,7 +40,8 @@ type DefectCard struct {
 	Causes []recipe.Cause `json:"causes" nullable:"false" doc:"The likeliest first"`
 }
 
-// ReadCard is a reading of a batch beside what is predicted of it, with the bottles as they were known when it was written down.
+// ReadCard is a reading of a batch beside what is predicted of it, with the bottles as they were known when it was
+// written down.
 type ReadCard struct {
 	UID       string            `json:"uid"`
 	Name      string            `json:"name"`
@@ -55,7 +56,9 @@ func readCards(b *store.SavedBatch, is *mix.Mix) []ReadCard {
 	for _, r := range b.Readings {
 		predicted := is.Colour(r.At())
 		out = append(out, ReadCard{
-			UID: r.UID, Name: r.Name, Where: fmt.Sprintf("%s mm %s, %s", measure.Number(r.ThicknessMM, 1), r.Ground.Name(), r.How.Name()),
+			UID: r.UID, Name: r.Name, Where: fmt.Sprintf(
+				"%s mm %s, %s", measure.Number(r.ThicknessMM, 1), r.Ground.Name(), r.How.Name(),
+			),
 			Is: mix.NewSwatch(r.Lab), Predicted: mix.NewSwatch(predicted), Differs: colour.Compare(r.Lab, predicted),
 		})
 	}
@@ -112,9 +115,14 @@ type batchAnswer struct{ Body BatchCard }
 
 // batchOf reads a batch as typed and checks it against its recipe and the shelf.
 func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error) {
-	b := recipe.Batch{PouredOn: in.PouredOn, Additions: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo, Outcome: recipe.Outcome{Unknown: in.Unknown}}
+	b := recipe.Batch{
+		PouredOn: in.PouredOn, Additions: []cup.Addition{}, Verdict: in.Verdict, Photo: in.Photo,
+		Outcome: recipe.Outcome{Unknown: in.Unknown},
+	}
 	if in.Unknown && len(in.Additions) > 0 {
-		return b, measure.Faulty("additions", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known")
+		return b, measure.Faulty(
+			"additions", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known",
+		)
 	}
 	var err error
 	if b.Volume, err = measure.ParseVolume(in.Volume); err != nil {
@@ -228,7 +236,10 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	saved, err := shopOf(ctx).AddBatch(ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part}, b)
+	saved, err := shopOf(ctx).AddBatch(
+		ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part},
+		b,
+	)
 	return a.batchAnswer(ctx, saved, err)
 }
 
@@ -288,7 +299,9 @@ func (a *api) removeReading(ctx context.Context, in *removeReadingIn) (*batchAns
 }
 
 // why says what may have caused what went wrong with a batch.
-func (a *api) why(ctx context.Context, b *store.SavedBatch, is *cup.Cup, m *mix.Mix, shelf cup.Shelf) ([]DefectCard, error) {
+func (a *api) why(
+	ctx context.Context, b *store.SavedBatch, is *cup.Cup, m *mix.Mix, shelf cup.Shelf,
+) ([]DefectCard, error) {
 	out := []DefectCard{}
 	if len(b.Outcome.Defects) == 0 {
 		return out, nil
@@ -423,7 +436,8 @@ func (a *api) recordCup(ctx context.Context, in *recordCupIn) (*batchAnswer, err
 		return nil, problem(err, "")
 	}
 	b := recipe.Batch{
-		PouredOn: in.Body.PouredOn, Volume: gone.Volume, Additions: gone.Additions, Verdict: in.Body.Verdict, Photo: in.Body.Photo, Plastisol: c.Cup.Plastisol,
+		PouredOn: in.Body.PouredOn, Volume: gone.Volume, Additions: gone.Additions, Verdict: in.Body.Verdict,
+		Photo: in.Body.Photo, Plastisol: c.Cup.Plastisol,
 		Outcome: recipe.Outcome{Mold: in.Body.Mold, HeatsC: gone.HeatsC, PouredML: gone.PouredML, LeftML: gone.LeftML},
 	}
 	if b.RestedHours, err = measure.ParseRest(in.Body.Rested); err != nil {
@@ -493,7 +507,8 @@ func (a *api) sayReading(ctx context.Context, in *sayReadingIn) (*batchAnswer, e
 		name = cup.ShortName("Said: " + match.InWords(in.Body.Moves))
 	}
 	saved, err := shopOf(ctx).AddReading(ctx, in.UID, recipe.PartReading{
-		Name: name, Lab: lab, ThicknessMM: t.ThicknessMM, Ground: t.Ground, State: cmp.Or(t.State, cup.Rested), How: recipe.ByWords,
+		Name: name, Lab: lab, ThicknessMM: t.ThicknessMM, Ground: t.Ground, State: cmp.Or(t.State, cup.Rested),
+		How: recipe.ByWords,
 	})
 	return a.batchAnswer(ctx, saved, err)
 }
@@ -518,5 +533,7 @@ func (a *api) sought(ctx context.Context, b *store.SavedBatch) (*cup.Target, err
 			return r.Target, nil
 		}
 	}
-	return nil, measure.Faulty("moves", "nothing was sought with this batch that it could stand beside: type its colour, or pour it for a project")
+	return nil, measure.Faulty(
+		"moves", "nothing was sought with this batch that it could stand beside: type its colour, or pour it for a project",
+	)
 }

@@ -75,7 +75,9 @@ func (a *api) benchRoutes() {
 }
 
 // pour makes the contents of a new cup: a recipe's, in its own or another volume, or clear plastisol.
-func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery) (cup.Cup, *store.SavedRecipe, error) {
+func (a *api) pour(
+	ctx context.Context, recipeUID, volume string, by recipe.Rounds, q ViewQuery,
+) (cup.Cup, *store.SavedRecipe, error) {
 	shelf, err := shopOf(ctx).Shelf(ctx)
 	if err != nil {
 		return cup.Cup{}, nil, err
@@ -111,7 +113,10 @@ func (a *api) pour(ctx context.Context, recipeUID, volume string, by recipe.Roun
 		return cup.Cup{}, nil, err
 	}
 	if len(list) == 0 || list[0].Plastisol == nil {
-		return cup.Cup{}, nil, &measure.Fault{Field: "plastisol", Says: "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file."}
+		return cup.Cup{}, nil, &measure.Fault{
+			Field: "plastisol",
+			Says:  "There is no plastisol on the shelf yet. Add one there first, or bring a recipe in from a file.",
+		}
 	}
 	return cup.Cup{Volume: v, Plastisol: list[0].UID, Doses: []cup.Dose{}}, nil, nil
 }
@@ -180,7 +185,10 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 }
 
 // show fills in what a cup looks like.
-func (a *api) show(state *BenchState, taught *learn.Learnt, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped, q ViewQuery) error {
+func (a *api) show(
+	state *BenchState, taught *learn.Learnt, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped,
+	q ViewQuery,
+) error {
 	cup := &state.Cup.Cup
 	m, err := mix.Stir(cup, shelf)
 	if err != nil {

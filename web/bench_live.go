@@ -43,7 +43,9 @@ func (a *api) liveRoutes() {
 
 type swapAnswer struct{ Body recipe.Swapped }
 
-func (a *api) swapped(ctx context.Context, cup string, work func(*cup.Cup, cup.Shelf, measure.Kit) (*recipe.Swapped, error)) (*swapAnswer, error) {
+func (a *api) swapped(
+	ctx context.Context, cup string, work func(*cup.Cup, cup.Shelf, measure.Kit) (*recipe.Swapped, error),
+) (*swapAnswer, error) {
 	b, err := shopOf(ctx).Cup(ctx, cup)
 	if err != nil {
 		return nil, problem(err, "")
@@ -221,7 +223,9 @@ func (a *api) compareLoads(ctx context.Context, in *compareLoadsIn) (*struct {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	list, err := dear(ctx, a.budget, func(context.Context) ([]recipe.Load, error) { return recipe.Loads(&b.Cup.Cup, in.Typed, shelf, kit) })
+	list, err := dear(
+		ctx, a.budget, func(context.Context) ([]recipe.Load, error) { return recipe.Loads(&b.Cup.Cup, in.Typed, shelf, kit) },
+	)
 	if err != nil {
 		return nil, problem(err, "")
 	}

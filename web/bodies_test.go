@@ -41,7 +41,8 @@ type moldPage struct {
 	Views []struct{ PNG string }
 }
 
-// A maker's own bait comes in from a file, is brought to its length, rolled, poured in two colours, and taken along again.
+// A maker's own bait comes in from a file, is brought to its length, rolled, poured in two colours, and taken along
+// again.
 func TestABaitFromAFile(t *testing.T) {
 	s := serve(t, true)
 	m := get[moldPage](s, "POST", "/molds/from-file?name=Plank&length=", []byte(box(100, 20, 10)))
@@ -54,9 +55,13 @@ func TestABaitFromAFile(t *testing.T) {
 	assert.Equal(t, 1, rolled.Body.Quarters)
 	assert.InDelta(t, 20, rolled.Card.ThickestMM, 0.11, "on its side one looks through its height")
 	assert.NotEqual(t, m.Views[0].PNG, rolled.Views[0].PNG)
-	flat := get[moldPage](s, "PATCH", "/molds/"+m.UID, anything{"field": "body.lying", "typed": "true", "seen": rolled.Revision})
+	flat := get[moldPage](
+		s, "PATCH", "/molds/"+m.UID, anything{"field": "body.lying", "typed": "true", "seen": rolled.Revision},
+	)
 	assert.Equal(t, "back", flat.Card.MainView)
-	four := get[moldPage](s, "PATCH", "/molds/"+m.UID, anything{"field": "lengthMM", "typed": "50 mm", "seen": flat.Revision})
+	four := get[moldPage](
+		s, "PATCH", "/molds/"+m.UID, anything{"field": "lengthMM", "typed": "50 mm", "seen": flat.Revision},
+	)
 	assert.InEpsilon(t, 2.5, four.Card.VolumeML, 0.001, "half as long is an eighth")
 
 	cup := list[struct{ UID string }](s, "/cups")[0].UID
@@ -81,7 +86,10 @@ func TestABaitFromAFile(t *testing.T) {
 	inch := get[moldPage](s, "POST", "/molds/from-file?name=Inches&length=4+in", []byte(box(4, 1, 0.5)))
 	assert.InDelta(t, 101.6, inch.LengthMM, 1e-6)
 	var status int
-	for name, file := range map[string]string{"nothing": "", "no file": "hello", "half a head": strings.Repeat("x", 83), "a plane": "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 9 0 0\nvertex 0 9 0\nendloop\nendfacet\nendsolid a\n"} {
+	for name, file := range map[string]string{
+		"nothing": "", "no file": "hello", "half a head": strings.Repeat("x", 83),
+		"a plane": "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 9 0 0\nvertex 0 9 0\nendloop\nendfacet\nendsolid a\n",
+	} {
 		status, _, says = s.refused("POST", "/molds/from-file?name=Bad", []byte(file))
 		assert.Contains(t, []int{400, 422}, status, name)
 		assert.NotEmpty(t, says, name)

@@ -11,8 +11,9 @@ import (
 	"cloudburst/core/cores"
 )
 
-// Dear work, such as a search, a photo or a sheet of pictures, goes through a budget, so that taps always find a processor that is
-// free: so much of it at once, the rest waits its turn, and turns go round by client. Who leaves gives the place up.
+// Dear work, such as a search, a photo or a sheet of pictures, goes through a budget, so that taps always find a
+// processor that is free: so much of it at once, the rest waits its turn, and turns go round by client. Who leaves
+// gives the place up.
 
 // errBusy is returned where too much waits already.
 var errBusy = errors.New("too much is waiting")

@@ -107,8 +107,12 @@ func (a *api) chipBench(ctx context.Context, uid, volume, plastisol string) (*ch
 	if m, ok := b.shelf[b.base]; !ok || m.Plastisol == nil {
 		return nil, fieldProblem("plastisol", "Choose a plastisol of your shelf.")
 	}
-	if b.m.Colourant == nil && b.m.Plastisol == nil && b.m.Powder == nil || b.m.Colourant != nil && len(b.m.Colourant.Contains) > 0 {
-		return nil, fieldProblem("material", "Chips are poured of liquid colours, powders and plastisol. A dilution is what its bottles are; measure those.")
+	if b.m.Colourant == nil && b.m.Plastisol == nil && b.m.Powder == nil || b.m.Colourant != nil &&
+		len(b.m.Colourant.Contains) > 0 {
+		return nil, fieldProblem(
+			"material",
+			"Chips are poured of liquid colours, powders and plastisol. A dilution is what its bottles are; measure those.",
+		)
 	}
 	return b, nil
 }
@@ -131,7 +135,10 @@ func (a *api) guideChips(ctx context.Context, in *guideChipsIn) (*struct{ Body C
 	if b.m.Powder != nil {
 		weak, strong := learn.PowderLoads(&b.m, b.volume, b.kit)
 		g.MM, g.Tilts, g.Loads = learn.PowderMM, learn.PowderTilts, []string{weak.String(), strong.String()}
-		g.Says = fmt.Sprintf("Pour two chips of %s each: one with %s, one with %s, each thin and thick. Let them rest overnight, and read each on white and on dark paper, face-on with the light behind you, then tilted by 45 degrees.", b.volume, weak, strong)
+		g.Says = fmt.Sprintf(
+			"Pour two chips of %s each: one with %s, one with %s, each thin and thick. Let them rest overnight, and read each on white and on dark paper, face-on with the light behind you, then tilted by 45 degrees.",
+			b.volume, weak, strong,
+		)
 		return &struct{ Body ChipGuide }{g}, nil
 	}
 	if b.m.Plastisol != nil {
@@ -153,7 +160,10 @@ func (a *api) guideChips(ctx context.Context, in *guideChipsIn) (*struct{ Body C
 		return nil, problem(err, "")
 	}
 	g.Loads = []string{weak.String(), strong.String()}
-	g.Says = fmt.Sprintf("Pour two step chips of %s each: one with %s, one with %s. Let them rest overnight, and read each step on white and on dark paper.", b.volume, weak, strong)
+	g.Says = fmt.Sprintf(
+		"Pour two step chips of %s each: one with %s, one with %s. Let them rest overnight, and read each step on white and on dark paper.",
+		b.volume, weak, strong,
+	)
 	if in.Body.First != nil {
 		g.Says = fmt.Sprintf("By that drop it is %s times as strong as its figures. ", measure.Number(strength, 1)) + g.Says
 	}
@@ -184,7 +194,9 @@ func (b *chipBench) poured(in *ChipAsk) ([]learn.Poured, error) {
 			if err != nil {
 				return nil, measure.Faulty(field, "%s", err)
 			}
-			r := recipe.PartReading{Name: "chip", Lab: lab, ThicknessMM: c.ThicknessMM, Ground: c.Ground, State: cup.Rested, How: in.How}
+			r := recipe.PartReading{
+				Name: "chip", Lab: lab, ThicknessMM: c.ThicknessMM, Ground: c.Ground, State: cup.Rested, How: in.How,
+			}
 			if err := r.Check(); err != nil {
 				var f *measure.Fault
 				if errors.As(err, &f) {
@@ -241,7 +253,9 @@ func (a *api) found(ctx context.Context, b *chipBench, in *ChipAsk) (is material
 		family = &match.Coefficients{K: k, S: s}
 	}
 	base := b.shelf[b.base]
-	curves, err := dear(ctx, a.budget, func(context.Context) (*learn.Curves, error) { return learn.Calibrate(base.Plastisol, chips, family) })
+	curves, err := dear(
+		ctx, a.budget, func(context.Context) (*learn.Curves, error) { return learn.Calibrate(base.Plastisol, chips, family) },
+	)
 	if err != nil {
 		return is, out, err
 	}

@@ -60,12 +60,16 @@ func (a *api) correctCup(ctx context.Context, in *correctCupIn) (*struct{ Body m
 	case t != nil:
 		w.Readings = []match.Reading{match.Targets(t)}
 	default:
-		return nil, fieldProblem("readings", "This cup has no target yet: pin one on a reference, or say in words what is wrong with it.")
+		return nil, fieldProblem(
+			"readings", "This cup has no target yet: pin one on a reference, or say in words what is wrong with it.",
+		)
 	}
 	if err := a.allow(ctx, w, &in.Body.Allow, true); err != nil {
 		return nil, err
 	}
-	r, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Corrected, error) { return match.Correct(ctx, w, shelf, kit) })
+	r, err := dear(
+		ctx, a.budget, func(ctx context.Context) (*match.Corrected, error) { return match.Correct(ctx, w, shelf, kit) },
+	)
 	if err != nil {
 		return nil, problem(err, "")
 	}

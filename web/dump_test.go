@@ -32,7 +32,8 @@ func unzipped(t *testing.T, name string) []byte {
 	return out
 }
 
-// within says whether everything that was told before is told now: a document may say more than it did, never less or anything else.
+// within says whether everything that was told before is told now: a document may say more than it did, never less or
+// anything else.
 func within(was, is any) (string, bool) {
 	switch was := was.(type) {
 	case map[string]any:
@@ -64,8 +65,9 @@ func within(was, is any) (string, bool) {
 	return "", assert.ObjectsAreEqual(was, is)
 }
 
-// A database that an earlier program wrote is read by this one, and nothing of it is lost or says anything else. The dumps are of the demo
-// shop with a cup that was dripped into, heated, poured, split and undone; their photos are left out.
+// A database that an earlier program wrote is read by this one, and nothing of it is lost or says anything else. The
+// dumps are of the demo shop with a cup that was dripped into, heated, poured, split and undone; their photos are left
+// out.
 func TestWhatAnEarlierProgramWrote(t *testing.T) {
 	dumps, err := filepath.Glob("testdata/dumps/*.sql.gz")
 	require.NoError(t, err)
@@ -84,7 +86,9 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			require.NoError(t, st.Migrate(t.Context()))
 			shop, err := st.FirstShop(t.Context())
 			require.NoError(t, err)
-			s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
+			s := &server{
+				t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)}),
+			}
 
 			var was map[string]json.RawMessage
 			require.NoError(t, json.Unmarshal(unzipped(t, strings.Replace(file, ".sql.gz", ".json.gz", 1)), &was))
@@ -119,7 +123,9 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			for uid, doc := range plain(was["shelf"]).(map[string]any) {
 				same(uid, doc, shelf[uid])
 			}
-			for kind, path := range map[string]string{"references": "/references", "baits": "/baits", "batches": "/batches", "molds": "/molds"} {
+			for kind, path := range map[string]string{
+				"references": "/references", "baits": "/baits", "batches": "/batches", "molds": "/molds",
+			} {
 				now := list(path)
 				all := plain(was[kind]).([]any)
 				assert.Len(t, now, len(all), kind)
@@ -136,7 +142,10 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			// It can be worked on: a tap, and a bottle that is refined.
 			uid := get("/cups/latest").(map[string]any)["cup"].(string)
 			head := get("/cups/" + uid).(map[string]any)["head"]
-			w := s.ask("POST", "/api/v1/cups/"+uid+"/steps", anything{"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}}})
+			w := s.ask(
+				"POST", "/api/v1/cups/"+uid+"/steps",
+				anything{"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}}},
+			)
 			require.Equal(t, 200, w.Code, w.Body)
 		})
 	}

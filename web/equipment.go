@@ -18,7 +18,10 @@ type equipmentAnswer struct{ Body EquipmentAnswer }
 const staleEquipment = "Your kit was changed from another window since you opened it. It is shown as it stands now; enter yours again if it still fits."
 
 func (a *api) equipmentRoutes() {
-	get(a, "showEquipment", "/equipment", func(ctx context.Context, _ *struct{}) (*equipmentAnswer, error) { return a.equipment(ctx, nil) })
+	get(
+		a, "showEquipment", "/equipment",
+		func(ctx context.Context, _ *struct{}) (*equipmentAnswer, error) { return a.equipment(ctx, nil) },
+	)
 	put(a, "setEquipment", "/equipment", a.setEquipment)
 	post(a, "tryHeater", "/equipment/heaters/{heater}/trial", a.tryHeater)
 }

@@ -59,7 +59,11 @@ func (a *api) countFlake(ctx context.Context, in *countFlakeIn) (*referenceAnswe
 	}
 	box := in.Body.Rect
 	found, err := dear(ctx, a.budget, func(ctx context.Context) (*flake.Found, error) {
-		return flake.Count(ctx, p, flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)}, r.PxPerMM)
+		return flake.Count(
+			ctx, p,
+			flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)},
+			r.PxPerMM,
+		)
 	})
 	if err == nil {
 		err = shopOf(ctx).SetFlake(ctx, in.UID, in.Body.Seen, found)
@@ -93,7 +97,9 @@ func (a *api) correctFlakeCount(ctx context.Context, in *correctFlakeCountIn) (*
 }
 
 // changeFlake puts a count right by hand: field is what is at fault where nothing was counted yet.
-func (a *api) changeFlake(ctx context.Context, uid string, seen int, field string, change func(*store.Reference) (flake.Found, error)) (*referenceAnswer, error) {
+func (a *api) changeFlake(
+	ctx context.Context, uid string, seen int, field string, change func(*store.Reference) (flake.Found, error),
+) (*referenceAnswer, error) {
 	r, err := shopOf(ctx).Reference(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")

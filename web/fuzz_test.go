@@ -31,15 +31,19 @@ var (
 	fuzzSeed = flag.Uint64("fuzz-seed", 0, "seed of the API's fuzz; 0 for one of the day")
 )
 
-// The API is asked everything its own description allows, and much that it does not: wrong types, missing and extra fields, figures
-// that are none or huge, long strings, ids of another kind and of another alphabet, cut-off bodies, and valid requests in any order.
-// Nothing of it is a mistake of ours (5xx), whatever was stored can be read again, and what is said is fit for a maker.
+// The API is asked everything its own description allows, and much that it does not: wrong types, missing and extra
+// fields, figures that are none or huge, long strings, ids of another kind and of another alphabet, cut-off bodies, and
+// valid requests in any order. Nothing of it is a mistake of ours (5xx), whatever was stored can be read again, and
+// what is said is fit for a maker.
 func TestTheAPIIsFuzzed(t *testing.T) {
 	seed := cmp.Or(*fuzzSeed, uint64(time.Now().Unix()/86_400))
 	t.Logf("seed %d: go test ./web -run Fuzzed -args -fuzz-for 10m -fuzz-seed %d", seed, seed)
 	raw, err := web.OpenAPI()
 	require.NoError(t, err)
-	f := &fuzzer{server: serve(t, true), rng: rand.New(rand.NewPCG(seed, 1)), ids: map[string][]string{}, seen: map[string]float64{}, tally: map[int]int{}}
+	f := &fuzzer{
+		server: serve(t, true), rng: rand.New(rand.NewPCG(seed, 1)), ids: map[string][]string{}, seen: map[string]float64{},
+		tally: map[int]int{},
+	}
 	require.NoError(t, json.Unmarshal(raw, &f.doc))
 	f.photo, err = os.ReadFile("../e2e/testdata/bait.jpg")
 	require.NoError(t, err)
@@ -118,7 +122,9 @@ type fuzzer struct {
 
 // kinds of ids, by where they come from.
 var kindOfList = map[string]string{
-	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch", "/molds": "mold", "/materials": "material", "/projects": "project", "/pours": "pour", "/leftovers": "leftover", "/log": "entry", "/packs": "pack", "/supplies": "supply",
+	"/cups": "cup", "/baits": "bait", "/recipes": "recipe", "/references": "reference", "/batches": "batch",
+	"/molds": "mold", "/materials": "material", "/projects": "project", "/pours": "pour", "/leftovers": "leftover",
+	"/log": "entry", "/packs": "pack", "/supplies": "supply",
 }
 
 func (f *fuzzer) pick(list []string) string {
@@ -303,7 +309,9 @@ func (f *fuzzer) request(o *operation) (address, kind string, body []byte) {
 	return address, kind, body
 }
 
-func (f *fuzzer) sendAs(ctx context.Context, method, address, kind, key string, body io.Reader) *httptest.ResponseRecorder {
+func (f *fuzzer) sendAs(
+	ctx context.Context, method, address, kind, key string, body io.Reader,
+) *httptest.ResponseRecorder {
 	r := httptest.NewRequestWithContext(ctx, method, address, body)
 	r.Host = "127.0.0.1:8080"
 	r.Header.Set("Content-Type", kind)
@@ -357,7 +365,8 @@ func (f *fuzzer) judge(o *operation, address string, body []byte, w *httptest.Re
 		return
 	}
 	words := func(said string) { // what was typed is said back as it was
-		if bad := notForMakers.FindString(said); bad != "" && !bytes.Contains(body, []byte(bad)) && !strings.Contains(address, url.QueryEscape(bad)) {
+		if bad := notForMakers.FindString(said); bad != "" && !bytes.Contains(body, []byte(bad)) &&
+			!strings.Contains(address, url.QueryEscape(bad)) {
 			say("not a maker's words: " + bad)
 		}
 	}
@@ -427,8 +436,11 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 // uid is an id for a field of this name.
 func (f *fuzzer) uid(name string) string {
 	kind := map[string]string{
-		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold", "recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading", "project": "project",
-		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material", "flakes": "material", "not": "material",
+		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold",
+		"recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading",
+		"project":  "project",
+		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material",
+		"flakes": "material", "not": "material",
 		"flake": "reference", "one": "pin", "other": "cup",
 	}[name]
 	if f.odds(25) {
@@ -454,19 +466,29 @@ func (f *fuzzer) uid(name string) string {
 
 var (
 	texts = []string{
-		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz", "350F", "177 C", "half", "1/3", "all", "20 %", ".015", "50 mm",
-		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes", "laminate", "pour", "single", "core", "three", "name", "mold", "way", "add",
-		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape", "retired", "lengthMM", "strength", "drops", "dropML", "note", "heat", "#c0ffee",
-		"dark dull olive", "paddle-minnow", "2026-11-21", "1 cup", "2 drops", "too dark", "clear-red", "carbon-black", "hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5", "2 tsp heaped", "5 gal",
+		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz", "350F",
+		"177 C", "half", "1/3", "all", "20 %", ".015", "50 mm",
+		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes", "laminate",
+		"pour", "single", "core", "three", "name", "mold", "way", "add",
+		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape", "retired",
+		"lengthMM", "strength", "drops", "dropML", "note", "heat", "#c0ffee",
+		"dark dull olive", "paddle-minnow", "2026-11-21", "1 cup", "2 drops", "too dark", "clear-red", "carbon-black",
+		"hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5",
+		"2 tsp heaped", "5 gal",
 	}
 	oddTexts = []string{
-		"", " ", "NaN", "Inf", "-Inf", "1e999", "1e308", "-1e308", "1e-320", "0x1p-2", "null", "größe", "日本", "\u202e gnol", "a\u200bb", "\x00", "'; DROP TABLE cup; --", "%", "_", "\\", "🐟", "../../etc",
-		"١٢ drops", "½ cup", "1/0", "0/0", "99999999999999999999", "--", "+", "1 cup cup", "\n", "<b>", "\u2028", "1e1e1", "infinity cups", "nan drops",
+		"", " ", "NaN", "Inf", "-Inf", "1e999", "1e308", "-1e308", "1e-320", "0x1p-2", "null", "größe", "日本",
+		"\u202e gnol", "a\u200bb", "\x00", "'; DROP TABLE cup; --", "%", "_", "\\", "🐟", "../../etc",
+		"١٢ drops", "½ cup", "1/0", "0/0", "99999999999999999999", "--", "+", "1 cup cup", "\n", "<b>", "\u2028", "1e1e1",
+		"infinity cups", "nan drops",
 	}
 )
 
 func (f *fuzzer) odd() string {
-	return f.pick([]string{"größe", "日本", "A", "a b", "..", "x'y", "%00", "\u202e", strings.Repeat("x", 65), strings.Repeat("ü", 70), "-", "a_b", f.pick(f.ids["material"]), f.pick(f.ids["cup"]), f.pick(f.ids["pin"])})
+	return f.pick([]string{
+		"größe", "日本", "A", "a b", "..", "x'y", "%00", "\u202e", strings.Repeat("x", 65), strings.Repeat("ü", 70), "-",
+		"a_b", f.pick(f.ids["material"]), f.pick(f.ids["cup"]), f.pick(f.ids["pin"]),
+	})
 }
 
 func (f *fuzzer) oddText() string {
@@ -556,7 +578,9 @@ func (f *fuzzer) value(s *schema, name, main string, deep int) any {
 }
 
 // fitting are texts that fit fields of a name.
-var fitting = map[string][]string{"pouredOn": {"2026-11-20"}, "volume": {"1 cup", "300 ml"}, "typed": {"3", "1/8 tsp", "2 g"}, "length": {"50 mm"}}
+var fitting = map[string][]string{
+	"pouredOn": {"2026-11-20"}, "volume": {"1 cup", "300 ml"}, "typed": {"3", "1/8 tsp", "2 g"}, "length": {"50 mm"},
+}
 
 // spoil breaks a value somewhere.
 func (f *fuzzer) spoil(v any) any {
@@ -597,7 +621,10 @@ func (f *fuzzer) wrong() any {
 	case 2:
 		return map[string]any{"a": 1.0}
 	case 3:
-		return rawNumber(f.pick([]string{"1e308", "-1e308", "1e400", "-1e400", "NaN", "Infinity", "1e-400", "0.1e1000000", "123456789012345678901234567890", "-0"}))
+		return rawNumber(f.pick([]string{
+			"1e308", "-1e308", "1e400", "-1e400", "NaN", "Infinity", "1e-400", "0.1e1000000", "123456789012345678901234567890",
+			"-0",
+		}))
 	case 4, 5:
 		return f.oddText()
 	case 6:

@@ -24,7 +24,10 @@ func knownHost(names []string) func(http.Handler) http.Handler {
 			}
 			host = strings.ToLower(strings.Trim(host, "[]"))
 			if net.ParseIP(host) == nil && host != "localhost" && !slices.Contains(names, host) {
-				refuse(w, http.StatusMisdirectedRequest, "foreign-name", "Cloudburst is not known under this name. Add it to CLOUDBURST_HOSTS if it should be.")
+				refuse(
+					w, http.StatusMisdirectedRequest, "foreign-name",
+					"Cloudburst is not known under this name. Add it to CLOUDBURST_HOSTS if it should be.",
+				)
 				return
 			}
 			next.ServeHTTP(w, r)
@@ -35,7 +38,10 @@ func knownHost(names []string) func(http.Handler) http.Handler {
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'",
+		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Resource-Policy", "same-origin")
@@ -57,8 +63,8 @@ func ownPages(next http.Handler) http.Handler {
 	})
 }
 
-// uidFormat marks, in a struct's tags, what names a row. What such a name may look like is said here alone; it may be empty
-// where it may be left out.
+// uidFormat marks, in a struct's tags, what names a row. What such a name may look like is said here alone; it may be
+// empty where it may be left out.
 const uidFormat = "uid"
 
 func uidSchema(s *huma.Schema) {
@@ -115,8 +121,9 @@ func describe(_ *huma.OpenAPI, o *huma.Operation) {
 	if changes(o) {
 		least, most := 8, 64
 		o.Parameters = append(o.Parameters, &huma.Param{
-			Name: keyHeader, In: "header", Required: true, Description: "Made by the device for one action. Sent again, after an answer that was lost, the action counts once.",
-			Schema: &huma.Schema{Type: huma.TypeString, MinLength: &least, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
+			Name: keyHeader, In: "header", Required: true,
+			Description: "Made by the device for one action. Sent again, after an answer that was lost, the action counts once.",
+			Schema:      &huma.Schema{Type: huma.TypeString, MinLength: &least, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
 		}, &huma.Param{
 			Name: deviceHeader, In: "header", Description: "The name that the device made for itself, kept with what it does.",
 			Schema: &huma.Schema{Type: huma.TypeString, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},

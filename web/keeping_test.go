@@ -13,7 +13,9 @@ type keptThing struct{ UID, Name, Kept, Verdict, Own string }
 // What can be made can be renamed, put away, deleted, and brought back from either; what names it stays whole.
 func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 	s := serve(t, true)
-	for what, path := range map[string]string{"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/cups"} {
+	for what, path := range map[string]string{
+		"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/cups",
+	} {
 		uids := func(query string) []string {
 			var out []string
 			for _, k := range list[keptThing](s, path+query) {
@@ -29,10 +31,13 @@ func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 			assert.Equal(t, kept == "here", contains(uids(""), all[0]), "%s %s in its list", what, kept)
 			assert.Equal(t, kept == "away", contains(uids("?away=true"), all[0]), "%s %s among those put away", what, kept)
 		}
-		assert.Equal(t, 204, s.ask("PUT", "/api/v1"+one+"/name", map[string]any{"name": "Another name altogether"}).Code, what)
+		assert.Equal(
+			t, 204, s.ask("PUT", "/api/v1"+one+"/name", map[string]any{"name": "Another name altogether"}).Code, what,
+		)
 		found := false
 		for _, k := range list[keptThing](s, path) {
-			found = found || k.UID == all[0] && (k.Name == "Another name altogether" || k.Verdict == "Another name altogether" || k.Own == "Another name altogether")
+			found = found || k.UID == all[0] && (k.Name == "Another name altogether" || k.Verdict == "Another name altogether" ||
+				k.Own == "Another name altogether")
 		}
 		assert.True(t, found, what)
 		if what != "batch" {
@@ -104,11 +109,20 @@ func TestABaitTakesARecipe(t *testing.T) {
 	}
 	one := get[page](s, "POST", "/baits", map[string]any{"way": "laminate", "mold": "paddle-minnow"})
 	cups := len(list[keptThing](s, "/cups"))
-	is := get[page](s, "PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "wet-rope", "seen": one.Revision})
+	is := get[page](
+		s, "PATCH", "/baits/"+one.UID,
+		map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "wet-rope", "seen": one.Revision},
+	)
 	assert.Contains(t, is.CupCards[1].Name, "Wet rope")
 	assert.Len(t, list[keptThing](s, "/cups"), cups+1)
-	s.refused("PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision})
-	s.refused("PATCH", "/baits/"+one.UID, map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision})
+	s.refused(
+		"PATCH", "/baits/"+one.UID,
+		map[string]any{"field": "cups.9.cup", "typed": "", "recipe": "wet-rope", "seen": is.Revision},
+	)
+	s.refused(
+		"PATCH", "/baits/"+one.UID,
+		map[string]any{"field": "cups.1.cup", "typed": "", "recipe": "no-such", "seen": is.Revision},
+	)
 }
 
 // Where a photo of flake can be read in two ways, both come with the count, and a hand takes one.
@@ -130,7 +144,9 @@ func TestACountThatIsUnsureIsDecided(t *testing.T) {
 	r := get[card](s, "POST", "/references", map[string]any{"name": "Close-up", "photo": photo.UID})
 	path := "/references/" + r.UID
 	s.refused("POST", path+"/flake/reading", map[string]any{"other": true})
-	get[card](s, "POST", path+"/scale", map[string]any{"a": []float64{100, 900}, "b": []float64{540, 900}, "length": "10 mm"})
+	get[card](
+		s, "POST", path+"/scale", map[string]any{"a": []float64{100, 900}, "b": []float64{540, 900}, "length": "10 mm"},
+	)
 	r = get[card](s, "POST", path+"/flake", map[string]any{"x0": 100, "y0": 70, "x1": 1400, "y1": 850})
 	require.NotNil(t, r.Flake.Other)
 	assert.Len(t, r.Flake.Classes, 1)

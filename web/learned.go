@@ -75,18 +75,25 @@ func (a *api) learned(ctx context.Context, uid string) (*learnedAnswer, error) {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	out := LearnedAnswer{Learned: l.Bottle(uid), Accepted: item.Accepted, Revision: item.Revision, Before: []mix.Swatch{}, After: []mix.Swatch{}, Batches: []LearnedFrom{}}
+	out := LearnedAnswer{
+		Learned: l.Bottle(uid), Accepted: item.Accepted, Revision: item.Revision, Before: []mix.Swatch{},
+		After: []mix.Swatch{}, Batches: []LearnedFrom{},
+	}
 	out.Says = learn.Says(out.Learned)
 	if change, ok := learn.ChangeOf(item.Material, out.Learned, shelf); ok && out.Learned != nil {
 		for i := range change.Before {
-			out.Before, out.After = append(out.Before, mix.NewSwatch(change.Before[i])), append(out.After, mix.NewSwatch(change.After[i]))
+			out.Before, out.After = append(
+				out.Before, mix.NewSwatch(change.Before[i]),
+			), append(out.After, mix.NewSwatch(change.After[i]))
 		}
 		out.Differs = &change.Differs
 	}
 	for i, b := range l.Batches {
 		if slices.ContainsFunc(l.Poured[i].Cup.Doses, func(d cup.Dose) bool { return d.Material == uid }) {
 			out.Batches = append(out.Batches, LearnedFrom{
-				UID: b.UID, RecipeUID: b.RecipeUID, ProjectUID: b.ProjectUID, Of: cmp.Or(b.ProjectName, b.RecipeName, "A cup of its own"),
+				UID: b.UID, RecipeUID: b.RecipeUID, ProjectUID: b.ProjectUID, Of: cmp.Or(
+					b.ProjectName, b.RecipeName, "A cup of its own",
+				),
 				PouredOn: b.PouredOn, Readings: len(b.Readings), Misfits: misfitsOf(l, &b),
 			})
 		}

@@ -16,8 +16,8 @@ import (
 	"cloudburst/web"
 )
 
-// The demo's batches teach the bottle that all of them have. One more reading changes what is known, and nothing of it stays once it is
-// taken out.
+// The demo's batches teach the bottle that all of them have. One more reading changes what is known, and nothing of it
+// stays once it is taken out.
 func TestReadingsTeachABottle(t *testing.T) {
 	s := serve(t, true)
 	learned := func(uid string) web.LearnedAnswer {
@@ -31,7 +31,10 @@ func TestReadingsTeachABottle(t *testing.T) {
 
 	all := list[web.BatchCard](s, "/batches")
 	batch := all[slices.IndexFunc(all, func(b web.BatchCard) bool { return b.RecipeName == "Wet rope" })]
-	reading := anything{"name": "Tail", "lab": anything{"L": 80, "a": 2, "b": 14}, "thicknessMM": 2, "ground": "white", "state": "rested", "how": "photo"}
+	reading := anything{
+		"name": "Tail", "lab": anything{"L": 80, "a": 2, "b": 14}, "thicknessMM": 2, "ground": "white", "state": "rested",
+		"how": "photo",
+	}
 	path := "/batches/" + batch.UID + "/readings"
 	got := get[web.BatchCard](s, "POST", path, reading)
 	assert.Len(t, got.Readings, len(batch.Readings)+1)
@@ -40,7 +43,13 @@ func TestReadingsTeachABottle(t *testing.T) {
 	assert.NotEqual(t, before.Learned.LnStrength, learned("tea-brown").Learned.LnStrength)
 
 	// A dark bait where all others are pale: flagged, in words.
-	wrong := get[web.BatchCard](s, "POST", path, anything{"name": "Mixed up", "lab": anything{"L": 5, "a": 0, "b": 0}, "thicknessMM": 2, "ground": "white", "state": "rested", "how": "instrument"})
+	wrong := get[web.BatchCard](
+		s, "POST", path,
+		anything{
+			"name": "Mixed up", "lab": anything{"L": 5, "a": 0, "b": 0}, "thicknessMM": 2, "ground": "white", "state": "rested",
+			"how": "instrument",
+		},
+	)
 	assert.Contains(t, learned("tea-brown").Batches[0].Misfits[0], "Mixed up lies ΔE00")
 
 	for _, uid := range []string{added.UID, wrong.Read[len(wrong.Read)-1].UID} {
@@ -53,7 +62,9 @@ func TestReadingsTeachABottle(t *testing.T) {
 	none := learned("skerry-medium")
 	assert.Nil(t, none.Learned)
 	assert.Contains(t, none.Says, "Nothing was learned")
-	for field, spoil := range map[string]any{"thicknessMM": 0, "name": "", "how": "guessed", "lab": anything{"L": 190, "a": 0, "b": 0}} {
+	for field, spoil := range map[string]any{
+		"thicknessMM": 0, "name": "", "how": "guessed", "lab": anything{"L": 190, "a": 0, "b": 0},
+	} {
 		bad := anything{}
 		for k, v := range reading {
 			bad[k] = v
@@ -68,8 +79,9 @@ func TestReadingsTeachABottle(t *testing.T) {
 	assert.Equal(t, 404, status)
 }
 
-// A bottle that is stronger than its label is measured by chips: the guide says what to pour, the curve meets the readings, recipes follow
-// it, and the bottle can go back to its figures. Chips that can't be are refused with the place where they were typed.
+// A bottle that is stronger than its label is measured by chips: the guide says what to pour, the curve meets the
+// readings, recipes follow it, and the bottle can go back to its figures. Chips that can't be are refused with the
+// place where they were typed.
 func TestABottleIsMeasuredByChips(t *testing.T) {
 	s := serve(t, true)
 	ctx := t.Context()
@@ -88,14 +100,18 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 			require.NoError(t, err)
 			volume, err := measure.ParseVolume("1/2 cup")
 			require.NoError(t, err)
-			made, err := mix.Stir(&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "rowan-red", Amount: dose}}},
+			made, err := mix.Stir(&cup.Cup{
+				Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "rowan-red", Amount: dose}},
+			},
 				cup.Shelf{"rowan-red": truth, "skerry-medium": shelf["skerry-medium"]})
 			require.NoError(t, err)
 			var cells []any
 			for _, mm := range guide.MM {
 				for _, g := range guide.Grounds {
 					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested})
-					cells = append(cells, anything{"thicknessMM": mm, "ground": g, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)})
+					cells = append(
+						cells, anything{"thicknessMM": mm, "ground": g, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)},
+					)
 				}
 			}
 			if !noiseless {
@@ -148,14 +164,20 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 		require.NoError(t, err)
 		volume, err := measure.ParseVolume("1/2 cup")
 		require.NoError(t, err)
-		made, err := mix.Stir(&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "gleam-blue", Amount: dose}}}, cup.Shelf{"gleam-blue": stronger, "skerry-medium": shelf["skerry-medium"]})
+		made, err := mix.Stir(
+			&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "gleam-blue", Amount: dose}}},
+			cup.Shelf{"gleam-blue": stronger, "skerry-medium": shelf["skerry-medium"]},
+		)
 		require.NoError(t, err)
 		var cells []any
 		for _, mm := range guide.MM {
 			for _, g := range guide.Grounds {
 				for _, tilt := range guide.Tilts {
 					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested, TiltDeg: tilt})
-					cells = append(cells, anything{"thicknessMM": mm, "ground": g, "tiltDeg": tilt, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)})
+					cells = append(
+						cells,
+						anything{"thicknessMM": mm, "ground": g, "tiltDeg": tilt, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)},
+					)
 				}
 			}
 		}
@@ -172,7 +194,10 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 	// A clear chip of the plastisol.
 	clear := get[web.ChipGuide](s, "POST", "/materials/skerry-soft/chips/guide", anything{"volume": ""})
 	assert.Empty(t, clear.Loads)
-	status, _, says = s.refused("POST", "/materials/skerry-soft/chips/preview", anything{"volume": "", "how": "eye", "family": false, "loads": []any{anything{"dose": "", "cells": []any{}}}})
+	status, _, says = s.refused(
+		"POST", "/materials/skerry-soft/chips/preview",
+		anything{"volume": "", "how": "eye", "family": false, "loads": []any{anything{"dose": "", "cells": []any{}}}},
+	)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "at least 4 chips")
 	status, _, says = s.refused("POST", "/materials/fine-salt/chips/guide", anything{"volume": ""})

@@ -95,7 +95,9 @@ func (a *api) leftoverRoutes() {
 	post(a, "mixLeftovers", "/leftovers/{leftover}/mix", a.mixLeftovers)
 	post(a, "previewLeftoverMix", "/leftovers/{leftover}/mixed", a.previewLeftoverMix, asks)
 	post(a, "suggestLeftovers", "/leftovers/for", a.suggestLeftovers, asks)
-	file(a, "leftoverCode", "/leftovers/{leftover}/code", "image/png", "A QR code of its page, for its label", a.leftoverCode)
+	file(
+		a, "leftoverCode", "/leftovers/{leftover}/code", "image/png", "A QR code of its page, for its label", a.leftoverCode,
+	)
 }
 
 // leftoverMix is a tub stirred, as it is by now.
@@ -109,7 +111,9 @@ func leftoverMix(t *leftover.Tub, shelf cup.Shelf, moreDose float64) (cup.Cup, *
 }
 
 func (a *api) leftoverCard(l store.SavedLeftover, shelf cup.Shelf, price func(*cup.Cup) float64) LeftoverCard {
-	card := LeftoverCard{SavedLeftover: l, Volume: l.ML(leftover.DensitiesOf(shelf)), Tired: l.Tired(), Holds: l.Names(shelf)}
+	card := LeftoverCard{
+		SavedLeftover: l, Volume: l.ML(leftover.DensitiesOf(shelf)), Tired: l.Tired(), Holds: l.Names(shelf),
+	}
 	card.Look, card.Fresh = mix.NewSwatch(fog.Colour(bodyLook)), mix.NewSwatch(fog.Colour(bodyLook))
 	c, m, err := leftoverMix(&l.Tub, shelf, 0)
 	if err != nil {
@@ -157,7 +161,9 @@ func (a *api) listLeftovers(ctx context.Context, in *PageQuery) (*struct{ Body s
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	out, err := eachOf(list, func(l store.SavedLeftover) (LeftoverCard, error) { return a.leftoverCard(l, shelf, price), nil })
+	out, err := eachOf(
+		list, func(l store.SavedLeftover) (LeftoverCard, error) { return a.leftoverCard(l, shelf, price), nil },
+	)
 	return &struct{ Body store.Listed[LeftoverCard] }{out}, problem(err, "")
 }
 
@@ -190,7 +196,9 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 		page.Lines = append(page.Lines, LeftoverLine{uid, m.Name, measure.Figures(n) + " " + unit, ml / page.Volume})
 		page.Bleeds = page.Bleeds || m.Runs()
 	}
-	slices.SortFunc(page.Lines, func(x, y LeftoverLine) int { return cmp.Or(cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name)) })
+	slices.SortFunc(
+		page.Lines, func(x, y LeftoverLine) int { return cmp.Or(cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name)) },
+	)
 	if page.Trouble == "" {
 		each := leftover.UsualHeatMin
 		if l.HeatsMean > 0 && l.DoseMean > 0 {
@@ -208,7 +216,9 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 }
 
 // leftoverAge is a leftover after so many more heats, as a usual bait.
-func (a *api) leftoverAge(ctx context.Context, l *store.SavedLeftover, shelf cup.Shelf, n int, each float64) (LeftoverAge, error) {
+func (a *api) leftoverAge(
+	ctx context.Context, l *store.SavedLeftover, shelf cup.Shelf, n int, each float64,
+) (LeftoverAge, error) {
 	_, now, err := leftoverMix(&l.Tub, shelf, 0)
 	if err != nil {
 		return LeftoverAge{}, err
@@ -219,7 +229,10 @@ func (a *api) leftoverAge(ctx context.Context, l *store.SavedLeftover, shelf cup
 	}
 	h := l.History
 	h.HeatsMost, h.DoseMost = h.HeatsMost+float64(n), h.DoseMost+float64(n)*each
-	out := LeftoverAge{Heats: n, Look: mix.NewSwatch(then.Colour(bodyLook)), Differs: colour.Compare(then.Colour(bodyLook), now.Colour(bodyLook)), Tired: h.Tired()}
+	out := LeftoverAge{
+		Heats: n, Look: mix.NewSwatch(then.Colour(bodyLook)),
+		Differs: colour.Compare(then.Colour(bodyLook), now.Colour(bodyLook)), Tired: h.Tired(),
+	}
 	out.Picture, err = a.mixPicture(ctx, then, smallBait)
 	return out, err
 }
@@ -250,7 +263,9 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 		return a.leftoverPage(ctx, l, err)
 	}
 	if b.Recipe == "" && b.Read == "" {
-		return nil, fieldProblem("cup", "what is kept? Choose a cup on the bench, the recipe that it is of, or a target on which its colour was read")
+		return nil, fieldProblem(
+			"cup", "what is kept? Choose a cup on the bench, the recipe that it is of, or a target on which its colour was read",
+		)
 	}
 	v, err := measure.ParseVolume(b.Volume)
 	if err != nil {
@@ -265,18 +280,27 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 		return nil, problem(err, "")
 	}
 	heats := float64(b.Heats)
-	t := leftover.OfCup(&of, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin}, shelf)
+	t := leftover.OfCup(
+		&of,
+		leftover.History{
+			HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin,
+		},
+		shelf,
+	)
 	has := t.ML(leftover.DensitiesOf(shelf))
 	for uid := range t.In {
 		t.In[uid] *= v.ML / has
 	}
 	l, err := shopOf(ctx).AddLeftover(ctx, leftover.Leftover{
-		Name: cup.ShortName(cmp.Or(strings.TrimSpace(b.Name), name)), From: from, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
+		Name: cup.ShortName(cmp.Or(
+			strings.TrimSpace(b.Name), name,
+		)), From: from, Kind: leftover.Guessed, Day: now.UTC().Format(time.DateOnly), Tub: t,
 	})
 	return a.leftoverPage(ctx, l, err)
 }
 
-// taken is the cup that a leftover of unknown content is taken to be of: a recipe, or what from the shelf comes nearest to a reading of it.
+// taken is the cup that a leftover of unknown content is taken to be of: a recipe, or what from the shelf comes nearest
+// to a reading of it.
 func (a *api) taken(ctx context.Context, of LeftoverAim) (c cup.Cup, from, name string, err error) {
 	if of.Recipe != "" {
 		r, err := shopOf(ctx).Recipe(ctx, of.Recipe)
@@ -291,12 +315,16 @@ func (a *api) taken(ctx context.Context, of LeftoverAim) (c cup.Cup, from, name 
 		return c, "", "", err
 	}
 	w.Readings, w.Plain = []match.Reading{match.Targets(target)}, true
-	got, err := dear(ctx, a.budget, func(ctx context.Context) (*match.Result, error) { return match.Search(ctx, w, shelf, kit, nil) })
+	got, err := dear(
+		ctx, a.budget, func(ctx context.Context) (*match.Result, error) { return match.Search(ctx, w, shelf, kit, nil) },
+	)
 	if err != nil {
 		return c, "", "", err
 	}
 	if len(got.Candidates) == 0 {
-		return c, "", "", measure.Faulty("reference", "nothing on your shelf comes near to this colour, so nothing can be guessed of what is in it")
+		return c, "", "", measure.Faulty(
+			"reference", "nothing on your shelf comes near to this colour, so nothing can be guessed of what is in it",
+		)
 	}
 	best := &got.Candidates[0]
 	from = fmt.Sprintf("guessed by its colour (%s), within ΔE00 %s", target.Name, measure.Number(best.DeltaE00, 1))
@@ -384,7 +412,9 @@ func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error)
 			return nil, err
 		}
 		at := mix.UsualLook(&r.Cup)
-		return &cup.Target{Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Exact: true}, nil
+		return &cup.Target{
+			Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Exact: true,
+		}, nil
 	case aim.Reference != "":
 		r, err := shopOf(ctx).Reference(ctx, aim.Reference)
 		if err != nil {
@@ -392,7 +422,10 @@ func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error)
 		}
 		for _, p := range r.Pins {
 			if aim.Part == "" || strings.EqualFold(p.Name, aim.Part) {
-				return &cup.Target{Name: cup.ShortName(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: r.UID, Error: p.Reading.Error}, nil
+				return &cup.Target{
+					Name: cup.ShortName(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground,
+					Reference: r.UID, Error: p.Reading.Error,
+				}, nil
 			}
 		}
 		return nil, measure.Faulty("for", "nothing is pinned on this target under that name")
@@ -527,7 +560,8 @@ func (a *api) suggestLeftovers(ctx context.Context, in *struct{ Body LeftoverAim
 	for _, r := range found {
 		l := &list.Items[r.Place]
 		out.Body.List = append(out.Body.List, LeftoverFor{
-			UID: l.UID, Name: l.Name, Volume: l.ML(of), Look: mix.NewSwatch(r.Look), Now: r.Now, Then: r.Then, After: mix.NewSwatch(r.After), Adds: r.Adds, Says: r.Says, Tired: l.Tired(),
+			UID: l.UID, Name: l.Name, Volume: l.ML(of), Look: mix.NewSwatch(r.Look), Now: r.Now, Then: r.Then,
+			After: mix.NewSwatch(r.After), Adds: r.Adds, Says: r.Says, Tired: l.Tired(),
 		})
 	}
 	return out, nil

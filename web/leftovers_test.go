@@ -22,7 +22,9 @@ import (
 func TestLeftoversAddUp(t *testing.T) {
 	s := serve(t, true)
 	assert.NotEmpty(t, list[web.LeftoverCard](s, "/leftovers"), "the demo's run left some")
-	olive := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"})
+	olive := get[web.LeftoverPage](
+		s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"},
+	)
 	assert.InDelta(t, 130, olive.Volume, 1e-6)
 	assert.Contains(t, olive.From, "Wet rope")
 	assert.Equal(t, 2.0, olive.HeatsMost)
@@ -35,10 +37,14 @@ func TestLeftoversAddUp(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, says, "no longer on the bench")
 
-	both := get[web.LeftoverCard](s, "POST", "/leftovers/"+olive.UID+"/mixed", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"})
+	both := get[web.LeftoverCard](
+		s, "POST", "/leftovers/"+olive.UID+"/mixed", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"},
+	)
 	assert.InDelta(t, 170, both.Volume, 1e-6)
 	assert.InDelta(t, 130, get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil).Volume, 1e-6, "only looked at")
-	mixed := get[web.LeftoverPage](s, "POST", "/leftovers/"+olive.UID+"/mix", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"})
+	mixed := get[web.LeftoverPage](
+		s, "POST", "/leftovers/"+olive.UID+"/mix", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"},
+	)
 	assert.InDelta(t, 170, mixed.Volume, 1e-6)
 	assert.Equal(t, both.Look.Hex, mixed.Look.Hex, "as it was shown before")
 	assert.InDelta(t, cream.Volume-40, get[web.LeftoverPage](s, "GET", "/leftovers/"+cream.UID, nil).Volume, 1e-6)
@@ -74,7 +80,9 @@ func TestLeftoversAddUp(t *testing.T) {
 		})
 	}
 	both2.Wait()
-	assert.ElementsMatch(t, []int{200, 409}, []int{min(codes[0], codes[1]), min(409, max(codes[0], codes[1]))}, "%v", codes)
+	assert.ElementsMatch(
+		t, []int{200, 409}, []int{min(codes[0], codes[1]), min(409, max(codes[0], codes[1]))}, "%v", codes,
+	)
 	gone := get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil)
 	assert.Equal(t, store.Away, gone.Kept, "used up")
 	code := s.ask("GET", "/api/v1/leftovers/"+cream.UID+"/code?at=http://bench.local:8080", nil)
@@ -89,8 +97,12 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 		Name string
 		List []web.LeftoverFor
 	}
-	olive := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"})
-	cream := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "gull-belly", "volume": "45 ml", "heats": 1, "name": "Cream"})
+	olive := get[web.LeftoverPage](
+		s, "POST", "/leftovers", anything{"recipe": "wet-rope", "volume": "130 ml", "heats": 2, "name": "Olive"},
+	)
+	cream := get[web.LeftoverPage](
+		s, "POST", "/leftovers", anything{"recipe": "gull-belly", "volume": "45 ml", "heats": 1, "name": "Cream"},
+	)
 	dark := get[found](s, "POST", "/leftovers/for", anything{"recipe": "wave-back"})
 	by := map[string]web.LeftoverFor{}
 	for _, f := range dark.List {
@@ -106,14 +118,21 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 		UID  string
 		Pins []struct{ Name string }
 	}](s, "/references")
-	read := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"reference": refs[0].UID, "part": refs[0].Pins[0].Name, "volume": "90 ml", "heats": 3})
+	read := get[web.LeftoverPage](
+		s, "POST", "/leftovers",
+		anything{"reference": refs[0].UID, "part": refs[0].Pins[0].Name, "volume": "90 ml", "heats": 3},
+	)
 	assert.InDelta(t, 90, read.Volume, 1e-6)
 	assert.Contains(t, read.From, "guessed by its colour")
 	assert.NotEmpty(t, read.Lines)
-	status0, _, _ := s.refused("POST", "/leftovers", anything{"reference": refs[0].UID, "part": "Nose of it", "volume": "90 ml"})
+	status0, _, _ := s.refused(
+		"POST", "/leftovers", anything{"reference": refs[0].UID, "part": "Nose of it", "volume": "90 ml"},
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, status0)
 	// A black one is never a pale belly again.
-	black := get[web.LeftoverPage](s, "POST", "/leftovers", anything{"recipe": "peat-spot", "volume": "60 ml", "heats": 1, "name": "Black"})
+	black := get[web.LeftoverPage](
+		s, "POST", "/leftovers", anything{"recipe": "peat-spot", "volume": "60 ml", "heats": 1, "name": "Black"},
+	)
 	pale := get[found](s, "POST", "/leftovers/for", anything{"recipe": "gull-belly"})
 	for _, f := range pale.List {
 		switch f.UID {
@@ -123,7 +142,10 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 			assert.Contains(t, f.Says, "can't become that")
 		}
 	}
-	used := get[struct{ Cup string }](s, "POST", "/leftovers/"+olive.UID+"/use", anything{"seen": olive.Revision, "volume": "60 ml", "for": anything{"recipe": "wave-back"}})
+	used := get[struct{ Cup string }](
+		s, "POST", "/leftovers/"+olive.UID+"/use",
+		anything{"seen": olive.Revision, "volume": "60 ml", "for": anything{"recipe": "wave-back"}},
+	)
 	b := get[anything](s, "GET", "/cups/"+used.Cup, nil)
 	assert.NotNil(t, b["cup"].(anything)["target"])
 	finished := 0.0
@@ -169,9 +191,21 @@ func TestEveryChangeOfLeftoversAndLogCountsOnce(t *testing.T) {
 	thrice("PATCH", at, anything{"seen": 3, "volume": "80 ml", "note": "weighed"})
 	assert.InDelta(t, 80, volume(), 1e-6)
 	entries := len(list[web.LogEntry](s, "/log"))
-	e := thrice("POST", "/log", anything{"title": "At the pier", "day": "2026-11-20", "tags": []string{"Perch"}, "caught": 3, "good": 0, "spoiled": 0, "sold": 0})
+	e := thrice(
+		"POST", "/log",
+		anything{
+			"title": "At the pier", "day": "2026-11-20", "tags": []string{"Perch"}, "caught": 3, "good": 0, "spoiled": 0,
+			"sold": 0,
+		},
+	)
 	assert.Len(t, list[web.LogEntry](s, "/log"), entries+1)
-	changed := thrice("PUT", fmt.Sprint("/log/", e["uid"]), anything{"seen": 1, "title": "At the pier", "day": "2026-11-20", "tags": []string{"perch", "pier"}, "caught": 4, "good": 0, "spoiled": 0, "sold": 0})
+	changed := thrice(
+		"PUT", fmt.Sprint("/log/", e["uid"]),
+		anything{
+			"seen": 1, "title": "At the pier", "day": "2026-11-20", "tags": []string{"perch", "pier"}, "caught": 4, "good": 0,
+			"spoiled": 0, "sold": 0,
+		},
+	)
 	assert.Equal(t, 2.0, changed["revision"])
 }
 
@@ -186,9 +220,17 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 	}
 	assert.True(t, ran, "the demo's run")
 	add := func(title, day, words string, tags ...string) {
-		get[anything](s, "POST", "/log", anything{"title": title, "day": day, "words": words, "water": "stained", "tags": tags, "caught": 2, "good": 0, "spoiled": 0, "sold": 0, "colour": anything{"L": 40, "a": -6, "b": 30}})
+		get[anything](
+			s, "POST", "/log",
+			anything{
+				"title": title, "day": day, "words": words, "water": "stained", "tags": tags, "caught": 2, "good": 0, "spoiled": 0,
+				"sold": 0, "colour": anything{"L": 40, "a": -6, "b": 30},
+			},
+		)
 	}
-	add("Olive eel by the sluice", "2026-04-02", "Slow along the bottom; 100 % of the fish on the fall.", "zander", "sluice")
+	add(
+		"Olive eel by the sluice", "2026-04-02", "Slow along the bottom; 100 % of the fish on the fall.", "zander", "sluice",
+	)
 	add("Same eel, no fish", "2026-07-02", "Too warm.", "zander")
 	find := func(query string) (titles []string) {
 		for _, e := range list[web.LogEntry](s, "/log"+query) {
@@ -204,7 +246,9 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 	assert.Contains(t, find("?near=olive"), "Olive eel by the sluice")
 	status, _, _ := s.refused("GET", "/log?near=qwertz", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	for _, bad := range []anything{{"title": "x", "day": "soon"}, {"title": "", "day": "2026-01-01"}, {"title": "x", "day": "2026-01-01", "caught": -2}} {
+	for _, bad := range []anything{
+		{"title": "x", "day": "soon"}, {"title": "", "day": "2026-01-01"}, {"title": "x", "day": "2026-01-01", "caught": -2},
+	} {
 		for _, k := range []string{"good", "spoiled", "sold", "caught"} {
 			if bad[k] == nil {
 				bad[k] = 0
@@ -224,7 +268,10 @@ func TestAnEntryLeadsBackToItsColour(t *testing.T) {
 	raw, err := os.ReadFile("../e2e/testdata/bait.jpg")
 	require.NoError(t, err)
 	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
-	day := anything{"title": "Lantern, dusk", "day": "2026-11-20", "tags": []string{}, "recipe": "bog-lantern", "photo": photo.UID, "good": 0, "spoiled": 0, "caught": 2, "sold": 0}
+	day := anything{
+		"title": "Lantern, dusk", "day": "2026-11-20", "tags": []string{}, "recipe": "bog-lantern", "photo": photo.UID,
+		"good": 0, "spoiled": 0, "caught": 2, "sold": 0,
+	}
 	e := get[web.LogEntry](s, "POST", "/log", day)
 	require.NotNil(t, e.Look, "as its recipe looks")
 	assert.Equal(t, photo.UID, e.Photo)

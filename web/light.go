@@ -34,7 +34,9 @@ const afterWidth = 900
 
 func (a *api) lightRoutes() {
 	const withChart = 512 << 10
-	post(a, "setLight", "/references/{reference}/light", a.setLight, func(o *huma.Operation) { o.MaxBodyBytes = withChart })
+	post(
+		a, "setLight", "/references/{reference}/light", a.setLight, func(o *huma.Operation) { o.MaxBodyBytes = withChart },
+	)
 	file(a, "photoAfter", "/references/{reference}/after", "image/jpeg", "The photo with its light undone", a.photoAfter)
 }
 

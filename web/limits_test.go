@@ -110,7 +110,10 @@ func TestErrorsAreFewAndShort(t *testing.T) {
 // Every operation reads no more than it needs.
 func TestEveryBodyHasItsOwnLimit(t *testing.T) {
 	s := serve(t, false)
-	limit := map[string]int{"/photos": 20 << 20, "/recipes/import": 1<<20 + 1024, "/molds/from-file": 50<<20 + 1024, "/references/{reference}/light": 512 << 10, "/references/{reference}/readings": 512 << 10}
+	limit := map[string]int{
+		"/photos": 20 << 20, "/recipes/import": 1<<20 + 1024, "/molds/from-file": 50<<20 + 1024,
+		"/references/{reference}/light": 512 << 10, "/references/{reference}/readings": 512 << 10,
+	}
 	for _, o := range operations(t) {
 		if o.RequestBody == nil {
 			continue
@@ -121,7 +124,9 @@ func TestEveryBodyHasItsOwnLimit(t *testing.T) {
 		}
 		path := "/api/v1" + strings.NewReplacer("{", "", "}", "").Replace(o.path)
 		body := []byte(`{"x":"` + strings.Repeat("x", most) + `"}`)
-		if w := s.ask(o.method, path, body); !slices.Contains([]string{"/photos", "/recipes/import", "/molds/from-file"}, o.path) {
+		if w := s.ask(o.method, path, body); !slices.Contains(
+			[]string{"/photos", "/recipes/import", "/molds/from-file"}, o.path,
+		) {
 			w = s.ask(o.method, path, json.RawMessage(body))
 			assert.Equal(t, http.StatusRequestEntityTooLarge, w.Code, "%s %s: %s", o.method, o.path, w.Body)
 		} else {
@@ -130,8 +135,8 @@ func TestEveryBodyHasItsOwnLimit(t *testing.T) {
 	}
 }
 
-// Every operation that changes something wants a key of its own, and sent twice under it counts once: whatever operation comes is
-// tried, since they are taken from the API's own description.
+// Every operation that changes something wants a key of its own, and sent twice under it counts once: whatever
+// operation comes is tried, since they are taken from the API's own description.
 func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	if raceOn {
 		t.Skip("thousands of requests; the fuzz runs under the race detector")
@@ -146,8 +151,13 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
 	defer db.Close()
-	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
-	f := &fuzzer{server: s, rng: rand.New(rand.NewPCG(5, 5)), ids: map[string][]string{}, seen: map[string]float64{}, tally: map[int]int{}, tame: true}
+	s := &server{
+		t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)}),
+	}
+	f := &fuzzer{
+		server: s, rng: rand.New(rand.NewPCG(5, 5)), ids: map[string][]string{}, seen: map[string]float64{},
+		tally: map[int]int{}, tame: true,
+	}
 	raw, err := web.OpenAPI()
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal(raw, &f.doc))
@@ -156,11 +166,20 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	state := func() string {
 		var out strings.Builder
 		for _, q := range []string{
-			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step", "SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold", "SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin", "SELECT COUNT(*), 0 FROM batch_photo", "SELECT COUNT(*), 0 FROM batch_reading",
-			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project", "SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour", "SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM log_entry",
-			"SELECT COUNT(*), COALESCE(SUM(revision + kept + ready), 0) FROM pack", "SELECT COUNT(*), COALESCE(SUM(count), 0) FROM packed", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM supply",
+			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step",
+			"SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold",
+			"SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin",
+			"SELECT COUNT(*), 0 FROM batch_photo", "SELECT COUNT(*), 0 FROM batch_reading",
+			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project",
+			"SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour",
+			"SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM log_entry",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept + ready), 0) FROM pack",
+			"SELECT COUNT(*), COALESCE(SUM(count), 0) FROM packed",
+			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM supply",
 		} {
 			var n, sum int
 			require.NoError(t, db.QueryRow(q).Scan(&n, &sum), q)
@@ -171,15 +190,24 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	f.readLists()
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
 	hard := []string{
-		"/batches/{batch}/photos/{photo}", "/references/{reference}/flake", "/references/{reference}/flake/pieces", "/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter", "/materials/{material}/chips",
-		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events", "/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
-		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}", "/packs", "/packs/{pack}", "/packs/{pack}/made", "/packs/{pack}/sold", "/supplies/{supply}",
+		"/batches/{batch}/photos/{photo}", "/references/{reference}/flake", "/references/{reference}/flake/pieces",
+		"/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter",
+		"/materials/{material}/chips",
+		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events",
+		"/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
+		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}", "/packs",
+		"/packs/{pack}", "/packs/{pack}/made", "/packs/{pack}/sold", "/supplies/{supply}",
 	}
 	missed := []string{}
 	for _, o := range operations(t) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {
 			if o.method != "GET" {
-				asks := []string{"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers", "/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview", "/projects/{project}/next", "/pours/{pour}/ways", "/pours/how-many", "/leftovers/{leftover}/mixed", "/leftovers/for", "/references/{reference}/sample"}
+				asks := []string{
+					"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers",
+					"/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview",
+					"/projects/{project}/next", "/pours/{pour}/ways", "/pours/how-many", "/leftovers/{leftover}/mixed",
+					"/leftovers/for", "/references/{reference}/sample",
+				}
 				assert.Contains(t, asks, o.path, "a change without a key")
 			}
 			continue
@@ -241,8 +269,16 @@ func TestDearWorkEndsWithItsClient(t *testing.T) {
 			require.NoError(t, err)
 		}
 	}
-	reading := anything{"name": "Back", "lab": anything{"L": 31.0, "a": 7.0, "b": 21.0}, "thicknessMM": 8.0, "ground": "white"}
-	ask := anything{"readings": []any{reading, anything{"name": "Fin", "lab": anything{"L": 62.0, "a": 1.0, "b": 33.0}, "thicknessMM": 1.5, "ground": "dark"}}, "volume": "1 cup", "most": 6}
+	reading := anything{
+		"name": "Back", "lab": anything{"L": 31.0, "a": 7.0, "b": 21.0}, "thicknessMM": 8.0, "ground": "white",
+	}
+	ask := anything{
+		"readings": []any{
+			reading,
+			anything{"name": "Fin", "lab": anything{"L": 62.0, "a": 1.0, "b": 33.0}, "thicknessMM": 1.5, "ground": "dark"},
+		},
+		"volume": "1 cup", "most": 6,
+	}
 	parts := []any{}
 	for _, name := range []string{"Belly", "Vein", "Back"} {
 		parts = append(parts, anything{"name": name, "readings": []any{reading}})
@@ -316,7 +352,9 @@ func TestTapsBesideMatches(t *testing.T) {
 		slices.Sort(all)
 		return all[n/2]
 	}
-	reading := anything{"name": "Back", "lab": anything{"L": 31.0, "a": 7.0, "b": 21.0}, "thicknessMM": 8.0, "ground": "white"}
+	reading := anything{
+		"name": "Back", "lab": anything{"L": 31.0, "a": 7.0, "b": 21.0}, "thicknessMM": 8.0, "ground": "white",
+	}
 	ask := anything{"readings": []any{reading}, "volume": "1 cup", "most": 4}
 	taps(10)
 	ratio := 0.0
@@ -340,7 +378,10 @@ func TestTapsBesideMatches(t *testing.T) {
 		stop()
 		all.Wait()
 		ratio = float64(busy) / float64(quiet)
-		t.Logf("a tap takes %v, beside eight matches %v: %.1f times", quiet.Round(100*time.Microsecond), busy.Round(100*time.Microsecond), ratio)
+		t.Logf(
+			"a tap takes %v, beside eight matches %v: %.1f times", quiet.Round(100*time.Microsecond),
+			busy.Round(100*time.Microsecond), ratio,
+		)
 		if ratio <= 3 {
 			break
 		}
@@ -357,14 +398,18 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 	require.NoError(t, st.Migrate(t.Context()))
 	shop, err := st.NewShopWith(t.Context(), "Test", true, demo.Load)
 	require.NoError(t, err)
-	s := &server{t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)})}
+	s := &server{
+		t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)}),
+	}
 	db, err := sql.Open("mysql", dsn)
 	require.NoError(t, err)
 	defer db.Close()
 	cup := get[bench](s, "POST", "/cups", anything{"recipe": "wet-rope"})
 	tapped := get[bench](s, "POST", "/cups/"+cup.UID+"/steps", drip("rowan-red", 0, 1))
 	// As a version that knew more would have stored it.
-	_, err = db.Exec("UPDATE cup_step SET after = REPLACE(after, 'tea-brown', 'from-the-future') WHERE cup_uid = ?", cup.UID)
+	_, err = db.Exec(
+		"UPDATE cup_step SET after = REPLACE(after, 'tea-brown', 'from-the-future') WHERE cup_uid = ?", cup.UID,
+	)
 	require.NoError(t, err)
 	type shown struct {
 		Trouble string
@@ -375,10 +420,18 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 	assert.Contains(t, open.Trouble, "can't be worked out")
 	assert.True(t, open.CanUndo)
 	assert.NotEmpty(t, list[anything](s, "/cups"))
-	assert.Empty(t, get[shown](s, "POST", "/cups/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}}).Trouble, "changed")
+	assert.Empty(
+		t,
+		get[shown](
+			s, "POST", "/cups/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}},
+		).Trouble,
+		"changed",
+	)
 	back := get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head + 1, "redo": false})
 	assert.NotEmpty(t, back.Trouble)
-	assert.Empty(t, get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone")
+	assert.Empty(
+		t, get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone",
+	)
 }
 
 // Without a scale or a card nothing is made up.
@@ -389,7 +442,10 @@ func TestARealShopMeetsNoStandIn(t *testing.T) {
 	assert.Equal(t, 404, status)
 	assert.Contains(t, says, "No scale is connected")
 	ref := list[card](s, "/references")[0].UID
-	_, field, says := s.refused("POST", "/references/"+ref+"/light", anything{"kind": "card", "corners": [][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}})
+	_, field, says := s.refused(
+		"POST", "/references/"+ref+"/light",
+		anything{"kind": "card", "corners": [][2]float64{{1, 1}, {9, 1}, {9, 9}, {1, 9}}},
+	)
 	assert.Equal(t, "body.chart", field)
 	assert.Contains(t, says, "your card's own values")
 }

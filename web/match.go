@@ -46,7 +46,9 @@ func (r *MatchReading) reading() match.Reading {
 	}
 	return match.Reading{
 		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: cup.Off(r.Error, r.Exact),
-		At: mix.Condition{ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, cup.Rested)},
+		At: mix.Condition{
+			ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, cup.Rested),
+		},
 	}
 }
 
@@ -142,7 +144,9 @@ func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, cup.Shelf, 
 	if err != nil {
 		return none(&measure.Fault{Field: "volume", Says: err.Error()})
 	}
-	w := &match.Wish{Cup: cup.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough}
+	w := &match.Wish{
+		Cup: cup.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough,
+	}
 	for i := range ask.Readings {
 		w.Readings = append(w.Readings, ask.Readings[i].reading())
 	}
@@ -183,15 +187,19 @@ func (a *api) counted(ctx context.Context, uid string) ([]mix.KindSeen, []materi
 	return seen, nil, problem(err, "")
 }
 
-// stream answers with lines of JSON as work goes on, in its turn among the long ones. It ends with the connection, so that going away
-// stops it, and its last line is an answer or an error.
+// stream answers with lines of JSON as work goes on, in its turn among the long ones. It ends with the connection, so
+// that going away stops it, and its last line is an answer or an error.
 func stream[Ask any](a *api, path, id string, work func(ctx context.Context, ask *Ask, tell func(MatchLine)) error) {
 	r := a.huma.OpenAPI().Components.Schemas
 	huma.Register(a.huma, huma.Operation{
-		OperationID: id, Method: http.MethodPost, Path: path, Metadata: map[string]any{"asks": true, "longest": longestSearch},
+		OperationID: id, Method: http.MethodPost, Path: path, Metadata: map[string]any{
+			"asks": true, "longest": longestSearch,
+		},
 		Responses: map[string]*huma.Response{"200": {
 			Description: "Lines of JSON as the search goes on; the last holds the answer. Closing the connection stops it.",
-			Content:     map[string]*huma.MediaType{"application/x-ndjson": {Schema: r.Schema(reflect.TypeFor[MatchLine](), true, "")}},
+			Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: r.Schema(
+				reflect.TypeFor[MatchLine](), true, "",
+			)}},
 		}},
 	}, func(ctx context.Context, in *struct{ Body Ask }) (*huma.StreamResponse, error) {
 		return &huma.StreamResponse{Body: func(hc huma.Context) {
@@ -302,7 +310,12 @@ type pourMatchesIn struct {
 func (a *api) pourMatches(ctx context.Context, in *pourMatchesIn2) (*pourMatchesIn, error) {
 	var cups []store.NamedCup
 	for _, c := range in.Body.Cups {
-		cups = append(cups, store.NamedCup{Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)}})
+		cups = append(
+			cups,
+			store.NamedCup{
+				Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)},
+			},
+		)
 	}
 	out := &pourMatchesIn{}
 	var err error
@@ -320,7 +333,12 @@ func (a *api) matchHarder(ctx context.Context, ask *MatchAsk, tell func(MatchLin
 	if err != nil {
 		return err
 	}
-	tell(MatchLine{Done: 1, Answer: &MatchAnswer{Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000}})
+	tell(MatchLine{
+		Done: 1,
+		Answer: &MatchAnswer{
+			Result: *r, Allowed: len(w.Allowed), Milliseconds: float64(time.Since(start).Microseconds()) / 1000,
+		},
+	})
 	return nil
 }
 
@@ -329,14 +347,18 @@ func (a *api) matchLayers(ctx context.Context, ask *LayersAsk, tell func(MatchLi
 	var shelf cup.Shelf
 	var kit measure.Kit
 	for _, part := range ask.Parts {
-		one, s, k, err := a.wish(ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most})
+		one, s, k, err := a.wish(
+			ctx, &MatchAsk{Volume: ask.Volume, Plastisol: ask.Plastisol, Allow: ask.Allow, Most: ask.Most},
+		)
 		if err != nil {
 			return err
 		}
 		shelf, kit, w.PriceOf = s, k, one.PriceOf
 		p := match.LayerPart{Name: part.Name, Cup: one.Cup, Allowed: one.Allowed, Most: one.Most}
 		for i := range part.Readings {
-			p.Readings = append(p.Readings, match.LayerReading{Reading: part.Readings[i].reading(), Behind: part.Readings[i].Behind})
+			p.Readings = append(
+				p.Readings, match.LayerReading{Reading: part.Readings[i].reading(), Behind: part.Readings[i].Behind},
+			)
 		}
 		w.Parts = append(w.Parts, p)
 	}

@@ -32,7 +32,10 @@ func goby(s *server) (pins, []anything) {
 		if i == 0 {
 			weight = 1
 		}
-		readings = append(readings, anything{"name": p.Name, "lab": p.Target.Lab, "thicknessMM": p.ThicknessMM, "ground": "white", "weight": weight})
+		readings = append(
+			readings,
+			anything{"name": p.Name, "lab": p.Target.Lab, "thicknessMM": p.ThicknessMM, "ground": "white", "weight": weight},
+		)
 	}
 	return r, readings
 }
@@ -40,7 +43,10 @@ func goby(s *server) (pins, []anything) {
 func TestAMatchOverTheAPI(t *testing.T) {
 	s := serve(t, true)
 	r, readings := goby(s)
-	ask := anything{"readings": readings, "volume": "1/2 cup", "most": 3, "allow": anything{"noBleeding": true, "kinds": []string{"colourant"}}}
+	ask := anything{
+		"readings": readings, "volume": "1/2 cup", "most": 3,
+		"allow": anything{"noBleeding": true, "kinds": []string{"colourant"}},
+	}
 	got := get[web.MatchAnswer](s, "POST", "/match", ask)
 	require.Len(t, got.Candidates, 5)
 	shelf := map[string]bottle{}
@@ -80,7 +86,9 @@ func TestAMatchOverTheAPI(t *testing.T) {
 
 	// To the bench with its target, and the bench says the same.
 	filled.Target = &r.Pins[0].Target
-	made := get[struct{ Cups []string }](s, "POST", "/match/bench", anything{"cups": []anything{{"cup": filled, "letter": "B", "part": "back"}}})
+	made := get[struct{ Cups []string }](
+		s, "POST", "/match/bench", anything{"cups": []anything{{"cup": filled, "letter": "B", "part": "back"}}},
+	)
 	on := get[struct {
 		Cup  cup.Live
 		Look mix.Look
@@ -122,16 +130,32 @@ func TestLongSearchesTellOnTheWay(t *testing.T) {
 	require.NotNil(t, line.Answer)
 	assert.NotEmpty(t, line.Answer.Candidates)
 	assert.Greater(t, n, 1)
-	line, _ = last("/match/harder", anything{"readings": readings, "volume": "1 cup", "most": 3, "allow": anything{"words": "zzz"}})
+	line, _ = last(
+		"/match/harder", anything{"readings": readings, "volume": "1 cup", "most": 3, "allow": anything{"words": "zzz"}},
+	)
 	assert.Contains(t, line.Error, "no bottle is allowed")
 	line, _ = last("/match/layers", anything{"volume": "1 cup", "most": 2, "allow": anything{"kinds": []string{"colourant"}}, "parts": []anything{
-		{"name": "Back", "readings": []anything{{"name": "back", "lab": anything{"L": 30, "a": 0, "b": 20}, "thicknessMM": 3, "ground": "white", "behind": []anything{{"part": 1, "mm": 4}}}}},
-		{"name": "Belly", "readings": []anything{{"name": "belly", "lab": anything{"L": 80, "a": 2, "b": 10}, "thicknessMM": 5, "ground": "white"}}},
+		{
+			"name": "Back",
+			"readings": []anything{{
+				"name": "back", "lab": anything{"L": 30, "a": 0, "b": 20}, "thicknessMM": 3, "ground": "white",
+				"behind": []anything{{"part": 1, "mm": 4}},
+			}},
+		},
+		{
+			"name": "Belly",
+			"readings": []anything{{
+				"name": "belly", "lab": anything{"L": 80, "a": 2, "b": 10}, "thicknessMM": 5, "ground": "white",
+			}},
+		},
 	}})
 	require.NotNil(t, line.Layers)
 	require.Len(t, line.Layers.Parts, 2)
 	assert.LessOrEqual(t, line.Layers.DeltaE00, line.Layers.Alone+1e-9)
-	line, _ = last("/match/layers", anything{"volume": "1 cup", "most": 2, "parts": []anything{{"name": "Back", "readings": []anything{}}}})
+	line, _ = last(
+		"/match/layers",
+		anything{"volume": "1 cup", "most": 2, "parts": []anything{{"name": "Back", "readings": []anything{}}}},
+	)
 	assert.Contains(t, line.Error, "two to 4 parts")
 }
 
@@ -140,11 +164,14 @@ func TestACorrectionOverTheAPI(t *testing.T) {
 	s := serve(t, true)
 	made := get[struct{ UID string }](s, "POST", "/cups", anything{"recipe": "wet-rope"})
 	path := "/cups/" + made.UID
-	said := get[web.SaidAnswer](s, "POST", path+"/said", anything{"moves": []anything{{"what": "too pale", "much": "some"}}})
+	said := get[web.SaidAnswer](
+		s, "POST", path+"/said", anything{"moves": []anything{{"what": "too pale", "much": "some"}}},
+	)
 	assert.Contains(t, said.Target.Name, "too pale")
 	assert.Positive(t, said.Target.Error)
 	now := get[match.Corrected](s, "POST", path+"/correct", anything{"most": 2, "readings": []anything{{
-		"name": said.Target.Name, "lab": said.Target.Lab, "thicknessMM": said.Target.ThicknessMM, "ground": said.Target.Ground,
+		"name": said.Target.Name, "lab": said.Target.Lab, "thicknessMM": said.Target.ThicknessMM,
+		"ground": said.Target.Ground,
 	}}})
 	require.NotEmpty(t, now.Options)
 	assert.LessOrEqual(t, now.Options[0].DeltaE00, now.Now.DeltaE00)

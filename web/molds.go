@@ -112,7 +112,10 @@ func cardOfMold(key string, m *bait.Mold, own bool) ShapeCard {
 // cardOfShape is the card of one of our shapes in its usual size, which needs not be made for it.
 func cardOfShape(key, name string) ShapeCard {
 	f, _ := bait.FactsOf(key)
-	c := ShapeCard{Key: key, Name: name, About: f.About, LengthMM: f.LengthMM, VolumeML: f.ML, ThinnestMM: f.ThinMM, ThickestMM: f.ThickMM, MainView: "side"}
+	c := ShapeCard{
+		Key: key, Name: name, About: f.About, LengthMM: f.LengthMM, VolumeML: f.ML, ThinnestMM: f.ThinMM,
+		ThickestMM: f.ThickMM, MainView: "side",
+	}
 	if f.Lying {
 		c.MainView = "back"
 	}
@@ -132,7 +135,10 @@ func (a *api) moldRoutes() {
 	get(a, "listShapes", "/shapes", a.listShapes)
 	get(a, "listMolds", "/molds", a.listMolds)
 	post(a, "addMold", "/molds", a.addMold)
-	post(a, "addMoldFromFile", "/molds/from-file", a.addMoldFromFile, func(o *huma.Operation) { o.MaxBodyBytes = mesh.MaxBytes + 1024 })
+	post(
+		a, "addMoldFromFile", "/molds/from-file", a.addMoldFromFile,
+		func(o *huma.Operation) { o.MaxBodyBytes = mesh.MaxBytes + 1024 },
+	)
 	get(a, "showMold", "/molds/{mold}", a.showMold)
 	file(a, "moldSTL", "/molds/{mold}/stl", "model/stl", "The bait as an STL, mm; without the hook's slot", a.moldSTL)
 	patch(a, "changeMold", "/molds/{mold}", a.setOnMold)
@@ -140,7 +146,9 @@ func (a *api) moldRoutes() {
 }
 
 // changeMold changes a mold as it stands, if nobody else did since.
-func (a *api) changeMold(ctx context.Context, uid string, seen int, field string, change func(*store.SavedMold) error) (*moldAnswer, error) {
+func (a *api) changeMold(
+	ctx context.Context, uid string, seen int, field string, change func(*store.SavedMold) error,
+) (*moldAnswer, error) {
 	m, err := shopOf(ctx).Mold(ctx, uid)
 	if err != nil {
 		return nil, problem(err, "")
@@ -239,7 +247,9 @@ var fog = func() *mix.Mix {
 }()
 
 func (a *api) inFog(s bait.Shape, key string, view bait.View, size sized) *picture.BaitPicture {
-	return &picture.BaitPicture{BaitPlan: a.plans.get(s, key, view, size, false), Structure: plainStructure, Cups: []*mix.Mix{fog}}
+	return &picture.BaitPicture{
+		BaitPlan: a.plans.get(s, key, view, size, false), Structure: plainStructure, Cups: []*mix.Mix{fog},
+	}
 }
 
 // plainStructure is all of one cup.
@@ -354,7 +364,9 @@ func (a *api) moldSTL(ctx context.Context, in *MoldPath) (*fileAnswer, error) {
 	s := m.Bait()
 	var out bytes.Buffer
 	err = s.Mesh().WriteSTL(&out)
-	return &fileAnswer{"model/stl", fmt.Sprintf("attachment; filename=%q", plainName(m.Name)+".stl"), out.Bytes()}, problem(err, "")
+	return &fileAnswer{
+		"model/stl", fmt.Sprintf("attachment; filename=%q", plainName(m.Name)+".stl"), out.Bytes(),
+	}, problem(err, "")
 }
 
 func (a *api) showMold(ctx context.Context, in *MoldPath) (*moldAnswer, error) {

@@ -388,7 +388,16 @@ func (a *api) makeUpPacks(ctx context.Context, in *makeUpIn) (*packAnswer, error
 				if it, err := shopOf(ctx).Bait(ctx, b.Bait, 0); err == nil {
 					name = it.Name
 				}
-				return nil, problem(&measure.Fault{Field: "count", Ask: true, Says: fmt.Sprintf("%d of %s go into them, and runs here say that %d are at hand. Meant so? Make them up once more to keep it.", n, name, max(0, hand[b.Bait].Baits))}, "")
+				return nil, problem(
+					&measure.Fault{
+						Field: "count", Ask: true,
+						Says: fmt.Sprintf(
+							"%d of %s go into them, and runs here say that %d are at hand. Meant so? Make them up once more to keep it.", n,
+							name, max(0, hand[b.Bait].Baits),
+						),
+					},
+					"",
+				)
 			}
 		}
 	}
@@ -411,7 +420,10 @@ func (a *api) sellPacks(ctx context.Context, in *sellIn) (*packAnswer, error) {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	e := logbook.Entry{Title: cup.ShortName("Sold: " + s.Name), Day: in.Body.Day, Words: strings.TrimSpace(in.Body.Words), Tags: []string{"sold"}, Sold: max(0, in.Body.Count)}
+	e := logbook.Entry{
+		Title: cup.ShortName("Sold: " + s.Name), Day: in.Body.Day, Words: strings.TrimSpace(in.Body.Words),
+		Tags: []string{"sold"}, Sold: max(0, in.Body.Count),
+	}
 	if e.Day == "" {
 		e.Day = time.Now().UTC().Format(time.DateOnly)
 	}

@@ -16,7 +16,9 @@ import (
 func herringPacks(s *server) (pack web.PackPage, eyes, bags web.SupplyCard) {
 	supply := func(name, unit, bought, price string) web.SupplyCard {
 		made := get[web.SupplyCard](s, "POST", "/supplies", anything{"name": name, "unit": unit})
-		return get[web.SupplyCard](s, "PATCH", "/supplies/"+made.UID, anything{"seen": made.Revision, "bought": bought, "price": price})
+		return get[web.SupplyCard](
+			s, "PATCH", "/supplies/"+made.UID, anything{"seen": made.Revision, "bought": bought, "price": price},
+		)
 	}
 	eyes, bags = supply("Eyes of amber", "pieces", "200", "6,00"), supply("Bags, small", "pieces", "40", "4")
 	baits := map[string]string{}
@@ -24,7 +26,9 @@ func herringPacks(s *server) (pack web.PackPage, eyes, bags web.SupplyCard) {
 		baits[b.Name] = b.UID
 	}
 	pack = get[web.PackPage](s, "POST", "/packs", anything{
-		"name": "Weed and herring", "price": 7.5, "baits": []anything{{"bait": baits["Weed that turns"], "count": 4}, {"bait": baits["Harbour herring"], "count": 2}},
+		"name": "Weed and herring", "price": 7.5, "baits": []anything{
+			{"bait": baits["Weed that turns"], "count": 4}, {"bait": baits["Harbour herring"], "count": 2},
+		},
 		"each": []anything{{"supply": eyes.UID, "amount": 2}}, "bag": []anything{{"supply": bags.UID, "amount": 1}},
 	})
 	return pack, eyes, bags
@@ -69,7 +73,10 @@ func TestPacksFromBaitsToTheMarket(t *testing.T) {
 	status, _, says = s.refused("POST", "/packs/"+pack.UID+"/sold", anything{"seen": pack.Revision, "count": 4})
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, says, "2 packs are ready")
-	pack = get[web.PackPage](s, "POST", "/packs/"+pack.UID+"/sold", anything{"seen": pack.Revision, "count": 1, "words": "To the man with the grey boat", "day": "2026-11-21"})
+	pack = get[web.PackPage](
+		s, "POST", "/packs/"+pack.UID+"/sold",
+		anything{"seen": pack.Revision, "count": 1, "words": "To the man with the grey boat", "day": "2026-11-21"},
+	)
 	assert.Equal(t, 1, pack.Ready)
 	entries := list[web.LogEntry](s, "/log?find=grey+boat")
 	require.Len(t, entries, 1)
@@ -80,7 +87,10 @@ func TestPacksFromBaitsToTheMarket(t *testing.T) {
 		{"name": "", "baits": []anything{}},
 		{"name": "x", "baits": []anything{{"bait": "nobody", "count": 2}}},
 		{"name": "x", "baits": []anything{{"bait": pack.Lines[0].Bait, "count": -2}}},
-		{"name": "x", "baits": []anything{{"bait": pack.Lines[0].Bait, "count": 2}}, "each": []anything{{"supply": "nothing", "amount": 1}}},
+		{
+			"name": "x", "baits": []anything{{"bait": pack.Lines[0].Bait, "count": 2}},
+			"each": []anything{{"supply": "nothing", "amount": 1}},
+		},
 	} {
 		status, _, says := s.refused("POST", "/packs", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%v", bad)
@@ -103,7 +113,9 @@ func TestTwoMakeUpPacksAtOnce(t *testing.T) {
 	codes := make([]int, 6)
 	for i := range codes {
 		wg.Go(func() {
-			codes[i] = s.ask("POST", "/api/v1/packs/"+pack.UID+"/made", anything{"seen": pack.Revision, "count": 1, "sure": true}).Code
+			codes[i] = s.ask(
+				"POST", "/api/v1/packs/"+pack.UID+"/made", anything{"seen": pack.Revision, "count": 1, "sure": true},
+			).Code
 		})
 	}
 	wg.Wait()
@@ -127,11 +139,16 @@ func TestEveryChangeOfAPackCountsOnce(t *testing.T) {
 	s := serve(t, true)
 	twice := s.counting()
 	supply := twice("POST", "/supplies", anything{"name": "Worm oil", "unit": "ml"})
-	twice("PATCH", fmt.Sprint("/supplies/", supply["uid"]), anything{"seen": supply["revision"], "bought": "250", "price": "9"})
+	twice(
+		"PATCH", fmt.Sprint("/supplies/", supply["uid"]), anything{"seen": supply["revision"], "bought": "250", "price": "9"},
+	)
 	oil := list[web.SupplyCard](s, "/supplies")[0]
 	assert.Equal(t, 250.0, oil.Left)
 	bait := list[baitPage](s, "/baits")[0].UID
-	content := anything{"name": "By the dozen", "baits": []anything{{"bait": bait, "count": 12}}, "bag": []anything{{"supply": oil.UID, "amount": 3}}, "each": []anything{}, "price": 0}
+	content := anything{
+		"name": "By the dozen", "baits": []anything{{"bait": bait, "count": 12}},
+		"bag": []anything{{"supply": oil.UID, "amount": 3}}, "each": []anything{}, "price": 0,
+	}
 	packs := len(list[web.PackCard](s, "/packs"))
 	p := twice("POST", "/packs", content)
 	assert.Len(t, list[web.PackCard](s, "/packs"), packs+1)

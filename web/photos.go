@@ -19,7 +19,8 @@ import (
 	"cloudburst/store"
 )
 
-// photoUpload is a photo on its way in. It goes to the disk as it comes, so that a slow phone, or sixty of them, hold no memory.
+// photoUpload is a photo on its way in. It goes to the disk as it comes, so that a slow phone, or sixty of them, hold
+// no memory.
 type photoUpload struct {
 	file *os.File
 	size int64
@@ -87,7 +88,9 @@ func newPhotoCache() *photoCache {
 	return &photoCache{c}
 }
 
-func (c *photoCache) get(ctx context.Context, b *budget, uid string, load func() ([]byte, error)) (*photo.Picture, error) {
+func (c *photoCache) get(
+	ctx context.Context, b *budget, uid string, load func() ([]byte, error),
+) (*photo.Picture, error) {
 	key := ours(ctx, uid)
 	if p, ok := c.Get(key); ok {
 		return p, nil
@@ -120,7 +123,9 @@ func (a *api) addPhoto(ctx context.Context, in *struct{ photoUpload }) (*struct{
 		}
 		return nil, problem(err, "")
 	}
-	p, err := dear(ctx, a.budget, func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) })
+	p, err := dear(
+		ctx, a.budget, func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) },
+	)
 	if err != nil {
 		if ctx.Err() != nil || errors.Is(err, errBusy) {
 			return nil, problem(err, "")

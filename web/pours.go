@@ -171,7 +171,10 @@ func (a *api) pourPicture(ctx context.Context, o *pour.Order, shelf cup.Shelf, s
 	}
 	return dear(ctx, a.budget, func(context.Context) (BaitImage, error) {
 		s := m.Bait()
-		p := picture.BaitPicture{BaitPlan: a.plans.get(s, m.key, s.Main(), size, false), Structure: o.Structure, Cups: stirAll(o, shelf), Split: m.Way()}
+		p := picture.BaitPicture{
+			BaitPlan: a.plans.get(s, m.key, s.Main(), size, false), Structure: o.Structure, Cups: stirAll(o, shelf),
+			Split: m.Way(),
+		}
 		if p.Structure.Check(&s) != nil {
 			p.Structure.Refit(&m.Mold)
 		}
@@ -271,7 +274,9 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 			}
 			label, there := labels[c.Cup]
 			if !there {
-				return nil, measure.Faulty("bait", "%s: one of its cups is still to be chosen. Choose it on the bait's page first", d.Name)
+				return nil, measure.Faulty(
+					"bait", "%s: one of its cups is still to be chosen. Choose it on the bait's page first", d.Name,
+				)
 			}
 			one, err := a.pouredOf(ctx, &label)
 			if err != nil {
@@ -286,7 +291,9 @@ func (a *api) orderOf(ctx context.Context, baitUID, recipeUID, cupUID, mold stri
 			return nil, err
 		}
 		o.Name = r.Name
-		o.Cups = []pour.Poured{{Name: r.Name, Cup: r.Cup.Filled(), PourC: bait.UsualPourC, Recipe: r.UID, Revision: r.Revision}}
+		o.Cups = []pour.Poured{{
+			Name: r.Name, Cup: r.Cup.Filled(), PourC: bait.UsualPourC, Recipe: r.UID, Revision: r.Revision,
+		}}
 	case cupUID != "":
 		list, err := shopOf(ctx).CupsNamed(ctx, []string{cupUID})
 		if err != nil {
@@ -348,7 +355,9 @@ func (a *api) pouredOf(ctx context.Context, label *store.CupLabel) (pour.Poured,
 	if label.Cup.Part != "" {
 		short = label.Cup.Part
 	}
-	return pour.Poured{Name: cup.ShortName(short), Cup: b.Cup.Cup.Filled(), From: b.UID, Recipe: b.RecipeUID, Revision: b.RecipeRevision}, nil
+	return pour.Poured{
+		Name: cup.ShortName(short), Cup: b.Cup.Cup.Filled(), From: b.UID, Recipe: b.RecipeUID, Revision: b.RecipeRevision,
+	}, nil
 }
 
 func (a *api) showPour(ctx context.Context, in *PourPath) (*pourAnswer, error) {

@@ -95,8 +95,8 @@ func init() {
 	}
 }
 
-// Problem is what is answered where something is refused or went wrong (RFC 9457), with a code that stays the same however the sentence is
-// worded.
+// Problem is what is answered where something is refused or went wrong (RFC 9457), with a code that stays the same
+// however the sentence is worded.
 type Problem struct {
 	huma.ErrorModel
 	Code string `json:"code" doc:"Names the kind of problem: unreadable, invalid, ask, stale, in-the-way, not-found, not-allowed, foreign-page, foreign-name, key-used, too-large, no-such-kind, stopped, busy, no-database, unexpected" example:"stale"`
@@ -213,7 +213,9 @@ func problem(err error, stale string) error {
 	case errors.As(err, &status): // an answer already
 		return err
 	case errors.As(err, &f) && f.Ask:
-		return coded("ask", huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"}))
+		return coded(
+			"ask", huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"}),
+		)
 	case errors.As(err, &f):
 		return fieldProblem(f.Field, f.Says)
 	case errors.Is(err, store.ErrWorkedOn):
@@ -221,7 +223,10 @@ func problem(err error, stale string) error {
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("This is not here, or no longer.")
 	case errors.Is(err, store.ErrKeyUsed):
-		return coded("key-used", huma.Error422UnprocessableEntity("This was sent under a key that something else was sent under before; make a new key for each action."))
+		return coded(
+			"key-used",
+			huma.Error422UnprocessableEntity("This was sent under a key that something else was sent under before; make a new key for each action."),
+		)
 	case errors.Is(err, store.ErrStale):
 		return coded("stale", huma.Error409Conflict(stale))
 	case errors.Is(err, store.ErrTooMany):
@@ -229,23 +234,37 @@ func problem(err error, stale string) error {
 	case errors.Is(err, context.Canceled): // nobody waits for the answer any more
 		return huma.NewError(http.StatusRequestTimeout, "Stopped.")
 	case errors.Is(err, errBusy):
-		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, "Much is being worked out at once. Try again in a moment."), http.Header{"Retry-After": {"2"}})
+		return huma.ErrorWithHeaders(
+			huma.NewError(http.StatusServiceUnavailable, "Much is being worked out at once. Try again in a moment."),
+			http.Header{"Retry-After": {"2"}},
+		)
 	case errors.Is(err, context.DeadlineExceeded):
-		return huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, "This took too long and was stopped. Nothing was lost; try again in a moment."), http.Header{"Retry-After": {"2"}})
+		return huma.ErrorWithHeaders(
+			huma.NewError(
+				http.StatusServiceUnavailable, "This took too long and was stopped. Nothing was lost; try again in a moment.",
+			),
+			http.Header{"Retry-After": {"2"}},
+		)
 	case away(err):
 		slog.Warn("the database does not answer", "err", err)
-		return coded("no-database", huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}}))
+		return coded(
+			"no-database",
+			huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}}),
+		)
 	}
 	return huma.Error500InternalServerError("unexpected", err)
 }
 
-// away says whether an error means that the database is not there, or too busy, rather than that something is wrong with what was asked of it.
+// away says whether an error means that the database is not there, or too busy, rather than that something is wrong
+// with what was asked of it.
 func away(err error) bool {
 	var at net.Error
 	var m *mysql.MySQLError
 	switch {
 	case errors.Is(err, driver.ErrBadConn), errors.Is(err, mysql.ErrInvalidConn), errors.As(err, &at),
-		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF), errors.Is(err, sql.ErrConnDone), strings.Contains(err.Error(), "sql: database is closed"):
+		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF), errors.Is(err, sql.ErrConnDone), strings.Contains(
+			err.Error(), "sql: database is closed",
+		):
 		return true
 	case errors.As(err, &m):
 		switch m.Number {

@@ -276,7 +276,8 @@ func (t *trail) tries(part *project.Sought) ([]Try, []project.Attempt, error) {
 		}
 		v := project.Judge(part, read, m)
 		one := Try{
-			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is), ML: mixed.FinishedML, Price: project.Price(&is, t.owned),
+			UID: b.UID, PouredOn: b.PouredOn, Says: b.Verdict, Photo: b.Photo, Changed: []string{}, Went: t.went(&is),
+			ML: mixed.FinishedML, Price: project.Price(&is, t.owned),
 			Misfits: misfitsOf(t.lessons, b), Standing: v,
 		}
 		if b.Outcome.Unknown {
@@ -285,7 +286,13 @@ func (t *trail) tries(part *project.Sought) ([]Try, []project.Attempt, error) {
 			one.Changed = cup.Changed(&was.Cup, &is, t.shelf)
 		}
 		tries = append(tries, one)
-		tried = append(tried, project.Attempt{Cup: is, Unknown: b.Outcome.Unknown, LeftML: b.Outcome.LeftML, Standing: v, Called: fmt.Sprintf("batch %d", len(tried)+1)})
+		tried = append(
+			tried,
+			project.Attempt{
+				Cup: is, Unknown: b.Outcome.Unknown, LeftML: b.Outcome.LeftML, Standing: v,
+				Called: fmt.Sprintf("batch %d", len(tried)+1),
+			},
+		)
 	}
 	return tries, tried, nil
 }
@@ -327,7 +334,8 @@ func (a *api) project(ctx context.Context, p store.SavedProject, err error) (*pr
 		}
 		best := project.Best(standings)
 		card.Trail = append(card.Trail, PartTrail{
-			Name: part.Name, Stop: part.Stop(), OfBag: part.OfBag(), Wanted: wanted(part), Tries: tries, Best: best, Enough: best >= 0 && standings[best].Enough,
+			Name: part.Name, Stop: part.Stop(), OfBag: part.OfBag(), Wanted: wanted(part), Tries: tries, Best: best,
+			Enough: best >= 0 && standings[best].Enough,
 		})
 	}
 	card.Teaches = t.teaches()
@@ -393,7 +401,7 @@ func (a *api) nextStep(ctx context.Context, in *nextStepIn) (*struct{ Body proje
 		return nil, problem(err, "")
 	}
 	advice, err := dear(ctx, a.budget, func(ctx context.Context) (*project.Advice, error) {
-		return p.Next(ctx, part, tried, t.taught, t.usable, t.plain, kit)
+		return p.Next(ctx, part, tried, &project.AtHand{Learnt: t.taught, Owned: t.usable, Shelf: t.plain, Kit: kit})
 	})
 	if err != nil {
 		return nil, problem(err, "")
@@ -426,7 +434,9 @@ func (a *api) pourNext(ctx context.Context, in *pourNextIn) (*struct {
 	}
 	live := cup.Live{Cup: in.Body.Cup, Part: part.Name, For: p.UID}
 	live.Target = &part.Targets[0]
-	made, err := shopOf(ctx).NewCups(ctx, []store.NamedCup{{Name: cup.ShortName(p.Name + ": " + part.Name), Live: live}}, nil)
+	made, err := shopOf(ctx).NewCups(
+		ctx, []store.NamedCup{{Name: cup.ShortName(p.Name + ": " + part.Name), Live: live}}, nil,
+	)
 	if err != nil {
 		return nil, problem(err, "")
 	}

@@ -11,7 +11,8 @@ import (
 	"cloudburst/web"
 )
 
-// The demo's herring: three tries at the back, two at the belly, each nearer, both inside what the net's own fish differ by.
+// The demo's herring: three tries at the back, two at the belly, each nearer, both inside what the net's own fish
+// differ by.
 func TestATrailEndsInsideTheLine(t *testing.T) {
 	s := serve(t, true)
 	all := list[web.ProjectItem](s, "/projects")
@@ -48,7 +49,8 @@ func named(t *testing.T, all []web.ProjectItem, name string) web.ProjectItem {
 	return web.ProjectItem{}
 }
 
-// From a reference to a project, its next step on the bench, recorded from there without typing anything again, and read.
+// From a reference to a project, its next step on the bench, recorded from there without typing anything again, and
+// read.
 func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	s := serve(t, true)
 	var ref string
@@ -70,14 +72,22 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	next := get[project.Advice](s, "POST", "/projects/"+p.UID+"/next", anything{"part": "Flank"})
 	assert.Contains(t, next.Says, "Nothing was poured yet")
 	require.NotEmpty(t, next.Steps)
-	made := get[struct{ Cup string }](s, "POST", "/projects/"+p.UID+"/bench", anything{"part": "Flank", "cup": next.Steps[0].Cup}).Cup
+	made := get[struct{ Cup string }](
+		s, "POST", "/projects/"+p.UID+"/bench", anything{"part": "Flank", "cup": next.Steps[0].Cup},
+	).Cup
 	bench := get[web.BenchState](s, "GET", "/cups/"+made, nil)
 	assert.Equal(t, p.UID, bench.Cup.For)
 	assert.Equal(t, "Flank", bench.Cup.Part)
 	assert.NotNil(t, bench.Cup.Target)
 
-	record := anything{"pouredOn": "2026-11-28", "verdict": "Good", "rested": "24 h", "project": p.UID, "part": "Flank", "mold": "paddle-minnow"}
-	status, field, _ := s.refused("POST", "/cups/"+made+"/batch", anything{"pouredOn": "2026-11-28", "verdict": "", "rested": "24 h", "project": p.UID, "part": "Nose"})
+	record := anything{
+		"pouredOn": "2026-11-28", "verdict": "Good", "rested": "24 h", "project": p.UID, "part": "Flank",
+		"mold": "paddle-minnow",
+	}
+	status, field, _ := s.refused(
+		"POST", "/cups/"+made+"/batch",
+		anything{"pouredOn": "2026-11-28", "verdict": "", "rested": "24 h", "project": p.UID, "part": "Nose"},
+	)
 	assert.Equal(t, 422, status)
 	assert.Equal(t, "body.part", field)
 	batch := get[web.BatchCard](s, "POST", "/cups/"+made+"/batch", record)
@@ -86,7 +96,10 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	assert.Positive(t, batch.Outcome.LeftML)
 	assert.Nil(t, batch.Drift, "it was poured from no recipe")
 
-	got := get[web.BatchCard](s, "PUT", "/batches/"+batch.UID+"/outcome", anything{"mold": "paddle-minnow", "heatsC": []float64{150}, "defects": []string{"short"}, "float": "sinks"})
+	got := get[web.BatchCard](
+		s, "PUT", "/batches/"+batch.UID+"/outcome",
+		anything{"mold": "paddle-minnow", "heatsC": []float64{150}, "defects": []string{"short"}, "float": "sinks"},
+	)
 	require.Len(t, got.Why, 1)
 	assert.Contains(t, got.Why[0].Causes[0].Says, "too cold")
 	saved := get[web.RecipeCard](s, "POST", "/batches/"+batch.UID+"/recipe", anything{"name": "Happy accident"})
@@ -95,35 +108,57 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, project.ByModel, p.Trail[0].Tries[0].By)
 	wanted := p.Trail[0].Wanted[0].Lab
-	get[web.BatchCard](s, "POST", "/batches/"+batch.UID+"/readings", anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"})
+	get[web.BatchCard](
+		s, "POST", "/batches/"+batch.UID+"/readings",
+		anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"},
+	)
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, project.ByMove, p.Trail[0].Tries[0].By, "the fin was not read")
 	assert.InDelta(t, 0, p.Trail[0].Tries[0].Judged[0].Differs.DeltaE00, 1e-9)
 
 	// In words, beside what was sought: it is too dark, so it lies below.
-	said := get[web.BatchCard](s, "POST", "/batches/"+batch.UID+"/readings/said", anything{"moves": []any{anything{"what": "too dark", "much": "some"}}})
+	said := get[web.BatchCard](
+		s, "POST", "/batches/"+batch.UID+"/readings/said",
+		anything{"moves": []any{anything{"what": "too dark", "much": "some"}}},
+	)
 	last := said.Readings[len(said.Readings)-1]
 	assert.Less(t, last.Lab.L, wanted.L-3)
 	assert.Equal(t, recipe.ByWords, last.How)
-	status, _, says = s.refused("POST", "/batches/"+batch.UID+"/readings/said", anything{"moves": []any{anything{"what": "too solid", "much": "some"}}})
+	status, _, says = s.refused(
+		"POST", "/batches/"+batch.UID+"/readings/said",
+		anything{"moves": []any{anything{"what": "too solid", "much": "some"}}},
+	)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "over white and over dark")
 
 	// An earlier attempt of which only the bait is left.
 	old := get[web.BatchCard](s, "POST", "/batches", anything{
-		"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{}, "verdict": "From last spring", "rested": "9000 h", "unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
+		"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{}, "verdict": "From last spring", "rested": "9000 h",
+		"unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
 	})
-	status, _, says = s.refused("POST", "/batches", anything{"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "", "rested": "1 h", "unknown": true, "plastisol": "skerry-medium"})
+	status, _, says = s.refused(
+		"POST", "/batches",
+		anything{
+			"pouredOn": "2025-05-01", "volume": "1 cup",
+			"additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "",
+			"rested": "1 h", "unknown": true, "plastisol": "skerry-medium",
+		},
+	)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "nobody knows what went in")
-	get[web.BatchCard](s, "POST", "/batches/"+old.UID+"/readings", anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"})
+	get[web.BatchCard](
+		s, "POST", "/batches/"+old.UID+"/readings",
+		anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"},
+	)
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, "Nobody knows what went in.", p.Trail[0].Tries[0].Went, "the oldest comes first")
 	assert.Empty(t, p.Trail[0].Tries[1].Changed, "there is nothing known that it could be changed from")
 	assert.Contains(t, p.Trail[0].Tries[0].Judged[1].Says, "Nobody knows", "the fin was not read")
 
 	// Changed from two windows.
-	get[web.ProjectCard](s, "PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 2, "notes": "Two bottles are enough."})
+	get[web.ProjectCard](
+		s, "PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 2, "notes": "Two bottles are enough."},
+	)
 	status, _, _ = s.refused("PATCH", "/projects/"+p.UID, anything{"seen": p.Revision, "most": 3})
 	assert.Equal(t, 409, status)
 	status, field, _ = s.refused("POST", "/projects/"+p.UID+"/next", anything{"part": "Nose"})
@@ -134,11 +169,16 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 // A batch whose drops nobody counted to the end says what its readings make of them.
 func TestALostCountIsSolved(t *testing.T) {
 	s := serve(t, true)
-	p := get[web.ProjectCard](s, "GET", "/projects/"+named(t, list[web.ProjectItem](s, "/projects"), "Perch flank").UID, nil)
+	p := get[web.ProjectCard](
+		s, "GET", "/projects/"+named(t, list[web.ProjectItem](s, "/projects"), "Perch flank").UID, nil,
+	)
 	batch := p.Trail[0].Tries[0].UID
 	for _, mm := range []float64{8, 2} {
 		lab := p.Trail[0].Wanted[map[float64]int{8: 0, 2: 1}[mm]].Lab
-		get[web.BatchCard](s, "POST", "/batches/"+batch+"/readings", anything{"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument"})
+		get[web.BatchCard](
+			s, "POST", "/batches/"+batch+"/readings",
+			anything{"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument"},
+		)
 	}
 	for _, b := range list[web.BatchCard](s, "/batches") {
 		if b.UID == batch {

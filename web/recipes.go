@@ -123,9 +123,13 @@ func (a *api) recipeRoutes() {
 	put(a, "saveRecipeVersion", "/recipes/{recipe}", a.saveRecipeVersion)
 	file(a, "recipePicture", "/recipes/{recipe}/picture", "image/png", "A usual bait of a recipe", a.showRecipePicture)
 	get(a, "scaleRecipe", "/recipes/{recipe}/scale", a.scaleRecipe)
-	file(a, "exportRecipe", "/recipes/{recipe}/export", "application/json", "The recipe with its materials as one file", a.exportRecipe)
+	file(
+		a, "exportRecipe", "/recipes/{recipe}/export", "application/json", "The recipe with its materials as one file",
+		a.exportRecipe,
+	)
 	huma.Register(a.huma, huma.Operation{
-		OperationID: "importRecipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes + 1024,
+		OperationID: "importRecipe", Method: http.MethodPost, Path: "/recipes/import", MaxBodyBytes: format.MaxRecipeBytes +
+			1024,
 		Summary: "Keep a recipe file",
 	}, a.importRecipe)
 }
@@ -403,7 +407,9 @@ func (a *api) exportRecipe(ctx context.Context, in *RecipePath) (*fileAnswer, er
 	}
 	var b bytes.Buffer
 	err = doc.Write(&b)
-	return &fileAnswer{"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes()}, problem(err, "")
+	return &fileAnswer{
+		"application/json", fmt.Sprintf("attachment; filename=%q", plainName(r.Name)+".cloudburst.json"), b.Bytes(),
+	}, problem(err, "")
 }
 
 func (a *api) importRecipe(ctx context.Context, in *struct {

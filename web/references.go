@@ -196,7 +196,10 @@ func (a *api) readPin(ctx context.Context, in *addPinIn) (*referenceAnswer, erro
 	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.reference(ctx, in.UID, err)
 	}
-	p := reference.Pin{Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground, Sample: in.Body.Sample, State: in.Body.State}
+	p := reference.Pin{
+		Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
+		Sample: in.Body.Sample, State: in.Body.State,
+	}
 	got, err := a.sample(ctx, in.UID, p.Disc)
 	if err != nil {
 		return nil, err

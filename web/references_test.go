@@ -23,8 +23,8 @@ import (
 	"cloudburst/web"
 )
 
-// A shot with white, grey and a card in it: its light is undone either way, what was pinned is read anew, and it can be left
-// as it was.
+// A shot with white, grey and a card in it: its light is undone either way, what was pinned is read anew, and it can be
+// left as it was.
 func TestThePhotosLightIsUndone(t *testing.T) {
 	s := serve(t, true)
 	shelf, err := s.shop.Shelf(t.Context())
@@ -38,8 +38,9 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 		mixes = append(mixes, m)
 	}
 	img, spots := camera.Studio{
-		Back: mixes[0], Belly: mixes[1], Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true, Balance: camera.DaylightBalance,
-		EV: -0.3, Tone: 0.1, Veil: 0.005, Vignette: 0.12, Noise: 1, Seed: rand.Uint64N(50),
+		Back: mixes[0], Belly: mixes[1], Light: colour.D50, Paper: 0.88, White: true, Grey: true, Card: true,
+		Balance: camera.DaylightBalance,
+		EV:      -0.3, Tone: 0.1, Veil: 0.005, Vignette: 0.12, Noise: 1, Seed: rand.Uint64N(50),
 	}.Shoot()
 	var raw bytes.Buffer
 	require.NoError(t, jpeg.Encode(&raw, img, nil))
@@ -60,7 +61,10 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 	}
 	ref := get[card](s, "POST", "/references", anything{"name": "Shot", "photo": photo.UID})
 	path := "/references/" + ref.UID
-	pin := anything{"name": "Back", "disc": anything{"x": spots[0].X, "y": spots[0].Y, "radius": spots[0].Radius}, "thicknessMM": spots[0].MM, "ground": "white"}
+	pin := anything{
+		"name": "Back", "disc": anything{"x": spots[0].X, "y": spots[0].Y, "radius": spots[0].Radius},
+		"thicknessMM": spots[0].MM, "ground": "white",
+	}
 	ref = get[card](s, "POST", path+"/pins", pin)
 	assert.True(t, ref.Pins[0].Reading.Unlit)
 	assert.Zero(t, ref.Pins[0].Reading.Error, "nothing is claimed")
@@ -72,7 +76,10 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 		corners = append(corners, c)
 	}
 	for _, light := range []anything{
-		{"kind": "white-grey", "white": disc(white.X, white.Y, 30), "grey": disc(grey.X, grey.Y, 30), "whitePct": 100 * camera.WhiteSquare, "greyPct": 100 * camera.GreySquare, "lamp": "D50"},
+		{
+			"kind": "white-grey", "white": disc(white.X, white.Y, 30), "grey": disc(grey.X, grey.Y, 30),
+			"whitePct": 100 * camera.WhiteSquare, "greyPct": 100 * camera.GreySquare, "lamp": "D50",
+		},
 		{"kind": "card", "corners": corners},
 	} {
 		ref = get[card](s, "POST", path+"/light", light)
@@ -88,9 +95,13 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 	csv, err := os.ReadFile("../core/photo/testdata/shots/card24.csv")
 	require.NoError(t, err)
 	for says, light := range map[string]anything{
-		"outside the picture":    {"kind": "white-grey", "white": disc(-4, 3, 9), "grey": disc(grey.X, grey.Y, 9)},
-		"plainly darker":         {"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 95},
-		"up to 100 %":            {"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 300},
+		"outside the picture": {"kind": "white-grey", "white": disc(-4, 3, 9), "grey": disc(grey.X, grey.Y, 9)},
+		"plainly darker": {
+			"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 95,
+		},
+		"up to 100 %": {
+			"kind": "white-grey", "white": disc(white.X, white.Y, 9), "grey": disc(grey.X, grey.Y, 9), "greyPct": 300,
+		},
 		"all four corners":       {"kind": "card", "corners": corners[:2]},
 		"do not look like those": {"kind": "card", "corners": corners, "chart": string(csv)},
 		"one after the other":    {"kind": "card", "corners": [][2]float64{corners[1], corners[0], corners[3], corners[2]}},
@@ -121,7 +132,8 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 	before := len(ref.Pins)
 	for i := range 3 {
 		ref = get[card](s, "POST", path, anything{
-			"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "sample": i + 1,
+			"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "sample": i +
+				1,
 			"state": []string{"hot", "fresh", "rested"}[i],
 		})
 	}
@@ -137,16 +149,20 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 	assert.Equal(t, 2, ref.Bag.Parts[0].Samples)
 	assert.Equal(t, 3, get[card](s, "POST", mine, anything{"mine": false}).Bag.Parts[0].Samples)
 	for _, g := range optics.Grounds() { // each that the screen offers
-		get[card](s, "POST", path, anything{"name": "Fin", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 2, "ground": g})
+		get[card](
+			s, "POST", path,
+			anything{"name": "Fin", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 2, "ground": g},
+		)
 	}
 	status, _, _ := s.refused("POST", path, anything{
-		"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white", "state": "boiling",
+		"name": "Vein", "disc": anything{"x": 60, "y": 60, "radius": 8}, "thicknessMM": 3, "ground": "white",
+		"state": "boiling",
 	})
 	assert.Equal(t, 422, status)
 }
 
-// The spread of a bag is the line below which a difference no longer matters, wherever one of its pins is the target; and the cup is
-// looked at as old as the plastic was.
+// The spread of a bag is the line below which a difference no longer matters, wherever one of its pins is the target;
+// and the cup is looked at as old as the plastic was.
 func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	s := serve(t, true)
 	type card struct {
@@ -159,7 +175,8 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 	ref := get[card](s, "POST", "/references", anything{"name": "A bag", "photo": ""})
 	for i, l := range []float64{40, 41, 43, 44, 46} {
 		ref = get[card](s, "POST", "/references/"+ref.UID+"/readings", anything{
-			"name": "Back", "thicknessMM": 7, "ground": "dark", "sample": i + 1, "state": "fresh", "lab": anything{"L": l, "a": -8, "b": 22},
+			"name": "Back", "thicknessMM": 7, "ground": "dark", "sample": i +
+				1, "state": "fresh", "lab": anything{"L": l, "a": -8, "b": 22},
 		})
 	}
 	good := ref.Bag.Parts[0].DeltaE00
@@ -254,7 +271,9 @@ func TestAReferenceIsTold(t *testing.T) {
 		one, other := ref.Pins[2+i], ref.Pins[26+i]
 		assert.Equal(t, "spectrum", one.Reading.From)
 		assert.Equal(t, one.Name, other.Name)
-		assert.Less(t, colour.DeltaE00(one.Reading.Lab, other.Reading.Lab), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name)
+		assert.Less(
+			t, colour.DeltaE00(one.Reading.Lab, other.Reading.Lab), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name,
+		)
 	}
 	for says, wrong := range map[string]anything{
 		"is no colour word":  {"words": "grizzled olive"},
@@ -268,12 +287,17 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, 422, status, said)
 		assert.Contains(t, said, says)
 	}
-	for q, body := range map[string]anything{"/sample": {"x": 5, "y": 5, "radius": 4}, "/flake": {"x0": 0, "y0": 0, "x1": 90, "y1": 90}} {
+	for q, body := range map[string]anything{
+		"/sample": {"x": 5, "y": 5, "radius": 4}, "/flake": {"x0": 0, "y0": 0, "x1": 90, "y1": 90},
+	} {
 		status, _, said := s.refused("POST", path+q, body)
 		assert.Equal(t, 422, status)
 		assert.Contains(t, said, "has no photo")
 	}
-	require.Len(t, get[card](s, "GET", path, nil).Pins, 98, "what was refused changed nothing, and of a file that has no room nothing is taken")
+	require.Len(
+		t, get[card](s, "GET", path, nil).Pins, 98,
+		"what was refused changed nothing, and of a file that has no room nothing is taken",
+	)
 
 	cup := get[struct{ Cup string }](s, "GET", "/cups/latest", nil).Cup
 	look := get[struct {
@@ -298,7 +322,9 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 	path := "/references/" + ref.UID
 	painted := photo.Disc{X: 360, Y: 345, Radius: 9, Stroke: [][2]float64{{370, 345}, {380, 345}, {390, 346}}}
 	read := get[photo.Reading](s, "POST", path+"/sample", painted)
-	now := get[card](s, "POST", path+"/pins", anything{"name": "Vein", "disc": painted, "thicknessMM": 9, "ground": "white"})
+	now := get[card](
+		s, "POST", path+"/pins", anything{"name": "Vein", "disc": painted, "thicknessMM": 9, "ground": "white"},
+	)
 	got := now.Pins[len(now.Pins)-1]
 	assert.Equal(t, painted, got.Disc)
 	assert.Equal(t, read.Lab, got.Reading.Lab)
@@ -307,9 +333,13 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "outside the picture")
 
-	mm := get[struct{ ThicknessMM float64 }](s, "GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=375", nil).ThicknessMM
+	mm := get[struct{ ThicknessMM float64 }](
+		s, "GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=375", nil,
+	).ThicknessMM
 	assert.InDelta(t, 12, mm, 2, "the body, before its middle")
-	_, _, says = s.refused("GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil)
+	_, _, says = s.refused(
+		"GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil,
+	)
 	assert.Contains(t, says, "does not reach there")
 	status, _, _ = s.refused("GET", path+"/thickness?mold=nothing&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil)
 	assert.Less(t, status, 500)
@@ -354,13 +384,19 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, says, "two points")
 	for length, want := range map[string]string{"0 mm": "out of reach", "far": "no number"} {
-		_, at, says := s.refused("POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": length})
+		_, at, says := s.refused(
+			"POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": length},
+		)
 		assert.Equal(t, "body.length", at)
 		assert.Contains(t, says, want)
 	}
-	_, _, says = s.refused("POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{99, 844}, "length": "13 mm"})
+	_, _, says = s.refused(
+		"POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{99, 844}, "length": "13 mm"},
+	)
 	assert.Contains(t, says, "too close")
-	got := get[struct{ PxPerMM float64 }](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
+	got := get[struct{ PxPerMM float64 }](
+		s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"},
+	)
 	assert.InDelta(t, 40, got.PxPerMM, 0.01)
 	_, _, says = s.refused("POST", path+"/flake/pieces", anything{"x": 500, "y": 300, "class": 0})
 	assert.Contains(t, says, "count the flake first")
@@ -379,7 +415,8 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	assert.InEpsilon(t, 103.2, found.Classes[0].PerCM2, 0.15)
 
 	// By hand: one that is none taken out, one that was missed put in.
-	first := found.Pieces[slices.IndexFunc(found.Pieces, func(p struct{ X, Y float64 }) bool { // nothing else lies where it was
+	// nothing else lies where it was
+	first := found.Pieces[slices.IndexFunc(found.Pieces, func(p struct{ X, Y float64 }) bool {
 		near := 0
 		for _, q := range found.Pieces {
 			if math.Hypot(p.X-q.X, p.Y-q.Y) < 30 {
@@ -400,7 +437,9 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 	spoons := path + "/spoons?thickness=9"
 	_, _, says = s.refused("GET", spoons, nil)
 	assert.Contains(t, says, "no plastisol on the shelf")
-	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "26 mm"})
+	get[anything](
+		s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "26 mm"},
+	)
 	assert.Nil(t, get[counted](s, "GET", path, nil).Flake, "counted to another scale")
 	_, _, says = s.refused("GET", spoons, nil)
 	assert.Contains(t, says, "count the flake first")
@@ -412,8 +451,12 @@ func TestSpoonsOfCountedFlake(t *testing.T) {
 	raw, err := os.ReadFile("../core/photo/testdata/shots/p08.jpg")
 	require.NoError(t, err)
 	photo := get[struct{ UID string }](s, "POST", "/photos", raw)
-	path := "/references/" + get[struct{ UID string }](s, "POST", "/references", anything{"name": "Close", "photo": photo.UID}).UID
-	get[anything](s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"})
+	path := "/references/" + get[struct{ UID string }](
+		s, "POST", "/references", anything{"name": "Close", "photo": photo.UID},
+	).UID
+	get[anything](
+		s, "POST", path+"/scale", anything{"a": [2]float64{96, 844}, "b": [2]float64{616, 844}, "length": "13 mm"},
+	)
 	get[anything](s, "POST", path+"/flake", anything{"x0": 96, "y0": 90, "x1": 1104, "y1": 576})
 	type spoons struct {
 		Name   string
@@ -422,11 +465,17 @@ func TestSpoonsOfCountedFlake(t *testing.T) {
 		Hidden bool
 		Says   string
 	}
-	assert.Equal(t, "Quicklime flake", get[[]spoons](s, "GET", path+"/spoons?thickness=9", nil)[0].Name, "a white one has that colour, too")
+	assert.Equal(
+		t, "Quicklime flake", get[[]spoons](s, "GET", path+"/spoons?thickness=9", nil)[0].Name,
+		"a white one has that colour, too",
+	)
 	clear := get[[]spoons](s, "GET", path+"/spoons?thickness=9&flakes=rime-015", nil)
 	require.Len(t, clear, 1)
 	assert.True(t, clear[0].Near)
-	assert.InDelta(t, 0.049, clear[0].PerCup.Value, 0.012, "as many pieces of this thin a flake; a thicker one fills more spoons: %+v", clear)
+	assert.InDelta(
+		t, 0.049, clear[0].PerCup.Value, 0.012, "as many pieces of this thin a flake; a thicker one fills more spoons: %+v",
+		clear,
+	)
 	assert.False(t, clear[0].Hidden)
 	milky := get[[]spoons](s, "GET", path+"/spoons?thickness=9&recipe=gull-belly&flakes=rime-015", nil)
 	assert.Greater(t, milky[0].PerCup.Value, 1.5*clear[0].PerCup.Value, "%+v", milky)

@@ -71,7 +71,10 @@ func (a *api) runRoutes() {
 	post(a, "endRun", "/pours/{pour}/run/end", a.endRun)
 	post(a, "planRest", "/pours/{pour}/rest", a.planRest)
 	get(a, "readThermometer", "/pours/{pour}/run/cooks/{cook}/temperature", a.readThermometer)
-	file(a, "runSheet", "/pours/{pour}/sheet", "application/pdf", "The run for the wall: a page a cup, with boxes to tick", a.runSheet)
+	file(
+		a, "runSheet", "/pours/{pour}/sheet", "application/pdf", "The run for the wall: a page a cup, with boxes to tick",
+		a.runSheet,
+	)
 }
 
 type startRunIn struct {
@@ -141,7 +144,9 @@ func (a *api) running(ctx context.Context, uid string) (*running, error) {
 	if r.events, r.last, err = shopOf(ctx).Events(ctx, uid); err != nil {
 		return nil, err
 	}
-	r.state, err = dear(ctx, a.budget, func(context.Context) (*pour.RunState, error) { return p.Run.State(r.bench, r.events) })
+	r.state, err = dear(
+		ctx, a.budget, func(context.Context) (*pour.RunState, error) { return p.Run.State(r.bench, r.events) },
+	)
 	return r, err
 }
 
@@ -154,8 +159,10 @@ func (a *api) run(ctx context.Context, uid string, err error) (*runAnswer, error
 		return nil, problem(err, "")
 	}
 	page := RunPage{
-		UID: uid, Name: r.Order.Name, Run: r.SavedPour.State, State: r.state, Cooks: r.Run.Planned.Cooks, Heats: r.Run.Planned.Heats, Cups: []RunCup{}, Last: r.last,
-		StartedMS: r.Run.StartedMS, TickS: pour.TickS, Made: r.Run.Planned.Made, Outcome: r.Outcome, Thermometer: a.tooled.Thermometer != nil, Whys: defectChoices(),
+		UID: uid, Name: r.Order.Name, Run: r.SavedPour.State, State: r.state, Cooks: r.Run.Planned.Cooks,
+		Heats: r.Run.Planned.Heats, Cups: []RunCup{}, Last: r.last,
+		StartedMS: r.Run.StartedMS, TickS: pour.TickS, Made: r.Run.Planned.Made, Outcome: r.Outcome,
+		Thermometer: a.tooled.Thermometer != nil, Whys: defectChoices(),
 	}
 	for _, m := range r.Order.Molds {
 		page.Asked += m.Count
@@ -197,7 +204,8 @@ func runCup(c *pour.Cook, b *store.BenchCup, shelf cup.Shelf) RunCup {
 			}
 		}
 		line := RunLine{
-			Material: d.Material, Name: d.Name, When: d.When, Wants: d.Says, Spoons: []float64{}, Is: is.String(), Whole: whole.Value,
+			Material: d.Material, Name: d.Name, When: d.When, Wants: d.Says, Spoons: []float64{}, Is: is.String(),
+			Whole: whole.Value,
 			Drops: whole.Unit == measure.InDrops,
 		}
 		if is.Unit == whole.Unit {
@@ -254,7 +262,9 @@ func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
 		return a.run(ctx, in.UID, err)
 	}
 	b := &in.Body
-	e := pour.Event{Kind: b.Kind, Step: b.Step, Cook: b.Cook, BurstS: b.BurstS, Note: strings.TrimSpace(b.Note), AtMS: atMS(b.AtMS)}
+	e := pour.Event{
+		Kind: b.Kind, Step: b.Step, Cook: b.Cook, BurstS: b.BurstS, Note: strings.TrimSpace(b.Note), AtMS: atMS(b.AtMS),
+	}
 	if strings.TrimSpace(b.Typed) != "" {
 		c, err := measure.ParseTemperature(b.Typed)
 		if err != nil {
@@ -266,7 +276,8 @@ func (a *api) tellRun(ctx context.Context, in *tellRunIn) (*runAnswer, error) {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	if e.Kind == pour.Done && e.BurstS == 0 && p.Run != nil && p.Run.IsBurst(e.Step) { // a burst was as long as it was said to be
+	// a burst was as long as it was said to be
+	if e.Kind == pour.Done && e.BurstS == 0 && p.Run != nil && p.Run.IsBurst(e.Step) {
 		r, err := a.running(ctx, in.UID)
 		if err != nil {
 			return nil, problem(err, "")
@@ -290,10 +301,16 @@ type takeBackInRunIn struct {
 func (a *api) takeBackInRun(ctx context.Context, in *takeBackInRunIn) (*runAnswer, error) {
 	err := shopOf(ctx).TakeBack(ctx, in.UID, in.Body.Seen)
 	if errors.Is(err, store.ErrWorkedOn) {
-		return nil, coded("in-the-way", huma.Error409Conflict("The cup was worked on since, so this can't be taken back by itself. Take those drops back first."))
+		return nil, coded(
+			"in-the-way",
+			huma.Error409Conflict("The cup was worked on since, so this can't be taken back by itself. Take those drops back first."),
+		)
 	}
 	if errors.Is(err, store.ErrStale) {
-		return nil, coded("stale", huma.Error409Conflict("Something else happened in this run since. It is shown as it stands now; look again before you take it back."))
+		return nil, coded(
+			"stale",
+			huma.Error409Conflict("Something else happened in this run since. It is shown as it stands now; look again before you take it back."),
+		)
 	}
 	return a.run(ctx, in.UID, err)
 }
@@ -314,7 +331,10 @@ func (a *api) endRun(ctx context.Context, in *endRunIn) (*runAnswer, error) {
 	if _, done, err := shopOf(ctx).Done(ctx); done || err != nil {
 		return a.run(ctx, in.UID, err)
 	}
-	u := pour.Outcome{Good: in.Body.Good, Spoiled: in.Body.Spoiled, LeftML: []float64{}, Note: strings.TrimSpace(in.Body.Note), AtMS: atMS(in.Body.AtMS)}
+	u := pour.Outcome{
+		Good: in.Body.Good, Spoiled: in.Body.Spoiled, LeftML: []float64{}, Note: strings.TrimSpace(in.Body.Note),
+		AtMS: atMS(in.Body.AtMS),
+	}
 	if u.Spoiled == nil {
 		u.Spoiled = []pour.Spoiled{}
 	}
@@ -419,13 +439,19 @@ func (a *api) runSheet(ctx context.Context, in *PourPath) (*fileAnswer, error) {
 		if err != nil {
 			return nil, problem(err, "")
 		}
-		if planned, err = dear(ctx, a.budget, func(context.Context) (*pour.Planned, error) { return p.Order.Figure(b) }); err != nil {
+		if planned, err = dear(
+			ctx, a.budget, func(context.Context) (*pour.Planned, error) { return p.Order.Figure(b) },
+		); err != nil {
 			return nil, problem(err, "")
 		}
 	}
 	if planned.Timeline == nil {
-		return nil, fieldProblem("pour", "this plan can't be poured as it is, so there is no sheet of it: take one of the ways out first")
+		return nil, fieldProblem(
+			"pour", "this plan can't be poured as it is, so there is no sheet of it: take one of the ways out first",
+		)
 	}
 	pdf, err := format.RunSheet(&p.Order, planned)
-	return &fileAnswer{"application/pdf", fmt.Sprintf("attachment; filename=%q", plainName(p.Order.Name)+".pdf"), pdf}, problem(err, "")
+	return &fileAnswer{
+		"application/pdf", fmt.Sprintf("attachment; filename=%q", plainName(p.Order.Name)+".pdf"), pdf,
+	}, problem(err, "")
 }

@@ -67,8 +67,13 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 
 	// Counted on the bench, it is in the run; what nobody counted goes in as planned; and taken back it is out again.
 	white := run.Cups[1]
-	get[anything](s, "POST", "/cups/"+white.UID+"/steps", anything{"seen": white.Head, "steps": []anything{{"kind": "drip", "material": "chalk-white", "drops": 17}}})
-	run = get[web.RunPage](s, "POST", "/pours/"+p.UID+"/run/events", anything{"kind": "done", "step": "B.colour", "atMS": 1_764_000_600_000})
+	get[anything](
+		s, "POST", "/cups/"+white.UID+"/steps",
+		anything{"seen": white.Head, "steps": []anything{{"kind": "drip", "material": "chalk-white", "drops": 17}}},
+	)
+	run = get[web.RunPage](
+		s, "POST", "/pours/"+p.UID+"/run/events", anything{"kind": "done", "step": "B.colour", "atMS": 1_764_000_600_000},
+	)
 	line := func(r web.RunPage, cook int, uid string) web.RunLine {
 		for _, l := range r.Cups[cook].Lines {
 			if l.Material == uid {
@@ -107,14 +112,22 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 			}
 		}
 	}
-	for _, bad := range []anything{{"good": -1}, {"good": 4000}, {"good": 3, "spoiled": []anything{{"why": "Bubbles", "count": 0}}}, {"good": 3, "left": []string{"much"}}} {
+	for _, bad := range []anything{
+		{"good": -1},
+		{"good": 4000},
+		{"good": 3, "spoiled": []anything{{"why": "Bubbles", "count": 0}}},
+		{"good": 3, "left": []string{"much"}},
+	} {
 		status, _, _ := s.refused("POST", "/pours/"+p.UID+"/run/end", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%v", bad)
 	}
 	status, _, says = s.refused("POST", "/pours/"+p.UID+"/run/end", anything{"good": 45})
 	assert.Equal(t, http.StatusConflict, status)
 	assert.Contains(t, says, "Meant so?")
-	end := anything{"good": 35, "spoiled": []anything{{"why": "Bubbles", "count": 4}}, "left": []string{"50 ml", "20 ml", ""}, "note": "Windy."}
+	end := anything{
+		"good": 35, "spoiled": []anything{{"why": "Bubbles", "count": 4}}, "left": []string{"50 ml", "20 ml", ""},
+		"note": "Windy.",
+	}
 	run = get[web.RunPage](s, "POST", "/pours/"+p.UID+"/run/end", end)
 	assert.Equal(t, store.PourDone, run.Run)
 	assert.Equal(t, 5, run.Short)
@@ -134,7 +147,10 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 	pdf := s.ask("GET", "/api/v1/pours/"+p.UID+"/sheet", nil)
 	assert.Equal(t, http.StatusOK, pdf.Code)
 	assert.True(t, bytes.HasPrefix(pdf.Body.Bytes(), []byte("%PDF")))
-	assert.Equal(t, http.StatusNotFound, s.ask("GET", "/api/v1/pours/"+p.UID+"/run/cooks/0/temperature", nil).Code, "no thermometer is connected")
+	assert.Equal(
+		t, http.StatusNotFound, s.ask("GET", "/api/v1/pours/"+p.UID+"/run/cooks/0/temperature", nil).Code,
+		"no thermometer is connected",
+	)
 }
 
 func TestPlansAreChangedInWords(t *testing.T) {
@@ -165,12 +181,20 @@ func TestPlansAreChangedInWords(t *testing.T) {
 	assert.Greater(t, p.Planned.Timeline.Ticks, was)
 	change(anything{"unmove": true})
 	assert.Equal(t, was, p.Planned.Timeline.Ticks)
-	change(anything{"molds": []anything{{"mold": "lagoon-shad", "count": 12, "copies": 3}, {"mold": "perch-fin", "count": 16, "copies": 1}}})
+	change(anything{"molds": []anything{
+		{"mold": "lagoon-shad", "count": 12, "copies": 3}, {"mold": "perch-fin", "count": 16, "copies": 1},
+	}})
 	assert.Equal(t, 28, p.Planned.Made)
 	change(anything{"packOf": 4, "sparePercent": 10, "warm": true, "degas": "hot", "whole": true, "colourRaw": true})
 	assert.Positive(t, p.Planned.Packs)
 	change(anything{"again": true})
-	for _, bad := range []anything{{"cup": 0, "pourC": "900F"}, {"cup": 0, "pourC": "hot"}, {"cup": 5, "pourC": "330F"}, {"sparePercent": -4}, {"packOf": -1}} {
+	for _, bad := range []anything{
+		{"cup": 0, "pourC": "900F"},
+		{"cup": 0, "pourC": "hot"},
+		{"cup": 5, "pourC": "330F"},
+		{"sparePercent": -4},
+		{"packOf": -1},
+	} {
 		bad["seen"] = p.Revision
 		status, _, says := s.refused("PATCH", "/pours/"+p.UID, bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, says)
@@ -180,7 +204,11 @@ func TestPlansAreChangedInWords(t *testing.T) {
 	assert.Contains(t, says, "changed from another window")
 	// A mold that is larger than any cup: said on the page, where it can be mended.
 	e := get[web.EquipmentAnswer](s, "GET", "/equipment", nil)
-	body := anything{"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": 1, "vacuum": false, "platePlaces": 0, "hands": 1, "cupML": 30, "leastML": 10, "stepML": 5, "roomC": 21, "plateC": 54, "shrink": 0.93, "topUp": 0.5, "bondC": 0, "cupLossML": 5, "lossRuns": 0}
+	body := anything{
+		"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": 1, "vacuum": false, "platePlaces": 0,
+		"hands": 1, "cupML": 30, "leastML": 10, "stepML": 5, "roomC": 21, "plateC": 54, "shrink": 0.93, "topUp": 0.5,
+		"bondC": 0, "cupLossML": 5, "lossRuns": 0,
+	}
 	get[web.EquipmentAnswer](s, "PUT", "/equipment", body)
 	p = get[web.PourPage](s, "GET", "/pours/"+p.UID, nil)
 	assert.Contains(t, p.Fault, "take a larger one")
@@ -191,10 +219,13 @@ func TestPlansAreChangedInWords(t *testing.T) {
 	body["hands"], body["cupML"] = 2, 480
 	get[web.EquipmentAnswer](s, "PUT", "/equipment", body)
 	found := get[web.EquipmentAnswer](s, "POST", "/equipment/heaters/0/trial", anything{
-		"seen": e.Revision + 2, "volume": "240 ml", "start": "70F", "burstS": 95, "reading1": "262F", "afterS1": 10, "reading2": "240F", "afterS2": 180,
+		"seen": e.Revision + 2, "volume": "240 ml", "start": "70F", "burstS": 95, "reading1": "262F", "afterS1": 10,
+		"reading2": "240F", "afterS2": 180,
 	})
 	assert.Contains(t, found.Heaters[0].Found, "95 s")
-	many := get[struct{ Molds []web.HowMany }](s, "POST", "/pours/how-many", anything{"recipe": "wet-rope", "volume": "1 cup"})
+	many := get[struct{ Molds []web.HowMany }](
+		s, "POST", "/pours/how-many", anything{"recipe": "wet-rope", "volume": "1 cup"},
+	)
 	assert.Len(t, many.Molds, 5)
 	for _, m := range many.Molds {
 		assert.Positive(t, m.Baits, m.Name)
@@ -212,7 +243,10 @@ func TestAWayOutIsTaken(t *testing.T) {
 	e.BondC = 103.6 // 218 °F: in a cold mold the spots want a body of 367 °F
 	body := anything{}
 	for k, v := range map[string]any{
-		"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": e.Blocks, "vacuum": e.Vacuum, "platePlaces": e.PlatePlaces, "hands": e.Hands, "cupML": e.CupML, "leastML": e.LeastML, "stepML": e.StepML, "roomC": e.RoomC, "plateC": e.PlateC, "shrink": e.Shrink, "topUp": e.TopUp, "bondC": e.BondC, "cupLossML": e.CupLossML, "lossRuns": e.LossRuns,
+		"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": e.Blocks, "vacuum": e.Vacuum,
+		"platePlaces": e.PlatePlaces, "hands": e.Hands, "cupML": e.CupML, "leastML": e.LeastML, "stepML": e.StepML,
+		"roomC": e.RoomC, "plateC": e.PlateC, "shrink": e.Shrink, "topUp": e.TopUp, "bondC": e.BondC,
+		"cupLossML": e.CupLossML, "lossRuns": e.LossRuns,
 	} {
 		body[k] = v
 	}
@@ -242,7 +276,10 @@ func TestEveryChangeOfARunCountsOnce(t *testing.T) {
 	twice := s.counting()
 	p := s.pourOf("Harbour herring")
 	before := len(list[anything](s, "/batches"))
-	v := twice("PATCH", "/pours/"+p.UID, anything{"seen": p.Revision, "molds": []anything{{"mold": "lagoon-shad", "count": 8, "copies": 4}}})
+	v := twice(
+		"PATCH", "/pours/"+p.UID,
+		anything{"seen": p.Revision, "molds": []anything{{"mold": "lagoon-shad", "count": 8, "copies": 4}}},
+	)
 	twice("POST", "/pours/"+p.UID+"/run", anything{"seen": v["revision"]})
 	run := twice("POST", "/pours/"+p.UID+"/run/events", anything{"kind": "done", "step": "B.colour"})
 	for _, cup := range run["cups"].([]any) {
@@ -259,5 +296,11 @@ func TestEveryChangeOfARunCountsOnce(t *testing.T) {
 	assert.Len(t, list[anything](s, "/pours"), pours+1)
 	e := get[web.EquipmentAnswer](s, "GET", "/equipment", nil)
 	assert.Equal(t, 4, e.LossRuns, "three cooks, once, beside the demo's")
-	twice("POST", "/equipment/heaters/0/trial", anything{"seen": e.Revision, "volume": "240 ml", "start": "70F", "burstS": 95, "reading1": "262F", "afterS1": 10, "reading2": "240F", "afterS2": 180})
+	twice(
+		"POST", "/equipment/heaters/0/trial",
+		anything{
+			"seen": e.Revision, "volume": "240 ml", "start": "70F", "burstS": 95, "reading1": "262F", "afterS1": 10,
+			"reading2": "240F", "afterS2": 180,
+		},
+	)
 }

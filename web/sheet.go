@@ -14,8 +14,8 @@ import (
 	"cloudburst/store"
 )
 
-// Sheet is several pictures beside each other: one colour in several baits, several colours in one, or one bait in several
-// waters.
+// Sheet is several pictures beside each other: one colour in several baits, several colours in one, or one bait in
+// several waters.
 type Sheet struct {
 	Title    string         `json:"title"`
 	Pictures []SheetPicture `json:"pictures" nullable:"false"`
@@ -40,7 +40,9 @@ type sheetAnswer struct {
 }
 
 // drawAll draws the pictures of a sheet, in their order.
-func (a *api) drawAll(ctx context.Context, title, next string, n int, draw func(i int) (SheetPicture, error)) (*sheetAnswer, error) {
+func (a *api) drawAll(
+	ctx context.Context, title, next string, n int, draw func(i int) (SheetPicture, error),
+) (*sheetAnswer, error) {
 	out, err := dear(ctx, a.budget, func(ctx context.Context) (*sheetAnswer, error) {
 		out := &sheetAnswer{"identity", Sheet{Title: title, Pictures: make([]SheetPicture, n), Next: next}}
 		return out, cores.Each(ctx, n, func(i int) (err error) {
@@ -109,7 +111,13 @@ func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error
 	}
 	return a.drawAll(ctx, name, "", len(all), func(i int) (SheetPicture, error) {
 		s := all[i].Bait()
-		img, err := drawBait(&picture.BaitPicture{BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait, in.Water != ""), Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even}, in.at())
+		img, err := drawBait(
+			&picture.BaitPicture{
+				BaitPlan: a.plans.get(s, all[i].key, s.Main(), listBait, in.Water != ""), Structure: plainStructure,
+				Cups: []*mix.Mix{mixed}, Judge: in.Even,
+			},
+			in.at(),
+		)
 		return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
 	})
 }
@@ -191,7 +199,10 @@ func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer,
 		if err != nil {
 			return SheetPicture{}, err
 		}
-		img, err := drawBait(&picture.BaitPicture{BaitPlan: plan.BaitPlan, Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even}, in.at())
+		img, err := drawBait(
+			&picture.BaitPicture{BaitPlan: plan.BaitPlan, Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even},
+			in.at(),
+		)
 		return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
 	})
 }

@@ -88,7 +88,9 @@ func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
 	if mixed, _ := mix.Alone(&m.Material, shelf, m.Middling()); mixed != nil {
 		b.SeeThrough = mixed.SeeThrough(mix.BodyMM, cup.Rested)
 		if m.Powder != nil {
-			tilted := mix.NewSwatch(mixed.Colour(mix.Condition{ThicknessMM: mix.BodyMM, Ground: mix.BestGround(&m.Material), Light: colour.D50, TiltDeg: 45}))
+			tilted := mix.NewSwatch(mixed.Colour(mix.Condition{
+				ThicknessMM: mix.BodyMM, Ground: mix.BestGround(&m.Material), Light: colour.D50, TiltDeg: 45,
+			}))
 			b.Tilted = &tilted
 		}
 	}
@@ -125,7 +127,10 @@ func (a *api) kitRoutes() {
 		kit, revision, err := shopOf(ctx).Kit(ctx)
 		return &struct{ Body KitAnswer }{KitAnswer{kit, revision}}, problem(err, "")
 	}
-	get(a, "showKit", "/kit", func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) })
+	get(
+		a, "showKit", "/kit",
+		func(ctx context.Context, _ *struct{}) (*struct{ Body KitAnswer }, error) { return kitNow(ctx, nil) },
+	)
 	type setKit struct {
 		Body struct {
 			measure.Kit
@@ -196,7 +201,9 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 		return MaterialPage{}, err
 	}
 	m := item.Material
-	p := MaterialPage{Bottle: bottleOf(item, shelf, kit), Properties: m.Properties(), Faces: []Face{}, BestIn: []BestBase{}}
+	p := MaterialPage{
+		Bottle: bottleOf(item, shelf, kit), Properties: m.Properties(), Faces: []Face{}, BestIn: []BestBase{},
+	}
 	if p.Properties == nil {
 		p.Properties = []material.Property{}
 	}
@@ -214,7 +221,9 @@ func (a *api) page(ctx context.Context, item store.ShelfItem) (MaterialPage, err
 		return p, err
 	}
 	ground := mix.BestGround(&m)
-	if p.CloseUp, err = drawCloseUp(mixed, mix.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}, picture.PageCloseUp); err != nil {
+	if p.CloseUp, err = drawCloseUp(
+		mixed, mix.Condition{ThicknessMM: 4, Ground: ground, Light: colour.D65}, picture.PageCloseUp,
+	); err != nil {
 		return p, err
 	}
 	if m.Powder != nil {
@@ -403,7 +412,9 @@ func (a *api) setStock(ctx context.Context, in *setStockIn) (*bottleAnswer, erro
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := item.Stocked(material.Stock{Typed: in.Body.Left, Bought: in.Body.Bought, Price: price, Reorder: in.Body.Reorder})
+	s, err := item.Stocked(material.Stock{
+		Typed: in.Body.Left, Bought: in.Body.Bought, Price: price, Reorder: in.Body.Reorder,
+	})
 	if err != nil {
 		return nil, problem(err, "")
 	}

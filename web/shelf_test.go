@@ -77,9 +77,13 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	b = put("strength", "1.5", nil)
 	b = put("usualTo", "40", anything{"origin": "maker"})
 	for _, c := range []struct{ key, typed, says string }{
-		{"dropML", "lots", "no figure"}, {"dropML", "9", "out of range"}, {"colour", "1", "no property"}, {"heat", "177", "which degrees"}, {"drops", "12 drops", "count drops into"}, {"name", " ", "1 to 80"}, {"strength", "0", "fiftieth"},
+		{"dropML", "lots", "no figure"}, {"dropML", "9", "out of range"}, {"colour", "1", "no property"}, {
+			"heat", "177", "which degrees",
+		}, {"drops", "12 drops", "count drops into"}, {"name", " ", "1 to 80"}, {"strength", "0", "fiftieth"},
 	} {
-		status, field, says := s.refused("PATCH", "/materials/"+b.UID, anything{"seen": b.Revision, "key": c.key, "typed": c.typed, "count": 3})
+		status, field, says := s.refused(
+			"PATCH", "/materials/"+b.UID, anything{"seen": b.Revision, "key": c.key, "typed": c.typed, "count": 3},
+		)
 		assert.Equal(t, 422, status, c.key)
 		assert.Equal(t, "body."+c.key, field)
 		assert.Contains(t, says, c.says)
@@ -88,9 +92,15 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
 
-	b = get[bottle](s, "PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": "9,00", "reorder": "2 fl oz"})
+	b = get[bottle](
+		s, "PUT", "/materials/"+b.UID+"/stock",
+		anything{"seen": b.Revision, "left": "1 fl oz", "bought": "4 fl oz", "price": "9,00", "reorder": "2 fl oz"},
+	)
 	assert.True(t, b.StockLow)
-	_, field, says := s.refused("PUT", "/materials/"+b.UID+"/stock", anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": "", "reorder": ""})
+	_, field, says := s.refused(
+		"PUT", "/materials/"+b.UID+"/stock",
+		anything{"seen": b.Revision, "left": "a splash", "bought": "", "price": "", "reorder": ""},
+	)
 	assert.Equal(t, "body.left", field)
 	assert.Contains(t, says, "12 drops")
 	next := get[bottle](s, "POST", "/materials/"+b.UID+"/next", anything{"seen": b.Revision})
@@ -106,7 +116,13 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 	assert.Equal(t, "body.size", field)
 	assert.Contains(t, says, "Did you mean .040")
 
-	mix := get[bottle](s, "POST", "/materials/cuts", anything{"name": "Grey water", "clear": 20, "parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}}})
+	mix := get[bottle](
+		s, "POST", "/materials/cuts",
+		anything{
+			"name": "Grey water", "clear": 20,
+			"parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}},
+		},
+	)
 	assert.Equal(t, "colourant", mix.Kind)
 	_, field, _ = s.refused("POST", "/materials/cuts", anything{"name": "Nothing", "clear": 20, "parts": []any{}})
 	assert.Equal(t, "body.parts", field)
@@ -145,10 +161,16 @@ func TestAKitOfOnesOwn(t *testing.T) {
 			ML   float64
 		}
 	}
-	k := get[kit](s, "POST", "/kit/measures", anything{"seen": 2, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	k := get[kit](
+		s, "POST", "/kit/measures",
+		anything{"seen": 2, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10},
+	)
 	assert.Len(t, k.Named, 2)
 	assert.InDelta(t, 0.1, k.Named[1].ML, 1e-9)
-	_, field, says := s.refused("POST", "/kit/measures", anything{"seen": 3, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10})
+	_, field, says := s.refused(
+		"POST", "/kit/measures",
+		anything{"seen": 3, "name": "blade end", "material": "wet-slate-pearl", "grams": 0.3, "times": 10},
+	)
 	assert.Equal(t, "body.name", field)
 	assert.Contains(t, says, "two measures")
 	s.refused("PUT", "/kit", anything{"seen": 3, "spoonsTSP": []float64{0}, "heaped": 1.5, "named": []any{}})
@@ -158,7 +180,9 @@ func TestAKitOfOnesOwn(t *testing.T) {
 	assert.Equal(t, 409, stale)
 	assert.Contains(t, says, "another window")
 	assert.Equal(t, 1.4, k.Heaped)
-	one, two := get[struct{ Grams float64 }](s, "GET", "/materials/peat-black/weight", nil), get[struct{ Grams float64 }](s, "GET", "/materials/peat-black/weight", nil)
+	one, two := get[struct{ Grams float64 }](
+		s, "GET", "/materials/peat-black/weight", nil,
+	), get[struct{ Grams float64 }](s, "GET", "/materials/peat-black/weight", nil)
 	assert.Less(t, two.Grams, one.Grams)
 }
 
@@ -187,7 +211,9 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 	assert.Len(t, b.Flakes, 3)
 	require.NotNil(t, b.CloseUp)
 	assert.NotEmpty(t, b.Look.Watch)
-	under := get[state](s, "GET", "/cups/"+b.UID+"?water=stained&depth=2&distance=1&tilt=30&state=fresh&ground=hand&light=D50", nil)
+	under := get[state](
+		s, "GET", "/cups/"+b.UID+"?water=stained&depth=2&distance=1&tilt=30&state=fresh&ground=hand&light=D50", nil,
+	)
 	require.NotNil(t, under.Look.InWater)
 	step := func(step anything) state {
 		t.Helper()
@@ -262,7 +288,10 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 	}](s, "PATCH", "/recipes/"+fork.UID, anything{"seen": 1, "name": "Colder lantern", "notes": "", "tags": []string{" winter ", ""}, "credit": "the neighbour", "ownUse": true})
 	assert.Equal(t, []string{"winter"}, about.Tags)
 	assert.Equal(t, "bog-lantern", about.ForkOf)
-	status, _, _ := s.refused("PATCH", "/recipes/"+fork.UID, anything{"seen": 1, "name": "Late", "notes": "", "tags": []string{}, "credit": "", "ownUse": false})
+	status, _, _ := s.refused(
+		"PATCH", "/recipes/"+fork.UID,
+		anything{"seen": 1, "name": "Late", "notes": "", "tags": []string{}, "credit": "", "ownUse": false},
+	)
 	assert.Equal(t, 409, status)
 	versions := get[[]struct {
 		card
@@ -310,7 +339,9 @@ func TestStockIsWrittenDown(t *testing.T) {
 	}
 	assert.InDelta(t, 30, sum, 1e-6, "the ledger adds up")
 	for _, bad := range []anything{
-		{"kind": "counted", "typed": "-3 ml"}, {"kind": "bought", "typed": "4 fl oz", "price": "cheap"}, {"kind": "weighed", "grossG": 10, "emptyG": 20}, {"kind": "counted", "typed": ""},
+		{"kind": "counted", "typed": "-3 ml"}, {
+			"kind": "bought", "typed": "4 fl oz", "price": "cheap",
+		}, {"kind": "weighed", "grossG": 10, "emptyG": 20}, {"kind": "counted", "typed": ""},
 	} {
 		bad["seen"] = page.Revision
 		status, field, says := s.refused("POST", at+"/stock/changes", bad)

@@ -81,7 +81,8 @@ func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo
 		return nil, problem(err, "")
 	}
 	info := ShopInfo{
-		Name: name, Currency: currency, Demo: shopOf(ctx).Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil, Marks: picture.Marks(),
+		Name: name, Currency: currency, Demo: shopOf(ctx).Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil,
+		Marks:   picture.Marks(),
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
 	}
 	info.Tests = recipe.Tests()

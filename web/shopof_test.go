@@ -16,7 +16,8 @@ import (
 	"cloudburst/web"
 )
 
-// What is one shop's is nothing that another can get at, even where it was shown to its owner just before and is still at hand.
+// What is one shop's is nothing that another can get at, even where it was shown to its owner just before and is still
+// at hand.
 func TestAnotherShopSeesNothing(t *testing.T) {
 	s := serve(t, true)
 	other, err := s.store.NewShop(t.Context(), "Other", false)
@@ -60,7 +61,9 @@ func TestAnotherShopSeesNothing(t *testing.T) {
 	}
 	t.Logf("%d pages of one shop", len(shown))
 	assert.Greater(t, len(shown), 20)
-	assert.Subset(t, shown, []string{"/photos/{photo}", "/baits/{bait}/turn", "/cups/{cup}/turn"}, "those are kept at hand for a while")
+	assert.Subset(
+		t, shown, []string{"/photos/{photo}", "/baits/{bait}/turn", "/cups/{cup}/turn"}, "those are kept at hand for a while",
+	)
 	asOther = true
 	for path := range kindOfList {
 		assert.Empty(t, s.first(path), "an empty shop has something at %s", path)

@@ -48,7 +48,9 @@ func (in *ToldInput) readings() (names []string, list []photo.Reading, err error
 		case err != nil:
 			return nil, nil, measure.Faulty("file", "%s", err)
 		case len(measured) == 0 || len(measured) > mostTold:
-			return nil, nil, measure.Faulty("file", "this file has %d readings; 1 to %d are taken at once", len(measured), mostTold)
+			return nil, nil, measure.Faulty(
+				"file", "this file has %d readings; 1 to %d are taken at once", len(measured), mostTold,
+			)
 		}
 		for _, m := range measured {
 			from := photo.Typed
@@ -72,7 +74,10 @@ func (in *ToldInput) readings() (names []string, list []photo.Reading, err error
 
 func (a *api) toldRoutes() {
 	const withFile = 512 << 10
-	post(a, "addReadings", "/references/{reference}/readings", a.addReadings, func(o *huma.Operation) { o.MaxBodyBytes = withFile })
+	post(
+		a, "addReadings", "/references/{reference}/readings", a.addReadings,
+		func(o *huma.Operation) { o.MaxBodyBytes = withFile },
+	)
 	post(a, "referenceOfCup", "/cups/{cup}/reference", a.referenceOfCup)
 }
 
@@ -133,7 +138,9 @@ func (a *api) referenceOfCup(ctx context.Context, in *referenceOfCupIn) (*refere
 		return nil, problem(err, "")
 	}
 	r, err := shopOf(ctx).AddReference(ctx, name, "", reference.Pin{
-		Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(look.Swatch.Lab, photo.FromCup),
+		Name: "Body", ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Reading: photo.Told(
+			look.Swatch.Lab, photo.FromCup,
+		),
 	})
 	return a.reference(ctx, r.UID, err)
 }

@@ -48,7 +48,8 @@ func (a *api) turned(key, view string, take func() (*inHand, error)) (*fileAnswe
 		return nil, problem(err, "")
 	}
 	p := h.picture
-	p.BaitPlan = picture.GlanceAtBait(h.shape, v, turnedBait.width, turnedBait.height, h.at.Water != "") // not kept: no two are alike
+	// not kept: no two are alike
+	p.BaitPlan = picture.GlanceAtBait(h.shape, v, turnedBait.width, turnedBait.height, h.at.Water != "")
 	var out bytes.Buffer
 	if err := jpeg.Encode(&out, p.Draw(h.at), &jpeg.Options{Quality: turnQuality}); err != nil {
 		return nil, problem(err, "")
@@ -94,6 +95,8 @@ func (a *api) turnCup(ctx context.Context, in *turnCupIn) (*fileAnswer, error) {
 		if err := at.Check(); err != nil {
 			return nil, err
 		}
-		return &inHand{mold.Bait(), picture.BaitPicture{Structure: plainStructure, Cups: []*mix.Mix{m}, Judge: in.Judge}, at}, nil
+		return &inHand{
+			mold.Bait(), picture.BaitPicture{Structure: plainStructure, Cups: []*mix.Mix{m}, Judge: in.Judge}, at,
+		}, nil
 	})
 }

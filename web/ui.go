@@ -41,7 +41,9 @@ func serveUI(w http.ResponseWriter, r *http.Request) {
 	h.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
 	h.Set("Vary", "Accept-Encoding")
 	for _, packed := range [][2]string{{"br", ".br"}, {"gzip", ".gz"}} {
-		if f, err := files.Open(name + packed[1]); err == nil && strings.Contains(r.Header.Get("Accept-Encoding"), packed[0]) {
+		if f, err := files.Open(name + packed[1]); err == nil && strings.Contains(
+			r.Header.Get("Accept-Encoding"), packed[0],
+		) {
 			defer f.Close()
 			h.Set("Content-Encoding", packed[0])
 			_, _ = io.Copy(w, f)

@@ -31,8 +31,8 @@ type Config struct {
 	Tools Tools
 }
 
-// Tools are the devices that are connected, and what comes with them. Stand-ins are chosen by the caller, for the demo shop and in
-// tests; a real shop never meets one.
+// Tools are the devices that are connected, and what comes with them. Stand-ins are chosen by the caller, for the demo
+// shop and in tests; a real shop never meets one.
 type Tools struct {
 	Scale       Scale        // nil where none is connected
 	Thermometer Thermometer  // nil where none is connected
@@ -72,7 +72,9 @@ func New(cfg Config) http.Handler {
 	r := chi.NewRouter()
 	r.Use(
 		middleware.RequestID,
-		httplog.RequestLogger(cfg.Log, &httplog.Options{Level: slog.LevelInfo, Schema: httplog.SchemaECS.Concise(true), RecoverPanics: true}),
+		httplog.RequestLogger(
+			cfg.Log, &httplog.Options{Level: slog.LevelInfo, Schema: httplog.SchemaECS.Concise(true), RecoverPanics: true},
+		),
 		knownHost(cfg.Hosts),
 		http.NewCrossOriginProtection().Handler,
 		headers,
@@ -83,10 +85,15 @@ func New(cfg Config) http.Handler {
 		r.Use(ownPages, byClient, late, inShop(cfg.Shops))
 		a := newAPI(r, cfg)
 		r.NotFound(func(w http.ResponseWriter, req *http.Request) {
-			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "There is nothing at this address.")
+			_ = huma.WriteErr(
+				a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "There is nothing at this address.",
+			)
 		})
 		r.MethodNotAllowed(func(w http.ResponseWriter, req *http.Request) {
-			_ = huma.WriteErr(a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusMethodNotAllowed, "This can't be done at this address.")
+			_ = huma.WriteErr(
+				a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusMethodNotAllowed,
+				"This can't be done at this address.",
+			)
 		})
 	})
 	r.NotFound(serveUI)
@@ -108,7 +115,10 @@ type api struct {
 func newAPI(r chi.Router, cfg Config) *api {
 	h := humachi.New(r, humaConfig())
 	h.UseMiddleware(timed, finite(h), once(h))
-	a := &api{huma: h, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), hands: newHands(), cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget()}
+	a := &api{
+		huma: h, photos: newPhotoCache(), tooled: cfg.Tools, plans: newPlanCache(), hands: newHands(),
+		cards: newCache[BaitImage](somePictures), pictures: newCache[[]byte](somePictures), budget: newBudget(),
+	}
 	a.shopRoutes()
 	a.shelfRoutes()
 	a.benchRoutes()
@@ -160,7 +170,8 @@ func humaConfig() huma.Config {
 	return c
 }
 
-// schemaName names a type in the description of the API. A run has steps, heats and outcomes of its own, as a cup and a batch have.
+// schemaName names a type in the description of the API. A run has steps, heats and outcomes of its own, as a cup and a
+// batch have.
 func schemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
@@ -196,7 +207,9 @@ func get[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, 
 	operation(a, http.MethodGet, name, path, do, also)
 }
 
-func post[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+func post[I, O any](
+	a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation),
+) {
 	operation(a, http.MethodPost, name, path, do, also)
 }
 
@@ -204,11 +217,15 @@ func put[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, 
 	operation(a, http.MethodPut, name, path, do, also)
 }
 
-func patch[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+func patch[I, O any](
+	a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation),
+) {
 	operation(a, http.MethodPatch, name, path, do, also)
 }
 
-func remove[I, O any](a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation)) {
+func remove[I, O any](
+	a *api, name, path string, do func(context.Context, *I) (*O, error), also ...func(*huma.Operation),
+) {
 	operation(a, http.MethodDelete, name, path, do, also)
 }
 
@@ -220,7 +237,9 @@ func file[I, O any](a *api, name, path, kind, summary string, do func(context.Co
 	})
 }
 
-func operation[I, O any](a *api, method, name, path string, do func(context.Context, *I) (*O, error), also []func(*huma.Operation)) {
+func operation[I, O any](
+	a *api, method, name, path string, do func(context.Context, *I) (*O, error), also []func(*huma.Operation),
+) {
 	o := huma.Operation{OperationID: name, Method: method, Path: path}
 	for _, f := range also {
 		f(&o)

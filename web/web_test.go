@@ -50,7 +50,9 @@ func serve(t testing.TB, withDemo bool) *server {
 		require.NoError(t, demo.Load(t.Context(), shop))
 	}
 	return &server{t, st, shop, "", web.New(web.Config{
-		Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler), Tools: web.Tools{Scale: scale.New(1), Card: camera.Card()},
+		Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler), Tools: web.Tools{
+			Scale: scale.New(1), Card: camera.Card(),
+		},
 	})}
 }
 
@@ -258,41 +260,76 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		status       int
 		field, says  string
 	}{
-		"unknown unit":     {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed", "use cup, fl oz, ml"},
-		"negative dose":    {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422, "body.typed", "below zero"},
-		"absurd dose":      {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422, "body.typed", "up to 500 drops"},
-		"unknown bottle":   {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422, "body.material", "nothing on the shelf"},
-		"unknown step":     {"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.steps[0].kind", "one of"},
-		"unknown field":    {"POST", "/cups", anything{"size": 3}, 422, "body.size", "not known here"},
-		"unknown cup":      {"GET", "/cups/nope", nil, 404, "", "not here"},
-		"bad thickness":    {"GET", "/cups/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
-		"bad ground":       {"GET", "/cups/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
-		"set over another": {"POST", "/cups/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409, "", "Another device"},
+		"unknown unit": {
+			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed",
+			"use cup, fl oz, ml",
+		},
+		"negative dose": {
+			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422,
+			"body.typed", "below zero",
+		},
+		"absurd dose": {
+			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422,
+			"body.typed", "up to 500 drops",
+		},
+		"unknown bottle": {
+			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "gone", "typed": "5"}), 422,
+			"body.material", "nothing on the shelf",
+		},
+		"unknown step": {
+			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "shake"}), 422, "body.steps[0].kind", "one of",
+		},
+		"unknown field": {"POST", "/cups", anything{"size": 3}, 422, "body.size", "not known here"},
+		"unknown cup":   {"GET", "/cups/nope", nil, 404, "", "not here"},
+		"bad thickness": {"GET", "/cups/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
+		"bad ground":    {"GET", "/cups/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
+		"set over another": {
+			"POST", "/cups/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409,
+			"", "Another device",
+		},
 		"empty name":       {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
 		"no cup":           {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
 		"scale to nothing": {"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol"},
 		"scale to words":   {"GET", "/recipes/wet-rope/scale?volume=lots", nil, 422, "body.volume", "type a volume"},
 		"no recipe":        {"GET", "/recipes/nope/export", nil, 404, "", "not here"},
 		"not JSON":         {"POST", "/recipes/import", []byte("hello"), 422, "body.file", "no complete JSON"},
-		"newer file":       {"POST", "/recipes/import", []byte(`{"format":"cloudburst-recipe","version":9}`), 422, "body.file", "newer Cloudburst"},
-		"huge file":        {"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "taken here: 1 MB"},
-		"no image":         {"POST", "/photos", []byte("hello"), 422, "body.photo", "JPEG, PNG and WebP"},
-		"huge photo":       {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "taken here: 20 MB"},
-		"no photo":         {"POST", "/references", anything{"name": "R", "photo": "nope"}, 404, "", "not here"},
-		"unnamed ref":      {"POST", "/references", anything{"name": "", "photo": photo.UID}, 422, "body.name", "1 to 80"},
-		"pin outside":      {"POST", "/references/" + ref.UID + "/pins", pin(anything{"x": 5000, "y": 1, "radius": 9}, "Back", 4), 422, "body.disc", "outside the picture"},
-		"unnamed pin":      {"POST", "/references/" + ref.UID + "/pins", pin(spot, "", 4), 422, "body.name", "1 to 80"},
-		"pin of no depth":  {"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100"},
-		"sample outside":   {"POST", "/references/" + ref.UID + "/sample", anything{"x": -1, "y": 0, "radius": 5}, 422, "body.disc", "outside"},
-		"batch drops":      {"POST", "/batches", batch(anything{"additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}), 422, "body.additions[0].doses[0]", "12d"},
-		"batch day":        {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
-		"batch volume":     {"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero"},
-		"batch rest":       {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
-		"batch revision":   {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
-		"batch photo":      {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
-		"no family":        {"POST", "/materials", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
-		"unnamed bottle":   {"POST", "/materials", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
-		"nothing there":    {"GET", "/nothing", nil, 404, "", "nothing at this address"},
+		"newer file": {
+			"POST", "/recipes/import", []byte(`{"format":"cloudburst-recipe","version":9}`), 422, "body.file",
+			"newer Cloudburst",
+		},
+		"huge file": {
+			"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "taken here: 1 MB",
+		},
+		"no image":    {"POST", "/photos", []byte("hello"), 422, "body.photo", "JPEG, PNG and WebP"},
+		"huge photo":  {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "taken here: 20 MB"},
+		"no photo":    {"POST", "/references", anything{"name": "R", "photo": "nope"}, 404, "", "not here"},
+		"unnamed ref": {"POST", "/references", anything{"name": "", "photo": photo.UID}, 422, "body.name", "1 to 80"},
+		"pin outside": {
+			"POST", "/references/" + ref.UID + "/pins", pin(anything{"x": 5000, "y": 1, "radius": 9}, "Back", 4), 422,
+			"body.disc", "outside the picture",
+		},
+		"unnamed pin": {"POST", "/references/" + ref.UID + "/pins", pin(spot, "", 4), 422, "body.name", "1 to 80"},
+		"pin of no depth": {
+			"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100",
+		},
+		"sample outside": {
+			"POST", "/references/" + ref.UID + "/sample", anything{"x": -1, "y": 0, "radius": 5}, 422, "body.disc", "outside",
+		},
+		"batch drops": {
+			"POST", "/batches",
+			batch(anything{"additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "a lot"}}}}}),
+			422, "body.additions[0].doses[0]", "12d",
+		},
+		"batch day": {"POST", "/batches", batch(anything{"pouredOn": "2026-13-01"}), 422, "body.pouredOn", "no day"},
+		"batch volume": {
+			"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero",
+		},
+		"batch rest":     {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
+		"batch revision": {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
+		"batch photo":    {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
+		"no family":      {"POST", "/materials", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
+		"unnamed bottle": {"POST", "/materials", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
+		"nothing there":  {"GET", "/nothing", nil, 404, "", "nothing at this address"},
 	} {
 		status, field, says := s.refused(c.method, c.path, c.body)
 		assert.Equal(t, c.status, status, "%s: %s", name, says)
@@ -335,7 +372,9 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 	assert.Equal(t, "image/jpeg", shown.Header().Get("Content-Type"))
 	assert.NotContains(t, shown.Body.String(), "Exif", "no position, no camera")
 	ref := get[struct{ UID string }](s, "POST", "/references", anything{"name": "Ref", "photo": photo.UID})
-	sample := get[struct{ Swatch struct{ Hex string } }](s, "POST", "/references/"+ref.UID+"/sample", anything{"x": 400, "y": 300, "radius": 9})
+	sample := get[struct{ Swatch struct{ Hex string } }](
+		s, "POST", "/references/"+ref.UID+"/sample", anything{"x": 400, "y": 300, "radius": 9},
+	)
 	type pinned struct {
 		Pins []struct {
 			UID    string
@@ -348,7 +387,9 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 	})
 	assert.Equal(t, sample.Swatch.Hex, got.Pins[0].Swatch.Hex)
 	b := get[bench](s, "POST", "/cups", anything{"volume": "1/2 cup"})
-	aimed := get[bench](s, "POST", "/cups/"+b.UID+"/steps", steps(0, anything{"kind": "target", "target": got.Pins[0].Target}))
+	aimed := get[bench](
+		s, "POST", "/cups/"+b.UID+"/steps", steps(0, anything{"kind": "target", "target": got.Pins[0].Target}),
+	)
 	assert.Equal(t, sample.Swatch.Hex, aimed.TargetSwatch.Hex)
 	assert.Empty(t, get[pinned](s, "DELETE", "/references/"+ref.UID+"/pins/"+got.Pins[0].UID, nil).Pins)
 
@@ -357,7 +398,8 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 		Sum   []anything
 		Drift struct{ DeltaE00 float64 }
 	}](s, "POST", "/batches", anything{
-		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.", "rested": "2 h", "additions": []any{},
+		"recipe": r.UID, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "Clear as rain.",
+		"rested": "2 h", "additions": []any{},
 	})
 	assert.Empty(t, batch.Sum)
 	assert.Zero(t, batch.Drift.DeltaE00)
@@ -367,7 +409,9 @@ func TestTheDoor(t *testing.T) {
 	s := serve(t, false)
 	assert.Equal(t, "ok\n", s.ask("GET", "/healthz", nil).Body.String())
 	ask := func(host, origin string) int {
-		r := httptest.NewRequestWithContext(t.Context(), "POST", "/api/v1/materials", strings.NewReader(`{"family":"clear-red","name":"X"}`))
+		r := httptest.NewRequestWithContext(
+			t.Context(), "POST", "/api/v1/materials", strings.NewReader(`{"family":"clear-red","name":"X"}`),
+		)
 		r.Host = host
 		if origin != "" {
 			r.Header.Set("Origin", origin)
@@ -433,12 +477,16 @@ func TestOpenAPI(t *testing.T) {
 		Paths map[string]anything
 	}
 	require.NoError(t, json.Unmarshal(raw, &doc))
-	for _, path := range []string{"/cups/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/materials", "/photos"} {
+	for _, path := range []string{
+		"/cups/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/materials", "/photos",
+	} {
 		assert.Contains(t, doc.Paths, path)
 	}
 	committed, err := os.ReadFile("../docs/openapi.json")
 	require.NoError(t, err)
-	assert.True(t, bytes.Equal(committed, slices.Concat(raw, []byte("\n"))), "docs/openapi.json is out of date: run scripts/generate")
+	assert.True(
+		t, bytes.Equal(committed, slices.Concat(raw, []byte("\n"))), "docs/openapi.json is out of date: run scripts/generate",
+	)
 }
 
 // A tap as the server sees it: stored, worked out, drawn.

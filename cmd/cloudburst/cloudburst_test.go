@@ -107,7 +107,9 @@ func TestOpticsFromATerminal(t *testing.T) {
 // layer is a case of one layer, even in all bands.
 func layer(k, mm string) string {
 	row := strings.TrimSuffix(strings.Repeat(k+",", colour.Bands), ",")
-	return fmt.Sprintf(`{"cases":[{"id":"a","view":"gap","ground":0.5,"layers":[{"K":[%s],"S":[%s],"x_mm":%s}]}]}`, row, row, mm)
+	return fmt.Sprintf(
+		`{"cases":[{"id":"a","view":"gap","ground":0.5,"layers":[{"K":[%s],"S":[%s],"x_mm":%s}]}]}`, row, row, mm,
+	)
 }
 
 func TestPredictFromATerminal(t *testing.T) {
@@ -139,10 +141,14 @@ func TestPredictFromATerminal(t *testing.T) {
 	m, err := mix.Stir(&r.Cup, shelf)
 	require.NoError(t, err)
 	for _, c := range got.Colours {
-		want := m.Colour(mix.Condition{ThicknessMM: c.ThicknessMM, Ground: optics.Ground(c.Ground), Light: colour.Light(c.Light)})
+		want := m.Colour(mix.Condition{
+			ThicknessMM: c.ThicknessMM, Ground: optics.Ground(c.Ground), Light: colour.Light(c.Light),
+		})
 		assert.Equal(t, want, c.Lab)
 	}
-	_, says, ok = run(t, nil, strings.Replace(file.String(), `"typed": "9 drops"`, `"typed": "90 drops"`, 1), "predict", "-")
+	_, says, ok = run(
+		t, nil, strings.Replace(file.String(), `"typed": "9 drops"`, `"typed": "90 drops"`, 1), "predict", "-",
+	)
 	assert.False(t, ok)
 	assert.Contains(t, says, "one of them is wrong")
 	_, says, ok = run(t, nil, file.String(), "predict", "-", "--thickness="+strings.Repeat("1,", 60)+"1")

@@ -93,7 +93,10 @@ func (c *matchCmd) Run() error {
 	if r.Target == nil {
 		return fmt.Errorf("%s has no target to match; pin one on a reference and save the recipe again", r.Name)
 	}
-	w := match.Wish{Cup: cup.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target}, Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most}
+	w := match.Wish{
+		Cup:      cup.Cup{Volume: r.Volume, Plastisol: r.Plastisol, Target: r.Target},
+		Readings: []match.Reading{match.Targets(r.Target)}, Most: c.Most,
+	}
 	shelf := doc.Shelf()
 	for _, m := range doc.Materials {
 		if m.Colourant != nil || m.Powder != nil {
@@ -189,7 +192,9 @@ func (cs *opticsCase) solve() (opticsResult, error) {
 	var layers []optics.Layer
 	for i, l := range cs.Layers {
 		if len(l.K) != colour.Bands || len(l.S) != colour.Bands {
-			return opticsResult{}, fmt.Errorf("layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S), colour.Bands)
+			return opticsResult{}, fmt.Errorf(
+				"layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S), colour.Bands,
+			)
 		}
 		if l.X == nil || !(*l.X >= 0 && *l.X <= mostMM) {
 			return opticsResult{}, fmt.Errorf("layer %d: x_mm is a thickness from 0 to %g mm", i+1, mostMM)
@@ -201,7 +206,9 @@ func (cs *opticsCase) solve() (opticsResult, error) {
 				to   *float64
 			}{{l.K[b], &layer.K[b]}, {l.S[b], &layer.S[b]}} {
 				if v.from == nil || !(*v.from >= 0 && *v.from <= mostPerMM) {
-					return opticsResult{}, fmt.Errorf("layer %d: K and S are figures from 0 to %g, in 1/mm; none is left out", i+1, mostPerMM)
+					return opticsResult{}, fmt.Errorf(
+						"layer %d: K and S are figures from 0 to %g, in 1/mm; none is left out", i+1, mostPerMM,
+					)
 				}
 				*v.to = *v.from
 			}

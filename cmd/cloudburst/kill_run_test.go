@@ -11,10 +11,12 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Program or database is killed at every step of a run, while that step is being told. It goes on where it was; no addition is lost or
-// doubled; and the shelf has gone down by what went into the cups, once.
+// Program or database is killed at every step of a run, while that step is being told. It goes on where it was; no
+// addition is lost or doubled; and the shelf has gone down by what went into the cups, once.
 func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
-	k := &killed{t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 19)), did: map[string]int{}}
+	k := &killed{
+		t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 19)), did: map[string]int{},
+	}
 	t.Cleanup(k.kill)
 	k.start()
 	left := func(uid string) float64 {
@@ -24,7 +26,9 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 		require.True(t, ok, "%v", v)
 		return n
 	}
-	planned := k.ask("POST", "/pours", map[string]any{"recipe": "wet-rope", "mold": "lagoon-shad", "count": 8, "copies": 2})
+	planned := k.ask(
+		"POST", "/pours", map[string]any{"recipe": "wet-rope", "mold": "lagoon-shad", "count": 8, "copies": 2},
+	)
 	uid := uidOf(planned)
 	cook := planned["planned"].(map[string]any)["cooks"].([]any)[0].(map[string]any)
 	before := map[string]float64{}
@@ -61,13 +65,18 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 			cup := run["cups"].([]any)[0].(map[string]any)
 			for range int(cook["cup"].(map[string]any)["doses"].([]any)[0].(map[string]any)["amount"].(map[string]any)["value"].(float64)) {
 				during(func() {
-					k.ask("POST", "/cups/"+cup["uid"].(string)+"/steps", map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": bottle, "drops": 1}}})
+					k.ask(
+						"POST", "/cups/"+cup["uid"].(string)+"/steps",
+						map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": bottle, "drops": 1}}},
+					)
 				})
 				drops++
 			}
 		}
 		during(func() {
-			k.ask("POST", "/pours/"+uid+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli()})
+			k.ask(
+				"POST", "/pours/"+uid+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli()},
+			)
 		})
 	}
 	for step, n := range done {
@@ -79,7 +88,10 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 		assert.InDelta(t, l["whole"], l["in"], 1e-6, "%v", l["name"])
 	}
 	during(func() {
-		k.ask("POST", "/pours/"+uid+"/run/end", map[string]any{"good": 7, "spoiled": []any{map[string]any{"why": "Bubbles", "count": 1}}, "left": []any{"5 ml"}})
+		k.ask(
+			"POST", "/pours/"+uid+"/run/end",
+			map[string]any{"good": 7, "spoiled": []any{map[string]any{"why": "Bubbles", "count": 1}}, "left": []any{"5 ml"}},
+		)
 	})
 	for _, n := range planned["planned"].(map[string]any)["needs"].([]any) {
 		need := n.(map[string]any)
@@ -136,12 +148,17 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	pack := k.of("/packs", "name", "Weed that turns, six")[0]
 	ready := number(pack, "ready")
 	during(func() {
-		pack = k.ask("POST", "/packs/"+uidOf(pack)+"/made", map[string]any{"seen": number(pack, "revision"), "count": 3, "sure": true})
+		pack = k.ask(
+			"POST", "/packs/"+uidOf(pack)+"/made", map[string]any{"seen": number(pack, "revision"), "count": 3, "sure": true},
+		)
 	})
 	assert.Equal(t, ready+3, number(pack, "ready"))
 	assert.InDelta(t, hadBags-3, supply(bags)["left"], 1e-9)
 	during(func() {
-		pack = k.ask("POST", "/packs/"+uidOf(pack)+"/sold", map[string]any{"seen": number(pack, "revision"), "count": 2, "words": "In the dark"})
+		pack = k.ask(
+			"POST", "/packs/"+uidOf(pack)+"/sold",
+			map[string]any{"seen": number(pack, "revision"), "count": 2, "words": "In the dark"},
+		)
 	})
 	assert.Equal(t, ready+1, number(pack, "ready"))
 	assert.Len(t, k.of("/log", "words", "In the dark"), 1)

@@ -32,10 +32,12 @@ var (
 // longestStart is how long any start may take, after whatever came before it.
 const longestStart = 20 * time.Second
 
-// Program and database are killed in the middle of work, one of them or both, and starts are broken off. Every edit is sent again under its
-// key until it is answered. Afterwards each is there, once, and whole.
+// Program and database are killed in the middle of work, one of them or both, and starts are broken off. Every edit is
+// sent again under its key until it is answered. Afterwards each is there, once, and whole.
 func TestNothingIsLostWhateverIsKilled(t *testing.T) {
-	k := &killed{t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 7)), did: map[string]int{}}
+	k := &killed{
+		t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 7)), did: map[string]int{},
+	}
 	t.Cleanup(k.kill)
 	k.start()
 	k.prepare()
@@ -45,7 +47,10 @@ func TestNothingIsLostWhateverIsKilled(t *testing.T) {
 			return
 		}
 	}
-	t.Logf("%d rounds, %d edits answered, %v; the longest start took %v", *killRounds, k.answered, k.did, k.longest.Round(10*time.Millisecond))
+	t.Logf(
+		"%d rounds, %d edits answered, %v; the longest start took %v", *killRounds, k.answered, k.did,
+		k.longest.Round(10*time.Millisecond),
+	)
 	require.NoError(t, k.cmd.Process.Signal(os.Interrupt))
 	assert.NoError(t, k.wait(), "ended by Ctrl-C")
 }
@@ -217,7 +222,8 @@ func (k *killed) prepare() {
 
 func number(v map[string]any, key string) int { n, _ := v[key].(float64); return int(n) }
 
-// work does edits of every kind until it is told to stop; each worker has things of its own, so that what is to be there is known.
+// work does edits of every kind until it is told to stop; each worker has things of its own, so that what is to be
+// there is known.
 func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 	each := func(edit func()) {
 		workers.Go(func() {
@@ -238,14 +244,19 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		k.mu.Unlock()
 	}
 	each(func() { // taps
-		k.ask("POST", "/cups/"+k.cup+"/steps", map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}}})
+		k.ask(
+			"POST", "/cups/"+k.cup+"/steps",
+			map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}}},
+		)
 		k.mu.Lock()
 		k.drops++
 		k.mu.Unlock()
 		if k.drops%40 == 39 { // and back to none, under the limit of a cup
 			now := k.ask("GET", "/cups/"+k.cup, nil)
 			k.ask("POST", "/cups/"+k.cup+"/steps", map[string]any{"seen": number(now, "head"), "steps": []any{
-				map[string]any{"kind": "empty"}, map[string]any{"kind": "drip", "material": "tea-brown", "drops": 1}, map[string]any{"kind": "volume", "typed": "1 cup"},
+				map[string]any{"kind": "empty"}, map[string]any{
+					"kind": "drip", "material": "tea-brown", "drops": 1,
+				}, map[string]any{"kind": "volume", "typed": "1 cup"},
 			}})
 			k.mu.Lock()
 			k.drops = 0
@@ -268,12 +279,17 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 		more("/recipes", 1)
 		k.ask("POST", "/batches", map[string]any{
 			"recipe": r, "revision": 1, "pouredOn": "2026-11-20", "volume": "1 cup", "verdict": "fine", "rested": "1 h",
-			"additions": []any{map[string]any{"doses": []any{map[string]any{"material": "rowan-red", "typed": "3"}}}, map[string]any{"doses": []any{map[string]any{"material": "tea-brown", "typed": "2"}}}},
+			"additions": []any{
+				map[string]any{"doses": []any{map[string]any{"material": "rowan-red", "typed": "3"}}},
+				map[string]any{"doses": []any{map[string]any{"material": "tea-brown", "typed": "2"}}},
+			},
 		})
 		more("/batches", 1)
 	})
 	each(func() { // four cups of a match; a point of a cup as a reference with its pin
-		cup := map[string]any{"volume": map[string]any{"typed": "1 cup", "ml": 236.588}, "plastisol": "skerry-medium", "doses": []any{}}
+		cup := map[string]any{
+			"volume": map[string]any{"typed": "1 cup", "ml": 236.588}, "plastisol": "skerry-medium", "doses": []any{},
+		}
 		four := []any{}
 		for _, l := range []string{"A", "B", "C", "D"} {
 			four = append(four, map[string]any{"cup": cup, "letter": l, "part": "of four"})
@@ -285,9 +301,17 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 	})
 	each(func() { // designs, molds and measures
 		v := k.ask("GET", "/baits/"+k.bait+"?quick=true", nil)
-		k.ask("PATCH", "/baits/"+k.bait, map[string]any{"field": "hook.grams", "typed": strconv.Itoa(number(v, "revision") % 9), "seen": number(v, "revision")})
+		k.ask(
+			"PATCH", "/baits/"+k.bait,
+			map[string]any{
+				"field": "hook.grams", "typed": strconv.Itoa(number(v, "revision") % 9), "seen": number(v, "revision"),
+			},
+		)
 		m := k.ask("GET", "/molds/"+k.mold, nil)
-		k.ask("PATCH", "/molds/"+k.mold, map[string]any{"field": "notes", "typed": fmt.Sprint(number(m, "revision")), "seen": number(m, "revision")})
+		k.ask(
+			"PATCH", "/molds/"+k.mold,
+			map[string]any{"field": "notes", "typed": fmt.Sprint(number(m, "revision")), "seen": number(m, "revision")},
+		)
 		kit := k.ask("GET", "/kit", nil)
 		kit["seen"] = kit["revision"]
 		delete(kit, "revision")
@@ -376,6 +400,8 @@ func (k *killed) look(after string) {
 	}
 	assert.EqualValues(t, k.drops, drops, "drops after %s", after)
 	pair := k.ask("GET", "/cups/"+k.pair, nil)
-	assert.InDelta(t, 473.176, pair["cup"].(map[string]any)["volume"].(map[string]any)["ml"], 1e-6, "plastic after %s", after)
+	assert.InDelta(
+		t, 473.176, pair["cup"].(map[string]any)["volume"].(map[string]any)["ml"], 1e-6, "plastic after %s", after,
+	)
 	assert.Equal(t, k.kits, number(k.ask("GET", "/kit", nil), "revision"), "changes of the measures after %s", after)
 }

@@ -33,11 +33,14 @@ var (
 	loadFor     = flag.Duration("load-for", 3*time.Second, "how long they work")
 )
 
-// Many clients on a large shop: each taps once a second, and reads a list now and then. Nothing fails; how long it takes is printed, and
-// measured with: go test ./cmd/cloudburst -run ManyClients -v -args -load-things 10000 -load-clients 100 -load-for 60s
+// Many clients on a large shop: each taps once a second, and reads a list now and then. Nothing fails; how long it
+// takes is printed, and measured with: go test ./cmd/cloudburst -run ManyClients -v -args -load-things 10000
+// -load-clients 100 -load-for 60s
 func TestManyClients(t *testing.T) {
 	dir := t.TempDir()
-	db, err := mariadb.Start(t.Context(), mariadb.Options{Dir: filepath.Join(dir, "db"), Log: slog.New(slog.DiscardHandler)})
+	db, err := mariadb.Start(
+		t.Context(), mariadb.Options{Dir: filepath.Join(dir, "db"), Log: slog.New(slog.DiscardHandler)},
+	)
 	require.NoError(t, err)
 	defer db.Stop() //nolint:errcheck // the folder goes anyway
 	fillShop(t, db.DSN(""), *loadThings)
@@ -66,7 +69,9 @@ func TestManyClients(t *testing.T) {
 		_, _ = io.Copy(io.Discard, w.Body)
 		return time.Since(began), w.StatusCode
 	}
-	lists := []string{"/recipes", "/batches", "/references", "/baits", "/cups", "/recipes?find=tide+peat", "/recipes?near=%23c0a040"}
+	lists := []string{
+		"/recipes", "/batches", "/references", "/baits", "/cups", "/recipes?find=tide+peat", "/recipes?near=%23c0a040",
+	}
 	for _, l := range lists { // pictures and colours that are kept are made once
 		_, code := send("GET", l, nil)
 		require.Equal(t, 200, code, l)
@@ -93,7 +98,9 @@ func TestManyClients(t *testing.T) {
 			for next := time.Now(); next.Before(end); next = next.Add(time.Second) {
 				time.Sleep(time.Until(next))
 				what, method, path := "tap", "POST", "/cups/"+cup+"/steps"
-				var body any = map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1 - 2*rng.IntN(2)}}}
+				var body any = map[string]any{
+					"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1 - 2*rng.IntN(2)}},
+				}
 				if rng.IntN(20) == 0 {
 					what, method, path, body = "list", "GET", lists[rng.IntN(5)], nil
 				}
@@ -107,7 +114,10 @@ func TestManyClients(t *testing.T) {
 	}
 	all.Wait()
 	for what, list := range took {
-		t.Logf("%d clients on %d recipes and batches: %d × %s, %v in the median, %v at 95 %%, %v at most", *loadClients, *loadThings, len(list), what, middle(list, 0.5), middle(list, 0.95), middle(list, 1))
+		t.Logf(
+			"%d clients on %d recipes and batches: %d × %s, %v in the median, %v at 95 %%, %v at most", *loadClients,
+			*loadThings, len(list), what, middle(list, 0.5), middle(list, 0.95), middle(list, 1),
+		)
 	}
 	require.NotEmpty(t, took["tap"])
 }
@@ -128,14 +138,18 @@ func fillShop(t *testing.T, dsn string, n int) {
 	require.NoError(t, err)
 	rng := rand.New(rand.NewPCG(1, 2))
 	words := []string{"Tide", "Peat", "Fog", "Reed", "Pier", "Slate", "Amber", "Gull", "Silt", "Storm"}
-	colours := []string{"rowan-red", "tea-brown", "broom-yellow", "bottle-green", "drizzle-grey", "peat-black", "ember-orange", "chalk-white"}
+	colours := []string{
+		"rowan-red", "tea-brown", "broom-yellow", "bottle-green", "drizzle-grey", "peat-black", "ember-orange", "chalk-white",
+	}
 	work := make(chan int)
 	var all sync.WaitGroup
 	for w := range 6 {
 		own := rand.New(rand.NewPCG(uint64(w), rng.Uint64()))
 		all.Go(func() {
 			for i := range work {
-				r := recipe.Recipe{Name: fmt.Sprintf("%s %s %d", words[own.IntN(10)], words[own.IntN(10)], i), Tags: []string{words[own.IntN(10)]}, Cup: cup.Cup{
+				r := recipe.Recipe{Name: fmt.Sprintf(
+					"%s %s %d", words[own.IntN(10)], words[own.IntN(10)], i,
+				), Tags: []string{words[own.IntN(10)]}, Cup: cup.Cup{
 					Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium",
 				}}
 				for _, at := range own.Perm(len(colours))[:1+own.IntN(4)] {
@@ -146,7 +160,9 @@ func fillShop(t *testing.T, dsn string, n int) {
 					return
 				}
 				_, err = shop.AddBatch(t.Context(), store.Origin{Recipe: saved.UID, Revision: 1}, recipe.Batch{
-					PouredOn: fmt.Sprintf("2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28)), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Additions: []cup.Addition{{Doses: r.Doses}},
+					PouredOn: fmt.Sprintf(
+						"2026-%02d-%02d", 1+own.IntN(11), 1+own.IntN(28),
+					), Volume: r.Volume, Verdict: "poured", RestedHours: 24, Additions: []cup.Addition{{Doses: r.Doses}},
 				})
 				assert.NoError(t, err)
 			}

@@ -49,8 +49,8 @@ func blank(t *testing.T, w, h int) []byte {
 	return b.Bytes()
 }
 
-// What anybody can send takes no more memory than there is: photos that claim 60 megapixels, and those that have 40, at once; uploads
-// that never end; a body of nothing but fields that nobody knows; a bait that is turned over and over.
+// What anybody can send takes no more memory than there is: photos that claim 60 megapixels, and those that have 40, at
+// once; uploads that never end; a body of nothing but fields that nobody knows; a bait that is turned over and over.
 func TestMemoryStaysBounded(t *testing.T) {
 	k := &killed{t: t, dir: filepath.Join(t.TempDir(), "d")}
 	t.Cleanup(k.kill)
@@ -106,7 +106,10 @@ func TestMemoryStaysBounded(t *testing.T) {
 	for range 60 {
 		c, err := net.Dial("tcp", strings.TrimPrefix(k.url(), "http://"))
 		require.NoError(t, err)
-		_, err = fmt.Fprintf(c, "POST /api/v1/photos HTTP/1.1\r\nHost: 127.0.0.1\r\nIdempotency-Key: half-sent-1\r\nContent-Type: application/octet-stream\r\nContent-Length: 20000000\r\n\r\n")
+		_, err = fmt.Fprintf(
+			c,
+			"POST /api/v1/photos HTTP/1.1\r\nHost: 127.0.0.1\r\nIdempotency-Key: half-sent-1\r\nContent-Type: application/octet-stream\r\nContent-Length: 20000000\r\n\r\n",
+		)
 		require.NoError(t, err)
 		_, _ = c.Write(make([]byte, 4<<20))
 		half = append(half, c)

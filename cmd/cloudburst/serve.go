@@ -43,7 +43,10 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 	listener, err := net.Listen("tcp", c.Addr) // first, so that nothing is touched when it fails
 	if err != nil {
 		if errors.Is(err, syscall.EADDRINUSE) {
-			return fmt.Errorf("%s is in use already. If that is Cloudburst, open http://%s; otherwise choose another port: CLOUDBURST_ADDR=127.0.0.1:8081", c.Addr, c.Addr)
+			return fmt.Errorf(
+				"%s is in use already. If that is Cloudburst, open http://%s; otherwise choose another port: CLOUDBURST_ADDR=127.0.0.1:8081",
+				c.Addr, c.Addr,
+			)
 		}
 		return fmt.Errorf("can't serve on %s (%w); choose another address with CLOUDBURST_ADDR", c.Addr, err)
 	}
@@ -65,7 +68,9 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 	}
 	go tidyUp(ctx, log, shop)
 	server := &http.Server{
-		Handler:           web.New(web.Config{Store: st, Shops: web.Only(shop), Log: log, Hosts: c.Hosts, Tools: toolsOf(shop)}),
+		Handler: web.New(web.Config{
+			Store: st, Shops: web.Only(shop), Log: log, Hosts: c.Hosts, Tools: toolsOf(shop),
+		}),
 		ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 		ErrorLog:       slog.NewLogLogger(log.Handler(), slog.LevelWarn),
@@ -87,7 +92,8 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 // softMemory is from where on memory that is no longer needed is looked for harder, bytes.
 const softMemory = 500 << 20
 
-// toolsOf are the devices of a shop. Only the demo shop has the stand-ins: what they make up never gets into a real cup.
+// toolsOf are the devices of a shop. Only the demo shop has the stand-ins: what they make up never gets into a real
+// cup.
 func toolsOf(shop *store.Shop) web.Tools {
 	if !shop.Demo {
 		return web.Tools{}

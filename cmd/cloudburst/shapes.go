@@ -9,8 +9,8 @@ import (
 	"cloudburst/core/bait"
 )
 
-// keepShapes keeps our own shapes in the data folder, so that a second start has them at once. They are those of this very build: what another
-// one left is thrown away. A folder that can't be written costs nothing but time.
+// keepShapes keeps our own shapes in the data folder, so that a second start has them at once. They are those of this
+// very build: what another one left is thrown away. A folder that can't be written costs nothing but time.
 func keepShapes(data string, log *slog.Logger) {
 	path, err := os.Executable()
 	if err != nil {

@@ -41,6 +41,9 @@ func (c *simulateCmd) Run(ctx context.Context) error {
 	}
 	fmt.Printf("%d colours: within ΔE00 %.0f after %.0f test batches in the median; with the first %.0f %%, within two %.0f %%, within three %.0f %%.\n",
 		out.Targets, maker.Near, out.Median, 100*out.Within1, 100*out.Within2, 100*out.Within3)
-	fmt.Printf("The first batch lies ΔE00 %.1f off in the median. The true colour lies in %.0f %% of the ranges that are to hold 80 %%. %.0f s.\n", out.First, 100*out.Covered80, out.Seconds)
+	fmt.Printf(
+		"The first batch lies ΔE00 %.1f off in the median. The true colour lies in %.0f %% of the ranges that are to hold 80 %%. %.0f s.\n",
+		out.First, 100*out.Covered80, out.Seconds,
+	)
 	return nil
 }

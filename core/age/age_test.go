@@ -47,14 +47,17 @@ func dyeIn(t *testing.T, c *cup.Cup, shelf cup.Shelf) float64 {
 	return ml / finished
 }
 
-// In a laminate the dye is where the series of two thin layers has it; none is lost; and the picture of the slices is that of what is in them.
+// In a laminate the dye is where the series of two thin layers has it; none is lost; and the picture of the slices is
+// that of what is in them.
 func TestALaminateAgesAsTheSeriesHasIt(t *testing.T) {
 	shelf := testkit.Bench()
 	b := minnow(t, "laminate", white, dyed)
 	low, high := b.layerMM(0), b.layerMM(1)
 	is := dyeIn(t, &b.Cups[1], shelf)
 	dye := shelf["red-dye"]
-	thin := heat.Thin{Boundary: heat.Boundary{Diffuses: dye.Colourant.DiffusesMM2S(), Left: 0, Right: is}, LeftMM: low, RightMM: high}
+	thin := heat.Thin{
+		Boundary: heat.Boundary{Diffuses: dye.Colourant.DiffusesMM2S(), Left: 0, Right: is}, LeftMM: low, RightMM: high,
+	}
 	for _, day := range []float64{2, 14, 400, 5000} {
 		a, err := b.After(day, shelf)
 		require.NoError(t, err)
@@ -79,7 +82,8 @@ func TestALaminateAgesAsTheSeriesHasIt(t *testing.T) {
 	assert.Equal(t, b.Structure, poured.Structure, "on the day it is as it was poured")
 }
 
-// Where a dye is so quick that two weeks make all of it one mixture, the bait on day 14 is the picture of its cups stirred together, dye and all.
+// Where a dye is so quick that two weeks make all of it one mixture, the bait on day 14 is the picture of its cups
+// stirred together, dye and all.
 func TestTheFullyMixedLayerLooksMixed(t *testing.T) {
 	shelf := testkit.Bench()
 	quick, err := shelf["red-dye"].Refine("runsMM", 20, material.Measured)
@@ -93,7 +97,9 @@ func TestTheFullyMixedLayerLooksMixed(t *testing.T) {
 	mixed.Doses = []cup.Dose{testkit.ML("red-dye", dyeIn(t, &b.Cups[1], shelf)*high/(low+high)*mixed.Volume.ML)}
 	wanted := testkit.Stirred(t, mixed)
 	draw := func(st bait.Structure, cups ...*mix.Mix) []uint8 {
-		p := picture.BaitPicture{BaitPlan: picture.PlanBait(*b.Shape, b.Shape.Main(), 200, 90, false), Structure: st, Cups: cups, Judge: true}
+		p := picture.BaitPicture{
+			BaitPlan: picture.PlanBait(*b.Shape, b.Shape.Main(), 200, 90, false), Structure: st, Cups: cups, Judge: true,
+		}
 		return p.Draw(testkit.Over(5)).Pix
 	}
 	var cups []*mix.Mix
@@ -112,7 +118,9 @@ func TestTheFullyMixedLayerLooksMixed(t *testing.T) {
 // What lies in a bait ages, too: a core, spots with a halo, bars, a set-in tail, a skin; pigments stay.
 func TestPartsInABaitAge(t *testing.T) {
 	shelf := testkit.Bench()
-	for way, part := range map[string]string{"core": "core", "spots": "spot 1", "bars": "bar 1", "tail": "set-in tail", "skin": "head skin"} {
+	for way, part := range map[string]string{
+		"core": "core", "spots": "spot 1", "bars": "bar 1", "tail": "set-in tail", "skin": "head skin",
+	} {
 		b := minnow(t, way, white, dyed, dyed)
 		a, err := b.After(14, shelf)
 		require.NoError(t, err, way)

@@ -144,7 +144,8 @@ var (
 // leastMM is the thinnest slice.
 const leastMM = 0.02
 
-// spreadLayers lets the dyes move between the layers. Each layer is cut into slices, the finer the nearer to a boundary.
+// spreadLayers lets the dyes move between the layers. Each layer is cut into slices, the finer the nearer to a
+// boundary.
 func (a *ageing) spreadLayers() {
 	layers := a.Structure.Layers
 	n := len(layers)
@@ -234,7 +235,10 @@ func (a *ageing) moved(of int, all ...[]float64) bool {
 
 // between is what is in a part by now, in its mean, that is so thick against so much of another, flat or a rod in it.
 func (a *ageing) between(k int, mm, restMM, is, rest float64, round bool) float64 {
-	s := heat.Spread{Diffuses: a.dyes[k].diffuses, Round: round, Layers: []heat.Layered{{MM: mm, PerL: is}, {MM: max(0.05, restMM), PerL: rest}}}
+	s := heat.Spread{
+		Diffuses: a.dyes[k].diffuses, Round: round,
+		Layers: []heat.Layered{{MM: mm, PerL: is}, {MM: max(0.05, restMM), PerL: rest}},
+	}
 	return s.After(a.seconds).Mean(0, mm)
 }
 
@@ -300,8 +304,8 @@ type ring struct {
 	part, outer int     // cups
 }
 
-// lying ages a part of some depth and width that lies at the skin, and what is around it. lateral is what stays within its width of a dye
-// that is only there; rings is the plastic around it, of its own, within a reach.
+// lying ages a part of some depth and width that lies at the skin, and what is around it. lateral is what stays within
+// its width of a dye that is only there; rings is the plastic around it, of its own, within a reach.
 func (a *ageing) lying(of int, p bait.Place, lateral func(k int) float64, rings func(reach float64) float64) ring {
 	r := ring{layer: p.Layer, part: of, outer: -1}
 	for _, y := range a.dyes { // beyond twice as far there is hardly any

@@ -90,7 +90,8 @@ func (b *Bait) worst(after float64, shelf cup.Shelf) (part int, deltaE float64, 
 	return part, deltaE, words, nil
 }
 
-// Says is what becomes of a bait within two weeks and what to do about it: another bottle, something clear between, the day by which it is fished.
+// Says is what becomes of a bait within two weeks and what to do about it: another bottle, something clear between, the
+// day by which it is fished.
 func (b *Bait) Says(shelf, allowed cup.Shelf) ([]string, error) {
 	dyes := b.dyes(shelf)
 	if len(dyes) == 0 {
@@ -109,9 +110,15 @@ func (b *Bait) Says(shelf, allowed cup.Shelf) ([]string, error) {
 	}
 	parts := b.Structure.Parts()
 	if most < seenFrom {
-		return []string{fmt.Sprintf("Its dye runs some %s mm in two weeks, and nobody sees it: ΔE00 %s at most.", measure.Number(reach, 1), measure.Number(most, 1))}, nil
+		return []string{fmt.Sprintf(
+			"Its dye runs some %s mm in two weeks, and nobody sees it: ΔE00 %s at most.", measure.Number(reach, 1),
+			measure.Number(most, 1),
+		)}, nil
 	}
-	out := []string{fmt.Sprintf("Within two weeks the dye runs some %s mm, and the %s becomes %s (ΔE00 %s).", measure.Number(reach, 1), parts[part].Name, words, measure.Number(most, 1))}
+	out := []string{fmt.Sprintf(
+		"Within two weeks the dye runs some %s mm, and the %s becomes %s (ΔE00 %s).", measure.Number(reach, 1),
+		parts[part].Name, words, measure.Number(most, 1),
+	)}
 	day, err := b.seenBy(shelf)
 	if err != nil {
 		return nil, err
@@ -180,10 +187,15 @@ func (b *Bait) barrier(part int, shelf cup.Shelf) (string, error) {
 			return "", err
 		}
 		if colour.DeltaE00(is[2*part], then[2*part]) < seenFrom {
-			return fmt.Sprintf("%s mm of clear plastic between %s and %s keep the %s clean for two weeks.", measure.Number(mm, 1), layers[0].Name, layers[1].Name, layers[part].Name), nil
+			return fmt.Sprintf(
+				"%s mm of clear plastic between %s and %s keep the %s clean for two weeks.", measure.Number(mm, 1), layers[0].Name,
+				layers[1].Name, layers[part].Name,
+			), nil
 		}
 	}
-	return fmt.Sprintf("No clear layer up to %s mm keeps the %s clean for two weeks.", measure.Number(barrierMost, 0), layers[part].Name), nil
+	return fmt.Sprintf(
+		"No clear layer up to %s mm keeps the %s clean for two weeks.", measure.Number(barrierMost, 0), layers[part].Name,
+	), nil
 }
 
 // pigments names, for each dye, a bottle that stays where it is poured and comes closest in its place.
@@ -202,7 +214,9 @@ func (b *Bait) pigments(dyes []dye, shelf, allowed cup.Shelf) (string, error) {
 			if uid == "" {
 				out += fmt.Sprintf("No bottle on the shelf that stays comes near to %s in the %s. ", shelf[y.uid].Name, p.Name)
 			} else {
-				out += fmt.Sprintf("%s in place of %s stays, and comes within ΔE00 %s. ", shelf[uid].Name, shelf[y.uid].Name, measure.Number(off, 1))
+				out += fmt.Sprintf(
+					"%s in place of %s stays, and comes within ΔE00 %s. ", shelf[uid].Name, shelf[y.uid].Name, measure.Number(off, 1),
+				)
 			}
 			break
 		}
@@ -213,7 +227,8 @@ func (b *Bait) pigments(dyes []dye, shelf, allowed cup.Shelf) (string, error) {
 	return out, nil
 }
 
-// instead is the pigment that comes closest in place of a dye, by itself, at the dose at which it does; none where none comes near.
+// instead is the pigment that comes closest in place of a dye, by itself, at the dose at which it does; none where none
+// comes near.
 func instead(c *cup.Cup, dyeUID string, shelf, allowed cup.Shelf) (uid string, off float64, err error) {
 	was, err := mix.Stir(c, shelf)
 	if err != nil {

@@ -10,7 +10,9 @@ import (
 func Example() {
 	for _, b := range anatomy.All() {
 		if b.Key == "stick" {
-			fmt.Printf("%.0f mm along its axis, %.0f mm over its back\n", b.Field(anatomy.Vec{60, 0, 0}), b.Field(anatomy.Vec{60, 20, 0}))
+			fmt.Printf(
+				"%.0f mm along its axis, %.0f mm over its back\n", b.Field(anatomy.Vec{60, 0, 0}), b.Field(anatomy.Vec{60, 20, 0}),
+			)
 		}
 	}
 	// Output:

@@ -136,7 +136,9 @@ func (b *Bait) Bounds(marginMM float64) (from, to Vec) {
 
 // ball is a sphere; squeezed along y it is a dome.
 func ball(at Vec, r float64) part {
-	return part{from: Vec{at[0] - r, at[1] - r, at[2] - r}, to: Vec{at[0] + r, at[1] + r, at[2] + r}, d: func(p Vec) float64 {
+	return part{from: Vec{
+		at[0] - r, at[1] - r, at[2] - r,
+	}, to: Vec{at[0] + r, at[1] + r, at[2] + r}, d: func(p Vec) float64 {
 		return p.Minus(at).Long() - r
 	}}
 }

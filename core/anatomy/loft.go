@@ -8,7 +8,8 @@ import (
 
 // station is a body's section at one place along it.
 type station struct {
-	x, up, down, half, middle float64 // how far it reaches over and under its middle, half its width, and how high the middle lies
+	// how far it reaches over and under its middle, half its width, and how high the middle lies
+	x, up, down, half, middle float64
 }
 
 // loft is a body along x.
@@ -121,13 +122,18 @@ func (t *tabled) profile(x float64) (q, slope profile) {
 		f = 0
 	}
 	a, b := &t.at[i], &t.at[i+1]
-	q = profile{a.up + f*(b.up-a.up), a.down + f*(b.down-a.down), a.half + f*(b.half-a.half), a.middle + f*(b.middle-a.middle)}
+	q = profile{
+		a.up + f*(b.up-a.up), a.down + f*(b.down-a.down), a.half + f*(b.half-a.half), a.middle + f*(b.middle-a.middle),
+	}
 	c, d := &t.at[max(0, i-1)], &t.at[min(steps-1, i+2)]
 	span := tableMM * float64(min(steps-1, i+2)-max(0, i-1))
-	return q, profile{(d.up - c.up) / span, (d.down - c.down) / span, (d.half - c.half) / span, (d.middle - c.middle) / span}
+	return q, profile{
+		(d.up - c.up) / span, (d.down - c.down) / span, (d.half - c.half) / span, (d.middle - c.middle) / span,
+	}
 }
 
-// rings are grooves so deep about a body at a pitch, between two places; sharp is how much narrower they are than what stands between.
+// rings are grooves so deep about a body at a pitch, between two places; sharp is how much narrower they are than what
+// stands between.
 func rings(from, to, pitch, deep, sharp float64) func(x float64) float64 {
 	return func(x float64) float64 {
 		if x < from || x > to {

@@ -178,7 +178,8 @@ func (w *sweep) line() []place {
 		p := place{s: s}
 		for axis := range 3 {
 			p.at[axis] = wa*a.at[axis] + wb*b.at[axis] + wc*c.at[axis] + wd*d.at[axis]
-			p.along[axis] = (-1.5*f2+2*f-0.5)*a.at[axis] + (4.5*f2-5*f)*b.at[axis] + (-4.5*f2+4*f+0.5)*c.at[axis] + (1.5*f2-f)*d.at[axis]
+			p.along[axis] = (-1.5*f2+2*f-0.5)*a.at[axis] + (4.5*f2-5*f)*b.at[axis] + (-4.5*f2+4*f+0.5)*c.at[axis] +
+				(1.5*f2-f)*d.at[axis]
 		}
 		// Sections go from joint to joint without overshooting.
 		e := f * f * (3 - 2*f)

@@ -28,7 +28,9 @@ func integral(s *Shape) float64 {
 func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	shapes := Shapes()
 	require.Len(t, shapes, 12)
-	shapes = append(shapes, Sized(90, 20, 14, 2), StepChip([]float64{1, 2, 4, 8}), shapes[0].With(Slot{FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2}),
+	shapes = append(shapes, Sized(90, 20, 14, 2), StepChip([]float64{1, 2, 4, 8}), shapes[0].With(Slot{
+		FromMM: 20, ToMM: 50, DeepMM: 9, WideMM: 2,
+	}),
 		shapes[3].Scaled(120, 40, 22))
 	for _, s := range shapes {
 		v := s.VolumeML()
@@ -43,8 +45,8 @@ func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	assert.InDelta(t, 13.0, paddle.At(25, 0), 0.2)
 	one := paddle.VolumeML()
 	assert.Equal(t, 2, (&Mold{Shape: "paddle-minnow", Cavities: 1}).Makes(2.9*one))
-	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills twice; the bait
-	// that is left over makes none, since its sprue would take half of it.
+	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills twice;
+	// the bait that is left over makes none, since its sprue would take half of it.
 	four := &Mold{Shape: "paddle-minnow", Cavities: 4, SprueML: 0.3 * one, PlugML: 0.2 * one}
 	assert.Equal(t, 8, four.Makes(10*one))
 	assert.Equal(t, 9, four.Makes(10.5*one+1e-6))
@@ -99,7 +101,13 @@ func anyStructure(t *rapid.T, s *Shape) Structure {
 	st := Structure{}
 	tops := []float64{-0.4, 0.3}[:rapid.IntRange(0, 2).Draw(t, "boundaries")]
 	for i, top := range tops {
-		st.Layers = append(st.Layers, Layer{Name: "layer", Cup: i, Top: top + rapid.Float64Range(-0.2, 0.2).Draw(t, "top"), BlurMM: rapid.Float64Range(0, 5).Draw(t, "blur")})
+		st.Layers = append(
+			st.Layers,
+			Layer{
+				Name: "layer", Cup: i, Top: top + rapid.Float64Range(-0.2, 0.2).Draw(t, "top"),
+				BlurMM: rapid.Float64Range(0, 5).Draw(t, "blur"),
+			},
+		)
 	}
 	st.Layers = append(st.Layers, Layer{Name: "back", Cup: len(tops), Top: 1})
 	if rapid.Bool().Draw(t, "core") {
@@ -127,13 +135,24 @@ func TestRunsFillTheRay(t *testing.T) {
 			t.Fatal(err)
 		}
 		// From any side.
-		way := Vec{rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"), rapid.Float64Range(-1, 1).Draw(t, "z")}
+		way := Vec{
+			rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"),
+			rapid.Float64Range(-1, 1).Draw(t, "z"),
+		}
 		if way.Long() < 0.1 {
 			t.Skip("no way")
 		}
-		r := Ray{From: Vec{rapid.Float64Range(s.FromX, s.ToX).Draw(t, "at"), rapid.Float64Range(-9, 9).Draw(t, "up"), 0}, Way: way.Times(1 / way.Long())}
-		p := Stretch{In: rapid.Float64Range(-10, 0).Draw(t, "in"), Out: rapid.Float64Range(0.01, 15).Draw(t, "out"), InCos: rapid.Float64Range(0, 1).Draw(t, "steep"), OutCos: 0.7}
-		c := NewCutter(&s, &st, Split{ReachPct: []float64{60}, DriftMM: 3, WanderMM: 1}, rapid.IntRange(0, 5).Draw(t, "cavity"))
+		r := Ray{
+			From: Vec{rapid.Float64Range(s.FromX, s.ToX).Draw(t, "at"), rapid.Float64Range(-9, 9).Draw(t, "up"), 0},
+			Way:  way.Times(1 / way.Long()),
+		}
+		p := Stretch{
+			In: rapid.Float64Range(-10, 0).Draw(t, "in"), Out: rapid.Float64Range(0.01, 15).Draw(t, "out"),
+			InCos: rapid.Float64Range(0, 1).Draw(t, "steep"), OutCos: 0.7,
+		}
+		c := NewCutter(
+			&s, &st, Split{ReachPct: []float64{60}, DriftMM: 3, WanderMM: 1}, rapid.IntRange(0, 5).Draw(t, "cavity"),
+		)
 		sum, parts := 0.0, len(st.Parts())
 		for _, r := range c.Cut(&r, p) {
 			sum += r.MM
@@ -150,13 +169,22 @@ func TestRunsFillTheRay(t *testing.T) {
 // A place belongs to one part, from whichever side a ray comes to it.
 func TestAPlaceIsOfOnePartFromEverySide(t *testing.T) {
 	s, _ := Find("paddle-minnow")
-	st := Structure{Layers: []Layer{{Name: "belly", Top: 0.1}, {Name: "back", Cup: 1, Top: 1}}, Core: &Core{Cup: 2, WideMM: 5, FromMM: 10, ToMM: 70}, Tail: &Tail{Cup: 3, FromMM: 80}}
+	st := Structure{
+		Layers: []Layer{{Name: "belly", Top: 0.1}, {Name: "back", Cup: 1, Top: 1}},
+		Core:   &Core{Cup: 2, WideMM: 5, FromMM: 10, ToMM: 70}, Tail: &Tail{Cup: 3, FromMM: 80},
+	}
 	c := NewCutter(&s, &st, Split{DriftMM: 4}, 0)
 	rapid.Check(t, func(t *rapid.T) {
-		at := Vec{rapid.Float64Range(5, 95).Draw(t, "x"), rapid.Float64Range(-6, 6).Draw(t, "y"), rapid.Float64Range(-4, 4).Draw(t, "z")}
+		at := Vec{
+			rapid.Float64Range(5, 95).Draw(t, "x"), rapid.Float64Range(-6, 6).Draw(t, "y"),
+			rapid.Float64Range(-4, 4).Draw(t, "z"),
+		}
 		parts := map[int]bool{}
 		for range 3 {
-			way := Vec{rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"), rapid.Float64Range(-1, 1).Draw(t, "z")}
+			way := Vec{
+				rapid.Float64Range(-1, 1).Draw(t, "x"), rapid.Float64Range(-1, 1).Draw(t, "y"),
+				rapid.Float64Range(-1, 1).Draw(t, "z"),
+			}
 			if way.Long() < 0.1 {
 				t.Skip("no way")
 			}
@@ -184,7 +212,9 @@ func TestPartsFillTheBait(t *testing.T) {
 		assert.Less(t, a[0].Y, a[1].Y, "%s: the back lies above", s.Key)
 		full := Structure{
 			Layers: low.Layers, Core: &Core{Cup: 2, WideMM: 3, FromMM: 5, ToMM: 40}, Tail: &Tail{Cup: 3, FromMM: 0.8 * s.ToX},
-			Spots: []Spot{{Cup: 4, AtMM: 30, AcrossMM: 5, DeepMM: 1}}, Bars: []Bar{{Cup: 5, AtMM: 20, WideMM: 4, DeepMM: 0.5, Down: 0}}, Skin: &Skin{Cup: 6, ToMM: 10, DeepMM: 0.5},
+			Spots: []Spot{{Cup: 4, AtMM: 30, AcrossMM: 5, DeepMM: 1}}, Bars: []Bar{{
+				Cup: 5, AtMM: 20, WideMM: 4, DeepMM: 0.5, Down: 0,
+			}}, Skin: &Skin{Cup: 6, ToMM: 10, DeepMM: 0.5},
 		}
 		require.NoError(t, full.Check(&s), s.Key)
 		sum := 0.0
@@ -194,7 +224,9 @@ func TestPartsFillTheBait(t *testing.T) {
 		assert.InDelta(t, s.VolumeML(), sum, 1e-9, s.Key)
 	}
 	stick, _ := Find("stick")
-	core := stick.Volumes(&Structure{Layers: []Layer{{Top: 1}}, Core: &Core{Cup: 1, WideMM: 4, FromMM: 20, ToMM: 70}}, Split{})
+	core := stick.Volumes(
+		&Structure{Layers: []Layer{{Top: 1}}, Core: &Core{Cup: 1, WideMM: 4, FromMM: 20, ToMM: 70}}, Split{},
+	)
 	assert.InEpsilon(t, math.Pi*4*50/1000, core[1].ML, 0.03, "a rod of 4 mm, 50 mm long")
 }
 
@@ -219,7 +251,10 @@ func TestBadStructuresAreNamed(t *testing.T) {
 	} {
 		assert.ErrorContains(t, st.Check(&s), says)
 	}
-	thick := Structure{Layers: layers, Spots: []Spot{{Cup: 1, AtMM: 86, UpMM: 2, AcrossMM: 3, DeepMM: 1.4}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}}}
+	thick := Structure{
+		Layers: layers,
+		Spots:  []Spot{{Cup: 1, AtMM: 86, UpMM: 2, AcrossMM: 3, DeepMM: 1.4}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}},
+	}
 	room := s.Room(&thick)
 	require.Len(t, room, 1, "only the one in the thin wrist")
 	assert.Contains(t, room[0], "Spot 1 leaves")
@@ -243,7 +278,10 @@ func TestAFloatingBaitTurnsItsLightSideUp(t *testing.T) {
 }
 
 func testMold() Mold {
-	return Mold{Name: "Four of ours", Shape: "paddle-minnow", Cavities: 4, SprueML: 6, PlugML: 9, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 4)}
+	return Mold{
+		Name: "Four of ours", Shape: "paddle-minnow", Cavities: 4, SprueML: 6, PlugML: 9, GateMM: 4, Material: Aluminium,
+		Lies: BackRight, Split: TypicalSplit(false, 4),
+	}
 }
 
 func TestBadMoldsAreNamed(t *testing.T) {
@@ -285,7 +323,9 @@ func own(m Mold) Mold {
 }
 
 func TestABaitsVolumeIsReadAsTyped(t *testing.T) {
-	for typed, want := range map[string]float64{"8.5 ml": 8.5, "9 g": 9 / 1.03, "8.6 g water": 8.6 / 0.998, "8 ml of water": 8, "1/4 fl oz": measure.FluidOunceML / 4} {
+	for typed, want := range map[string]float64{
+		"8.5 ml": 8.5, "9 g": 9 / 1.03, "8.6 g water": 8.6 / 0.998, "8 ml of water": 8, "1/4 fl oz": measure.FluidOunceML / 4,
+	} {
 		ml, how, err := ParseBaitVolume(typed)
 		require.NoError(t, err, typed)
 		assert.InDelta(t, want, ml, 1e-9, typed)
@@ -302,7 +342,9 @@ func TestFillHeightsAreReadAsTyped(t *testing.T) {
 	s = s.With(Slot{FromMM: 20, ToMM: 50, DeepMM: 8, WideMM: 2})
 	high := s.FillMM(1) // of the body, without its fins
 	assert.InDelta(t, 17.5, high, 0.3)
-	for typed, want := range map[string]float64{"40 %": -0.2, "half": 0, "to the top": 1, "11mm": 2*11/high - 1, "to the slot": 2*8/high - 1} {
+	for typed, want := range map[string]float64{
+		"40 %": -0.2, "half": 0, "to the top": 1, "11mm": 2*11/high - 1, "to the slot": 2*8/high - 1,
+	} {
 		got, err := s.ParseFill(typed)
 		require.NoError(t, err, typed)
 		assert.InDelta(t, want, got, 0.01, typed)
@@ -351,7 +393,8 @@ func TestASplitIsFittedFromAShot(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if math.Abs(got.DriftMM-drift) > 0.06 || math.Abs(got.ReachPct[0]-100*ends) > 3.5 || math.Abs(s.FillMM(top)-s.FillMM(1)/2-at) > 0.05 || got.WanderMM > 0.1 || got.Origin != Fitted {
+		if math.Abs(got.DriftMM-drift) > 0.06 || math.Abs(got.ReachPct[0]-100*ends) > 3.5 ||
+			math.Abs(s.FillMM(top)-s.FillMM(1)/2-at) > 0.05 || got.WanderMM > 0.1 || got.Origin != Fitted {
 			t.Fatalf("%+v, top %v from at %v, drift %v, ends %v", got, top, at, drift, ends)
 		}
 	})
@@ -365,7 +408,8 @@ func TestASplitMovesTheLayers(t *testing.T) {
 	belly := func(split Split, cavity int, x float64) float64 {
 		c := NewCutter(&s, &st, split, cavity)
 		mm := 0.0
-		for _, r := range c.Cut(&Ray{From: Vec{x, 5.6, 0}, Way: Vec{0, -1, 0}}, Stretch{Out: 11.2, InCos: 1, OutCos: 1}) { // down from the back
+		// down from the back
+		for _, r := range c.Cut(&Ray{From: Vec{x, 5.6, 0}, Way: Vec{0, -1, 0}}, Stretch{Out: 11.2, InCos: 1, OutCos: 1}) {
 			if r.Part == 0 {
 				mm += r.MM
 			}
@@ -385,7 +429,9 @@ func TestWhatGoesInFirst(t *testing.T) {
 	cup := func(i int) string { return []string{"cup A", "cup B", "cup C"}[i] }
 	st, err := m.Begin("laminate", nil, 0)
 	require.NoError(t, err)
-	assert.Contains(t, m.Order(&st, cup)[0], "Left injector, seen from the gate: belly, from cup A. Right injector: back, from cup B")
+	assert.Contains(
+		t, m.Order(&st, cup)[0], "Left injector, seen from the gate: belly, from cup A. Right injector: back, from cup B",
+	)
 	m.Lies = BackLeft
 	assert.Contains(t, m.Order(&st, cup)[0], "Left injector, seen from the gate: back, from cup B")
 	m.Poured, m.Lies = true, BackDown
@@ -468,7 +514,9 @@ func TestADesignIsChangedByHand(t *testing.T) {
 	require.NoError(t, d.Set("way", "spots", &m))
 	assert.Equal(t, 2, d.Structure.Spots[0].Cup, "spots take a cup of their own")
 	require.NoError(t, d.Set("spots.1.place", "33.3 -2.5", &m))
-	assert.Equal(t, Spot{Cup: 2, AtMM: 33.3, UpMM: -2.5, AcrossMM: 3, DeepMM: d.Structure.Spots[1].DeepMM}, d.Structure.Spots[1])
+	assert.Equal(
+		t, Spot{Cup: 2, AtMM: 33.3, UpMM: -2.5, AcrossMM: 3, DeepMM: d.Structure.Spots[1].DeepMM}, d.Structure.Spots[1],
+	)
 	require.NoError(t, d.Set("add", "spots", &m))
 	require.NoError(t, d.Set("remove", "spots.0", &m))
 	assert.Len(t, d.Structure.Spots, 3)
@@ -477,7 +525,9 @@ func TestADesignIsChangedByHand(t *testing.T) {
 	assert.InDelta(t, 3.54, d.Hook.Grams, 0.01)
 	require.NoError(t, d.Set("spots.0.across", "0 mm", &m))
 	assert.ErrorContains(t, d.Check(&m), "more than 0")
-	for field, says := range map[string]string{"spots.9.at": "is gone", "core.wide": "no core", "wings": "no such place", "layers.0.cup": "choose one of the cups"} {
+	for field, says := range map[string]string{
+		"spots.9.at": "is gone", "core.wide": "no core", "wings": "no such place", "layers.0.cup": "choose one of the cups",
+	} {
 		assert.ErrorContains(t, d.Set(field, "77", &m), says, field)
 	}
 }
@@ -500,7 +550,10 @@ func TestPlacesAreReadOffAPhoto(t *testing.T) {
 
 func TestCupsAreLaidFromTheBelly(t *testing.T) {
 	is := func(s string) string { return s }
-	assert.Equal(t, []string{"White belly", "side", "eye", "Dark back"}, FromTheBelly([]string{"Dark back", "side", "White belly", "eye"}, is))
+	assert.Equal(
+		t, []string{"White belly", "side", "eye", "Dark back"},
+		FromTheBelly([]string{"Dark back", "side", "White belly", "eye"}, is),
+	)
 	assert.Equal(t, "single", WayFor(1))
 	assert.Equal(t, "laminate", WayFor(2))
 	assert.Equal(t, "pour", WayFor(9))

@@ -12,8 +12,8 @@ type Run struct {
 // leastRunMM is less than anyone sees.
 const leastRunMM = 1e-3
 
-// Cutter cuts rays through a bait into runs. It is made for a shape, a structure and one shot of its mold, and keeps what
-// it needs between rays; it is not for use by several at once.
+// Cutter cuts rays through a bait into runs. It is made for a shape, a structure and one shot of its mold, and keeps
+// what it needs between rays; it is not for use by several at once.
 type Cutter struct {
 	st    *Structure
 	shape *Shape
@@ -69,7 +69,8 @@ func (c *Cutter) YOf(share float64) float64 {
 
 // over says whether anything lies over the layers near an x.
 func (st *Structure) over(x, near float64) bool {
-	if (st.Core != nil && x >= st.Core.FromMM-near && x <= st.Core.ToMM+near) || (st.Skin != nil && x <= st.Skin.ToMM+near) || (st.Tail != nil && x >= st.Tail.FromMM-near) {
+	if (st.Core != nil && x >= st.Core.FromMM-near && x <= st.Core.ToMM+near) ||
+		(st.Skin != nil && x <= st.Skin.ToMM+near) || (st.Tail != nil && x >= st.Tail.FromMM-near) {
 		return true
 	}
 	for i := range st.Bars {
@@ -121,7 +122,8 @@ func (c *Cutter) Cut(r *Ray, s Stretch) []Run {
 		if mm < leastRunMM {
 			continue
 		}
-		if k := len(c.runs) - 1; k >= 0 && c.runs[k].Part == p.part && c.runs[k].Other == p.other && math.Abs(c.runs[k].Share-p.share) < 0.02 {
+		if k := len(c.runs) - 1; k >= 0 && c.runs[k].Part == p.part && c.runs[k].Other == p.other &&
+			math.Abs(c.runs[k].Share-p.share) < 0.02 {
 			c.runs[k].MM += mm
 			continue
 		}
@@ -266,8 +268,8 @@ func (c *Cutter) above(layer int, off float64) float64 {
 // leastCos keeps a shell from running on for ever where a ray grazes the skin.
 const leastCos = 0.12
 
-// shell lays a part on the ray where it lies between two depths under the skin, within a stretch: so deep where the ray goes in, and where
-// it comes out.
+// shell lays a part on the ray where it lies between two depths under the skin, within a stretch: so deep where the ray
+// goes in, and where it comes out.
 func (c *Cutter) shell(s Stretch, within span, under, deepIn, deepOut float64, part int) {
 	if within.length() <= 0 {
 		return

@@ -36,7 +36,10 @@ const UsualPourC = 165.6
 
 // NewDesign is a bait of one cup.
 func NewDesign(name, mold, cup string) Design {
-	return Design{Name: name, Mold: mold, Cups: []Poured{{cup, UsualPourC}}, Structure: Structure{Layers: []Layer{{Name: "all of it", Top: 1}}}}
+	return Design{
+		Name: name, Mold: mold, Cups: []Poured{{cup, UsualPourC}},
+		Structure: Structure{Layers: []Layer{{Name: "all of it", Top: 1}}},
+	}
 }
 
 // Begin turns the design into one of the ways; the cups that it then takes are there, some still to be chosen.
@@ -69,7 +72,8 @@ func (d *Design) Begin(way string, m *Mold) error {
 	return nil
 }
 
-// WayFor is how so many cups are laid into a bait where nobody says: alone, one over the other, three layers, poured one after the other.
+// WayFor is how so many cups are laid into a bait where nobody says: alone, one over the other, three layers, poured
+// one after the other.
 func WayFor(cups int) string {
 	ways := []string{"single", "laminate", "three", "pour"}
 	return ways[max(1, min(cups, len(ways)))-1]

@@ -63,7 +63,10 @@ func (d *Design) Fields(m *Mold) []PartFields {
 		}})
 	}
 	if t := st.Tail; t != nil {
-		out = append(out, PartFields{Key: "tail", Name: "set-in tail", Cup: t.Cup, Loose: true, Fields: []Field{of("tail.from", t.FromMM)}})
+		out = append(
+			out,
+			PartFields{Key: "tail", Name: "set-in tail", Cup: t.Cup, Loose: true, Fields: []Field{of("tail.from", t.FromMM)}},
+		)
 	}
 	for i, b := range st.Bars {
 		key := fmt.Sprintf("bars.%d", i)
@@ -79,7 +82,8 @@ func (d *Design) Fields(m *Mold) []PartFields {
 	for i, p := range st.Spots {
 		key := fmt.Sprintf("spots.%d", i)
 		out = append(out, PartFields{
-			Key: key, Name: fmt.Sprintf("spot %d", i+1), Cup: p.Cup, Loose: true, Dragged: "spot", AtMM: p.AtMM, UpMM: p.UpMM, SizeMM: p.AcrossMM,
+			Key: key, Name: fmt.Sprintf("spot %d", i+
+				1), Cup: p.Cup, Loose: true, Dragged: "spot", AtMM: p.AtMM, UpMM: p.UpMM, SizeMM: p.AcrossMM,
 			Fields: []Field{
 				of(key+".at", p.AtMM), of(key+".up", p.UpMM), of(key+".across", p.AcrossMM),
 				of(key+".deep", p.DeepMM), of(key+".under", p.UnderMM),
@@ -112,7 +116,8 @@ func (m *Mold) Fields() []Group {
 	if len(m.Slots) > 0 {
 		t := m.Slots[0]
 		out = append(out, Group{"slot", []Field{
-			of("slots.0.fromMM", t.FromMM), of("slots.0.toMM", t.ToMM), of("slots.0.deepMM", t.DeepMM), of("slots.0.wideMM", t.WideMM),
+			of("slots.0.fromMM", t.FromMM), of("slots.0.toMM", t.ToMM), of("slots.0.deepMM", t.DeepMM),
+			of("slots.0.wideMM", t.WideMM),
 		}})
 	}
 	reach := "all the way"

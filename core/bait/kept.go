@@ -7,8 +7,9 @@ import (
 	"math"
 )
 
-// Keeping lets our own shapes be kept between two starts of a program: making all twelve takes ten seconds of a core, reading them a tenth of
-// one. Read gives what Write was given, or nothing. It is for the program that made them alone: another may shape them otherwise.
+// Keeping lets our own shapes be kept between two starts of a program: making all twelve takes ten seconds of a core,
+// reading them a tenth of one. Read gives what Write was given, or nothing. It is for the program that made them alone:
+// another may shape them otherwise.
 type Keeping struct {
 	Read  func(name string) []byte
 	Write func(name string, raw []byte)
@@ -81,7 +82,8 @@ func readSolid(raw []byte) (*Solid, error) {
 	u32 := func() uint32 { at += 4; return le.Uint32(body[at-4:]) }
 	f64 := func() float64 { at += 8; return math.Float64frombits(le.Uint64(body[at-8:])) }
 	v, t := int(u32()), int(u32())
-	if v > solidMostV || t > solidMostT || len(body) != solidHead+solidPerV*v+solidPerT*t || crc32.ChecksumIEEE(body) != sum {
+	if v > solidMostV || t > solidMostT || len(body) != solidHead+solidPerV*v+solidPerT*t ||
+		crc32.ChecksumIEEE(body) != sum {
 		return nil, errNoSolid
 	}
 	s := &Solid{V: make([][3]float32, v), N: make([][3]float32, v), Open: make([]float32, v), T: make([][3]int32, t)}

@@ -16,7 +16,9 @@ func TestAKeptShapeIsTheOneThatWasMade(t *testing.T) {
 	made := 0
 	was := keeping
 	defer KeepShapes(was)
-	KeepShapes(Keeping{func(name string) []byte { return drawer[name] }, func(name string, raw []byte) { drawer[name] = raw }})
+	KeepShapes(Keeping{
+		func(name string) []byte { return drawer[name] }, func(name string, raw []byte) { drawer[name] = raw },
+	})
 	for _, b := range anatomy.All()[:3] {
 		grow := func() *Solid { made++; return grown(b, 1) }
 		first := kept(b.Key, grow)

@@ -102,7 +102,9 @@ func (m *Mold) Check() error {
 	}
 	switch {
 	case m.Shape == Own && m.ThickestMM > max(m.WidthMM, m.HeightMM):
-		return measure.Faulty("thickestMM", "a section is not thicker than the bait itself, %s mm", measure.Number(max(m.WidthMM, m.HeightMM), 1))
+		return measure.Faulty(
+			"thickestMM", "a section is not thicker than the bait itself, %s mm", measure.Number(max(m.WidthMM, m.HeightMM), 1),
+		)
 	case m.Cavities < 1 || m.Cavities > 200:
 		return measure.Faulty("cavities", "a mold has 1 to 200 cavities")
 	case !(m.BaitML >= 0 && m.BaitML <= 500):
@@ -116,7 +118,9 @@ func (m *Mold) Check() error {
 	case m.Material != Aluminium && m.Material != Silicone && m.Material != Composite:
 		return measure.Faulty("material", "a mold is of aluminium, silicone or composite")
 	case m.Poured != (m.Lies == BackDown || m.Lies == BellyDown) || m.Lies.Words() == "":
-		return measure.Faulty("lies", "say where the back lies: at the bottom or top of an open mold, left or right in one that is shot")
+		return measure.Faulty(
+			"lies", "say where the back lies: at the bottom or top of an open mold, left or right in one that is shot",
+		)
 	}
 	if err := m.Split.Check(); err != nil {
 		return err
@@ -167,7 +171,9 @@ func (m *Mold) checkSize() error {
 			return err
 		}
 		if m.ThinnestMM > m.ThickestMM {
-			return measure.Faulty("thinnestMM", "the thinnest section is not thicker than the thickest, %s mm", measure.Number(m.ThickestMM, 1))
+			return measure.Faulty(
+				"thinnestMM", "the thinnest section is not thicker than the thickest, %s mm", measure.Number(m.ThickestMM, 1),
+			)
 		}
 	case FromFile:
 		if m.Body == nil || m.Body.UID == "" || m.Body.Quarters < 0 || m.Body.Quarters > 3 {
@@ -205,13 +211,19 @@ func (m *Mold) checkSlots() error {
 		case !(t.FromMM >= 0 && t.ToMM > t.FromMM && t.ToMM <= s.bodyTo):
 			return measure.Faulty(field+"toMM", "a hook's slot lies in the body: from 0 to %s mm", measure.Number(s.bodyTo, 0))
 		case !(t.DeepMM > 0 && t.DeepMM < body.length()):
-			return measure.Faulty(field+"deepMM", "a slot is deeper than 0 and less deep than the body, %s mm", measure.Number(body.length(), 1))
+			return measure.Faulty(
+				field+"deepMM", "a slot is deeper than 0 and less deep than the body, %s mm", measure.Number(body.length(), 1),
+			)
 		case !(t.WideMM > 0 && t.WideMM < width):
-			return measure.Faulty(field+"wideMM", "a slot is wider than 0 and narrower than the bait, %s mm", measure.Number(width, 1))
+			return measure.Faulty(
+				field+"wideMM", "a slot is wider than 0 and narrower than the bait, %s mm", measure.Number(width, 1),
+			)
 		}
 	}
 	if most := 2 * s.bodyHalfWidth(); m.RodMM != 0 && !(m.RodMM > 0 && m.RodMM < most) {
-		return measure.Faulty("rodMM", "a rod goes into the bait: thicker than 0 and thinner than %s mm", measure.Number(most, 1))
+		return measure.Faulty(
+			"rodMM", "a rod goes into the bait: thicker than 0 and thinner than %s mm", measure.Number(most, 1),
+		)
 	}
 	return nil
 }
@@ -299,8 +311,8 @@ func (m *Mold) VolumeML() float64 {
 	return s.VolumeML()
 }
 
-// Makes is how many baits so much plastic is good for: every filling takes its sprue and plug with it, the last one with fewer
-// baits, too.
+// Makes is how many baits so much plastic is good for: every filling takes its sprue and plug with it, the last one
+// with fewer baits, too.
 func (m *Mold) Makes(ml float64) int {
 	shot := m.ShotML()
 	whole := math.Floor(ml/shot + 1e-9)
@@ -332,7 +344,10 @@ func ParseBaitVolume(typed string) (ml float64, how string, err error) {
 	water := strings.Contains(text, "water")
 	bare := strings.TrimSpace(strings.NewReplacer("of water", "", "water", "", "displaced", "").Replace(text))
 	bad := func() error {
-		return measure.Faulty("baitML", "%q can't be read; write a volume (8.5 ml), a bait's weight (9 g), or what it displaces (8.6 g water)", typed)
+		return measure.Faulty(
+			"baitML", "%q can't be read; write a volume (8.5 ml), a bait's weight (9 g), or what it displaces (8.6 g water)",
+			typed,
+		)
 	}
 	if grams, found := strings.CutSuffix(bare, "g"); found {
 		v, numErr := measure.ParseNumber(strings.TrimSpace(grams))
@@ -360,7 +375,9 @@ func (s *Shape) ParseFill(typed string) (float64, error) {
 	body := s.bodyHeight()
 	share := func(of float64) (float64, error) {
 		if !(of > 0 && of <= 1) {
-			return 0, measure.Faulty("top", "a layer ends inside the bait: above 0 and up to 100 %%, or %s mm", measure.Number(body.length(), 1))
+			return 0, measure.Faulty(
+				"top", "a layer ends inside the bait: above 0 and up to 100 %%, or %s mm", measure.Number(body.length(), 1),
+			)
 		}
 		return 2*of - 1, nil
 	}
@@ -406,8 +423,8 @@ func (s *Shape) ShareOfY(y float64) float64 {
 	return min(0.95, max(-0.95, 2*(y-body.from)/body.length()-1))
 }
 
-// BlurMM is how far two plastics run into each other when poured at so many °C: twice as far for each 14 °C above 150,
-// and further where one is hotter than the other. Starting values, until shots are fitted.
+// BlurMM is how far two plastics run into each other when poured at so many °C: twice as far for each 14 °C above
+// 150, and further where one is hotter than the other. Starting values, until shots are fitted.
 func BlurMM(belowC, aboveC float64) float64 {
 	mean, apart := (belowC+aboveC)/2, math.Abs(belowC-aboveC)
 	return min(12, max(0.2, 0.9*math.Exp2((mean-150)/14)*(1+apart/22)))
@@ -425,7 +442,8 @@ func (m *Mold) Says() string {
 	return fmt.Sprintf("%s, %s, %s; %s", m.Material, way, cavities, m.Lies.Words())
 }
 
-// LieChoices are the ways in which its baits can lie: back left or right of a shot one, back or belly down of a poured one.
+// LieChoices are the ways in which its baits can lie: back left or right of a shot one, back or belly down of a poured
+// one.
 func (m *Mold) LieChoices() []Lie {
 	if m.Poured {
 		return []Lie{BackDown, BellyDown}

@@ -43,7 +43,9 @@ func TestWhatABaitTakesOfItsCups(t *testing.T) {
 		for _, c := range cups {
 			bait, shot = bait+c.BaitML, shot+c.ShotML
 		}
-		for what, got := range map[string]float64{"parts": ml / m.VolumeML(), "baits": bait / m.VolumeML(), "shots": shot / m.ShotML()} {
+		for what, got := range map[string]float64{
+			"parts": ml / m.VolumeML(), "baits": bait / m.VolumeML(), "shots": shot / m.ShotML(),
+		} {
 			if got < 0.98 || got > 1.02 {
 				t.Fatalf("%s come to %.3f of it", what, got)
 			}
@@ -74,7 +76,9 @@ func TestPartsAreAddedAndTakenAway(t *testing.T) {
 		require.ErrorAs(t, d.Set(field, typed, &m), &f)
 		assert.Equal(t, field, f.Field)
 	}
-	for field, typed := range map[string]string{"hook.grams": "900", "hook.at": "300 mm", "hook.up": "90 mm", "cups.0.pour": "900F"} {
+	for field, typed := range map[string]string{
+		"hook.grams": "900", "hook.at": "300 mm", "hook.up": "90 mm", "cups.0.pour": "900F",
+	} {
 		bad := d
 		bad.Cups = append([]Poured{}, d.Cups...)
 		err := bad.Set(field, typed, &m)

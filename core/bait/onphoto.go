@@ -7,8 +7,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// ThicknessAt is how thick the bait is at a point of a photo of it, mm, where its nose and the end of its tail lie at two others: it is
-// seen in its main view, with what is up in the photo up. Points are in px, y down.
+// ThicknessAt is how thick the bait is at a point of a photo of it, mm, where its nose and the end of its tail lie at
+// two others: it is seen in its main view, with what is up in the photo up. Points are in px, y down.
 func (s *Shape) ThicknessAt(nose, tail, at [2]float64) (float64, error) {
 	dx, dy := tail[0]-nose[0], tail[1]-nose[1]
 	long := math.Hypot(dx, dy)
@@ -25,7 +25,9 @@ func (s *Shape) ThicknessAt(nose, tail, at [2]float64) (float64, error) {
 	u := ((at[0]-nose[0])*upX + (at[1]-nose[1])*upY) * mmPerPX
 	mm := s.At(x, u)
 	if !(mm > 0) {
-		return 0, measure.Faulty("at", "this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?")
+		return 0, measure.Faulty(
+			"at", "this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?",
+		)
 	}
 	return mm, nil
 }
@@ -54,7 +56,9 @@ func (m *Mold) FitTo(marked []Marked) error {
 	if err != nil {
 		return err
 	}
-	split.FittedSay = fmt.Sprintf("%d places on a photo; the boundary lay at %s %% of the height", n, measure.Number(50*(top+1), 0))
+	split.FittedSay = fmt.Sprintf(
+		"%d places on a photo; the boundary lay at %s %% of the height", n, measure.Number(50*(top+1), 0),
+	)
 	m.Split = split
 	return nil
 }

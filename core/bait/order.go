@@ -41,8 +41,19 @@ func (m *Mold) Order(st *Structure, cup func(int) string) []string {
 		}
 	}
 	if st.Tail != nil {
-		out = append(out, fmt.Sprintf("Set the tail of %s into the mold, cut %.0f mm from the nose.", cup(st.Tail.Cup), st.Tail.FromMM))
+		out = append(
+			out, fmt.Sprintf("Set the tail of %s into the mold, cut %.0f mm from the nose.", cup(st.Tail.Cup), st.Tail.FromMM),
+		)
 	}
+	out = append(out, m.orderOfLayers(st, cup)...)
+	if st.Core != nil {
+		out = append(out, fmt.Sprintf("Draw the rods while it still gives, and fill the core with %s.", cup(st.Core.Cup)))
+	}
+	return out
+}
+
+// orderOfLayers says how the body goes in: at once, layer on layer, or by injectors side by side.
+func (m *Mold) orderOfLayers(st *Structure, cup func(int) string) (out []string) {
 	layers := slices.Clone(st.Layers)
 	switch {
 	case len(layers) == 1:
@@ -58,7 +69,9 @@ func (m *Mold) Order(st *Structure, cup func(int) string) []string {
 			}
 			out = append(out, fmt.Sprintf("%s the %s, from %s.", word, l.Name, cup(l.Cup)))
 		}
-		out = append(out, "Each layer goes in while the one before still bonds; top off while it shrinks. "+upper(m.Lies.Words())+".")
+		out = append(
+			out, "Each layer goes in while the one before still bonds; top off while it shrinks. "+upper(m.Lies.Words())+".",
+		)
 	case len(layers) == 2:
 		left, right := layers[0], layers[1] // belly, back
 		if m.Lies == BackLeft {
@@ -79,9 +92,6 @@ func (m *Mold) Order(st *Structure, cup func(int) string) []string {
 			words += l.Name + " from " + cup(l.Cup)
 		}
 		out = append(out, fmt.Sprintf("Injectors, %s seen from the gate: %s. All are pressed together.", side, words))
-	}
-	if st.Core != nil {
-		out = append(out, fmt.Sprintf("Draw the rods while it still gives, and fill the core with %s.", cup(st.Core.Cup)))
 	}
 	return out
 }
@@ -130,7 +140,9 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 	layers := func(names ...string) {
 		out.Layers = nil
 		for i, n := range names {
-			out.Layers = append(out.Layers, Layer{Name: n, Cup: i, Top: -1 + 2*float64(i+1)/float64(len(names)), BlurMM: BlurMM(165, 165)})
+			out.Layers = append(
+				out.Layers, Layer{Name: n, Cup: i, Top: -1 + 2*float64(i+1)/float64(len(names)), BlurMM: BlurMM(165, 165)},
+			)
 		}
 		out.Layers[len(names)-1].BlurMM = 0
 	}
@@ -161,12 +173,24 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 	case "bars":
 		out.Bars = nil
 		for i := range 4 {
-			out.Bars = append(out.Bars, Bar{Cup: cup, AtMM: rounded(body*(0.25+0.17*float64(i)), 1), WideMM: rounded(max(2, 0.04*long), 2), DeepMM: rounded(min(0.8, thin/8), 10), Down: -0.1})
+			out.Bars = append(
+				out.Bars,
+				Bar{
+					Cup: cup, AtMM: rounded(body*(0.25+0.17*float64(i)), 1), WideMM: rounded(max(2, 0.04*long), 2),
+					DeepMM: rounded(min(0.8, thin/8), 10), Down: -0.1,
+				},
+			)
 		}
 	case "spots":
 		out.Spots = nil
 		for i := range 3 {
-			out.Spots = append(out.Spots, Spot{Cup: cup, AtMM: rounded(body*(0.25+0.2*float64(i)), 1), UpMM: 0, AcrossMM: rounded(max(2, 0.03*long), 2), DeepMM: rounded(min(1, thin/8), 10)})
+			out.Spots = append(
+				out.Spots,
+				Spot{
+					Cup: cup, AtMM: rounded(body*(0.25+0.2*float64(i)), 1), UpMM: 0, AcrossMM: rounded(max(2, 0.03*long), 2),
+					DeepMM: rounded(min(1, thin/8), 10),
+				},
+			)
 		}
 	default:
 		return out, measure.Faulty("way", "no way of making is called %q", way)

@@ -21,7 +21,8 @@ func (g Grade) Words() string {
 	return map[Grade]string{Fits: "fits", Folds: "folds through", Block: "will block"}[g]
 }
 
-// Shares of a gate's width up to which a piece fits, and folds through. Starting values; a maker's own verdict counts more.
+// Shares of a gate's width up to which a piece fits, and folds through. Starting values; a maker's own verdict counts
+// more.
 const (
 	fitsShare  = 1.0 / 3
 	foldsShare = 1.0
@@ -53,7 +54,10 @@ func (m *Mold) Passage(uid string, sizeMM float64) Passage {
 	if thin := s.ThinnestMM(); sizeMM > s.ThickestMM() {
 		p.Section = fmt.Sprintf("at %s mm it is larger than any section of the bait", measure.Number(sizeMM, 2))
 	} else if sizeMM > thin {
-		p.Section = fmt.Sprintf("at %s mm it is larger than the thinnest section, %s mm, and stays out of it", measure.Number(sizeMM, 2), measure.Number(thin, 1))
+		p.Section = fmt.Sprintf(
+			"at %s mm it is larger than the thinnest section, %s mm, and stays out of it", measure.Number(sizeMM, 2),
+			measure.Number(thin, 1),
+		)
 	}
 	return p
 }

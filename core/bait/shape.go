@@ -42,7 +42,10 @@ func shaped(key, name, about string, solid *Solid) Shape {
 	for k := 1; k < 3; k++ {
 		half = max(half, -solid.From[k], solid.To[k])
 	}
-	return Shape{Key: key, Name: name, About: about, FromX: solid.From[0], ToX: solid.To[0], HalfY: half, Lying: solid.lying, Solid: solid}
+	return Shape{
+		Key: key, Name: name, About: about, FromX: solid.From[0], ToX: solid.To[0], HalfY: half, Lying: solid.lying,
+		Solid: solid,
+	}
 }
 
 // Ray goes through a bait; Way is one mm long.
@@ -60,7 +63,8 @@ type Stretch struct {
 // Length is how much plastic it is.
 func (s *Stretch) Length() float64 { return s.Out - s.In }
 
-// Cut takes the hook's slots out of a ray's stretches, in place. The way out of the skin at a slot's wall is the slot's own.
+// Cut takes the hook's slots out of a ray's stretches, in place. The way out of the skin at a slot's wall is the slot's
+// own.
 func (s *Shape) Cut(r *Ray, stretches []Stretch) []Stretch {
 	for i := range s.slots {
 		gap, inCos, outCos := s.gap(&s.slots[i], r)

@@ -50,7 +50,8 @@ func NameOf(key string) (name string, known bool) {
 	return "", false
 }
 
-// Sized is a bait of one's own measures: a body that is thick in the middle, and a tail as thin as the thinnest section.
+// Sized is a bait of one's own measures: a body that is thick in the middle, and a tail as thin as the thinnest
+// section.
 func Sized(lengthMM, heightMM, thickestMM, thinnestMM float64) Shape {
 	solid := solidOf(keyOf(Own, lengthMM, heightMM, thickestMM, thinnestMM), func() *Solid {
 		s := grown(anatomy.Measured(lengthMM, heightMM, thickestMM, thinnestMM), max(0.2, min(meshMM, thinnestMM/3)))

@@ -37,7 +37,8 @@ const gridMM = 0.2
 // meshMM is how finely our own shapes are meshed.
 const meshMM = 0.34
 
-// solids are the skins that were made for molds, by what they were made from, some 6 MB each; the ones that were made first go first.
+// solids are the skins that were made for molds, by what they were made from, some 6 MB each; the ones that were made
+// first go first.
 var solids = struct {
 	sync.Mutex
 	by    map[string]func() (*Solid, error)
@@ -88,8 +89,8 @@ func grown(b *anatomy.Bait, stepMM float64) *Solid {
 	return NewSolid(m, b.Lying, b.BodyTo)
 }
 
-// NewSolid takes a closed mesh over; where it does not say which way its skin looks, that is worked out, with edges kept sharp. bodyTo is
-// where the thick part ends, 0 where that is to be found out.
+// NewSolid takes a closed mesh over; where it does not say which way its skin looks, that is worked out, with edges
+// kept sharp. bodyTo is where the thick part ends, 0 where that is to be found out.
 func NewSolid(m *mesh.Mesh, lying bool, bodyTo float64) *Solid {
 	if m.N == nil {
 		m = m.Creased(math.Pi / 4)
@@ -111,7 +112,10 @@ func singles(v []Vec) [][3]float32 {
 
 // Stretched is the skin in another size, by axis.
 func (s *Solid) Stretched(by Vec) *Solid {
-	o := &Solid{T: s.T, Open: s.Open, lying: s.lying, ML: s.ML * by[0] * by[1] * by[2], V: make([][3]float32, len(s.V)), N: make([][3]float32, len(s.N))}
+	o := &Solid{
+		T: s.T, Open: s.Open, lying: s.lying, ML: s.ML * by[0] * by[1] * by[2], V: make([][3]float32, len(s.V)),
+		N: make([][3]float32, len(s.N)),
+	}
 	for k := range 3 {
 		o.From[k], o.To[k] = s.From[k]*by[k], s.To[k]*by[k]
 	}
@@ -192,7 +196,9 @@ func (s *Solid) stretches(x, y int, far float64, into []Stretch) []Stretch {
 		axis = 1
 	}
 	mesh.Inside(s.grid.At(x, y), func(in, out mesh.Hit) {
-		into = append(into, Stretch{far - float64(in.Z), far - float64(out.Z), s.steep(in.Face(), axis), s.steep(out.Face(), axis)})
+		into = append(
+			into, Stretch{far - float64(in.Z), far - float64(out.Z), s.steep(in.Face(), axis), s.steep(out.Face(), axis)},
+		)
 	})
 	return into
 }
@@ -212,8 +218,8 @@ func (s *Solid) gridAt(x, up float64) (gx, gy float64) {
 	return (x-s.From[0])/gridMM + 1, (s.high()-up)/gridMM + 1
 }
 
-// through is the plastic under a point of the main view: between the four rays about it where all go through the same, else as the nearest
-// ray has it.
+// through is the plastic under a point of the main view: between the four rays about it where all go through the same,
+// else as the nearest ray has it.
 func (s *Solid) through(x, up float64) []span {
 	gx, gy := s.gridAt(x, up)
 	if !(gx > -1 && gy > -1) {
@@ -337,15 +343,15 @@ func (s *Solid) at(x float64) section {
 	return s.body[min(len(s.body)-2, max(1, i))]
 }
 
-// Sections that are flat: from ray to ray they change by no more than a share of their thickness. What is thinner than most others of them
-// by so much is left out, since every edge is thin somewhere.
+// Sections that are flat: from ray to ray they change by no more than a share of their thickness. What is thinner than
+// most others of them by so much is left out, since every edge is thin somewhere.
 const (
 	flatShare = 0.12
 	thinEnds  = 0.04
 )
 
-// thicknesses are those of the thinnest and of the thickest section, as the main view looks through them: the thinnest of the flat ones, and
-// the middle of the body where it is thickest.
+// thicknesses are those of the thinnest and of the thickest section, as the main view looks through them: the thinnest
+// of the flat ones, and the middle of the body where it is thickest.
 func (s *Solid) thicknesses() (thin, thick float64) {
 	var flat []float64
 	var spans []span
@@ -361,7 +367,8 @@ func (s *Solid) thicknesses() (thin, thick float64) {
 			}
 		}
 		for y := 1; y < len(mm)-1; y++ {
-			if m := mm[y]; m > 0 && math.Abs(mm[y-1]-m) < flatShare*m && math.Abs(mm[y+1]-m) < flatShare*m && math.Abs(last[y]-m) < flatShare*m {
+			if m := mm[y]; m > 0 && math.Abs(mm[y-1]-m) < flatShare*m && math.Abs(mm[y+1]-m) < flatShare*m &&
+				math.Abs(last[y]-m) < flatShare*m {
 				flat = append(flat, m)
 			}
 		}

@@ -27,8 +27,8 @@ const (
 	ByHand  = "by hand"
 )
 
-// TypicalSplit is what a mold does that nobody has looked at: poured layers lie flat, shot ones wander, the more so where
-// many cavities share a runner.
+// TypicalSplit is what a mold does that nobody has looked at: poured layers lie flat, shot ones wander, the more so
+// where many cavities share a runner.
 func TypicalSplit(poured bool, cavities int) Split {
 	s := Split{WanderMM: 0.7, Origin: Typical}
 	if poured {
@@ -95,17 +95,19 @@ func (s *Split) lay(tops []float64, body span, along float64, cavity int) {
 	}
 }
 
-// Seen is a place of a boundary as it was seen on a shot bait: a share of the length from the nose, and a height from the
-// axis, mm.
+// Seen is a place of a boundary as it was seen on a shot bait: a share of the length from the nose, and a height from
+// the axis, mm.
 type Seen struct{ Along, UpMM float64 }
 
-// SeenOn reads places that were marked on a photo of a bait: nose and tail end, then the boundary between two layers, all
-// in pixels with y down; the back lies up in the photo.
+// SeenOn reads places that were marked on a photo of a bait: nose and tail end, then the boundary between two layers,
+// all in pixels with y down; the back lies up in the photo.
 func SeenOn(s *Shape, nose, tail [2]float64, marks [][2]float64) ([]Seen, error) {
 	dx, dy := tail[0]-nose[0], tail[1]-nose[1]
 	px := math.Hypot(dx, dy)
 	if px < 40 {
-		return nil, measure.Faulty("places", "mark the nose, then the tail's end: they lie too close together to tell the scale")
+		return nil, measure.Faulty(
+			"places", "mark the nose, then the tail's end: they lie too close together to tell the scale",
+		)
 	}
 	scale := (s.ToX - s.FromX) / px
 	// The back lies up: to the left of the way from nose to tail where that goes right.
@@ -118,16 +120,18 @@ func SeenOn(s *Shape, nose, tail [2]float64, marks [][2]float64) ([]Seen, error)
 		x, y := m[0]-nose[0], m[1]-nose[1]
 		along := (x*dx + y*dy) / (px * px)
 		if along < -0.05 || along > 1.05 {
-			return nil, measure.Faulty("places", "a mark lies beside the bait, beyond its nose or tail; mark the boundary on the bait itself")
+			return nil, measure.Faulty(
+				"places", "a mark lies beside the bait, beyond its nose or tail; mark the boundary on the bait itself",
+			)
 		}
 		out = append(out, Seen{along, -up * (-x*dy + y*dx) / px * scale})
 	}
 	return out, nil
 }
 
-// FitSplit learns how a mold splits a laminate from where the boundary was seen, on one or several baits of a shot: where
-// it lies (as a share of the body, to take over into the structure), its drift, where the lower layer ends, and what is
-// left as wandering. It takes five places or more.
+// FitSplit learns how a mold splits a laminate from where the boundary was seen, on one or several baits of a shot:
+// where it lies (as a share of the body, to take over into the structure), its drift, where the lower layer ends, and
+// what is left as wandering. It takes five places or more.
 func FitSplit(s *Shape, baits [][]Seen, split Split) (Split, float64, error) {
 	body := s.bodyHeight()
 	var all []Seen
@@ -151,7 +155,10 @@ func FitSplit(s *Shape, baits [][]Seen, split Split) (Split, float64, error) {
 		all = append(all, places[:end]...)
 	}
 	if len(all) < 5 {
-		return split, 0, measure.Faulty("places", "mark the boundary at five places or more, from nose to tail, so that drift and wandering can be told apart")
+		return split, 0, measure.Faulty(
+			"places",
+			"mark the boundary at five places or more, from nose to tail, so that drift and wandering can be told apart",
+		)
 	}
 	// A straight line by least squares, up = at + drift·(along − ½).
 	var sx, sy, sxx, sxy float64

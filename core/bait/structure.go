@@ -156,7 +156,9 @@ func (st *Structure) checkLayers() error {
 		last := i == len(st.Layers)-1
 		switch {
 		case !(l.Top >= -1 && l.Top <= 1):
-			return measure.Faulty(field, "the layers come to more than the bait: %s would end outside it. Fill heights go from 0 to 100 %%", l.Name)
+			return measure.Faulty(
+				field, "the layers come to more than the bait: %s would end outside it. Fill heights go from 0 to 100 %%", l.Name,
+			)
 		case l.Top <= below && !(last && l.Top == 1):
 			return measure.Faulty(field, "%s would have no height: it must end above the layer below it", l.Name)
 		case last && l.Top != 1:
@@ -179,7 +181,10 @@ func (st *Structure) checkInside(s *Shape) error {
 		case !(c.WideMM > 0):
 			return measure.Faulty("core.wideMM", "a core is wider than 0 mm")
 		case c.WideMM >= wide:
-			return measure.Faulty("core.wideMM", "a core of %s mm is wider than its bait, which leaves room for less than %s mm", measure.Number(c.WideMM, 1), measure.Number(wide, 1))
+			return measure.Faulty(
+				"core.wideMM", "a core of %s mm is wider than its bait, which leaves room for less than %s mm",
+				measure.Number(c.WideMM, 1), measure.Number(wide, 1),
+			)
 		case !(c.FromMM >= 0 && c.ToMM > c.FromMM && c.ToMM <= s.ToX):
 			return measure.Faulty("core.toMM", "a core lies inside the bait: from 0 to %s mm", measure.Number(s.ToX, 0))
 		}
@@ -193,7 +198,9 @@ func (st *Structure) checkInside(s *Shape) error {
 		}
 	}
 	if t := st.Tail; t != nil && !(t.FromMM > 0 && t.FromMM < s.ToX) {
-		return measure.Faulty("tail.fromMM", "a set-in tail begins between 0 and %s mm from the nose", measure.Number(s.ToX, 0))
+		return measure.Faulty(
+			"tail.fromMM", "a set-in tail begins between 0 and %s mm from the nose", measure.Number(s.ToX, 0),
+		)
 	}
 	return nil
 }
@@ -239,7 +246,10 @@ func deep(field string, mm, under, width float64) error {
 	case !(under >= 0):
 		return measure.Faulty(field, "the body over it is 0 mm or more")
 	case mm+under > width/2:
-		return measure.Faulty(field, "%s mm from each side is more than the bait, which is %s mm wide", measure.Number(mm+under, 1), measure.Number(width, 1))
+		return measure.Faulty(
+			field, "%s mm from each side is more than the bait, which is %s mm wide", measure.Number(mm+under, 1),
+			measure.Number(width, 1),
+		)
 	}
 	return nil
 }

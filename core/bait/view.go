@@ -12,10 +12,12 @@ import (
 // Vec is a place in the bait's own coordinates, or a way, mm.
 type Vec = mesh.Vec
 
-// View is how a bait is held: what lies to the right of the picture, up, and towards the one who looks, in the bait's own coordinates.
+// View is how a bait is held: what lies to the right of the picture, up, and towards the one who looks, in the bait's
+// own coordinates.
 type View [3]Vec
 
-// The views that have a name. From the side the nose lies to the left and the back up; rolled towards you the back comes up, away the belly.
+// The views that have a name. From the side the nose lies to the left and the back up; rolled towards you the back
+// comes up, away the belly.
 var (
 	Side    = Rolled(0)
 	Back    = Rolled(90)
@@ -40,7 +42,8 @@ func Named() map[string]View {
 	return map[string]View{"side": Side, "back": Back, "belly": Belly, "quarter": Quarter}
 }
 
-// ParseView reads a view: a name, or a turn of the side view as a quaternion, w,x,y,z in the picture's coordinates. Empty is the main view.
+// ParseView reads a view: a name, or a turn of the side view as a quaternion, w,x,y,z in the picture's coordinates.
+// Empty is the main view.
 func (s *Shape) ParseView(text string) (View, error) {
 	if text == "" || text == "main" {
 		return s.Main(), nil
@@ -74,7 +77,9 @@ func (s *Shape) ParseView(text string) (View, error) {
 }
 
 func badView(text string) error {
-	return measure.Faulty("view", "%q is no view; name one (side, back, belly, quarter) or give a turn as four numbers", text)
+	return measure.Faulty(
+		"view", "%q is no view; name one (side, back, belly, quarter) or give a turn as four numbers", text,
+	)
 }
 
 func ofQuaternion(q [4]float64) View {

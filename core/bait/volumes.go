@@ -85,8 +85,8 @@ type Balance struct {
 	Says       string  `json:"says"`
 }
 
-// Floats works out whether a bait floats, and which way up: its weight hangs below the middle of what it displaces, or it
-// turns over. Densities are g/ml, by part; a hook hangs where it hangs.
+// Floats works out whether a bait floats, and which way up: its weight hangs below the middle of what it displaces, or
+// it turns over. Densities are g/ml, by part; a hook hangs where it hangs.
 func Floats(filled []Filled, density []float64, waterGML float64, hook Hook) Balance {
 	var b Balance
 	var ml, mx, my, vx, vy float64
@@ -158,8 +158,8 @@ func (s *Shape) Room(st *Structure) []string {
 // Take is what a bait, and a filling of the mold, take of one cup.
 type Take struct{ BaitML, ShotML float64 }
 
-// Takes are the parts of a bait with their volumes, and what they come to by cup. Where the mold's volume was measured, the parts follow it;
-// sprue and plug are shared out by what the baits take.
+// Takes are the parts of a bait with their volumes, and what they come to by cup. Where the mold's volume was measured,
+// the parts follow it; sprue and plug are shared out by what the baits take.
 func (m *Mold) Takes(st *Structure, cups int) ([]Filled, []Take) {
 	s := m.Bait()
 	parts := s.Volumes(st, m.Way())

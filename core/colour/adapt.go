@@ -10,8 +10,8 @@ func (t XYZ) cones() (c [3]float64) {
 	return c
 }
 
-// InDaylight is what a colour measured under another light is expected to be under D65: its tristimulus values scaled in Bradford's
-// cones. Without the spectrum that is a guess, off by ΔE00 0.8 in the median on a made-up card.
+// InDaylight is what a colour measured under another light is expected to be under D65: its tristimulus values scaled
+// in Bradford's cones. Without the spectrum that is a guess, off by ΔE00 0.8 in the median on a made-up card.
 func (l Light) InDaylight(c Lab) Lab {
 	if l == D65 {
 		return c

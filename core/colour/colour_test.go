@@ -167,7 +167,9 @@ func TestWords(t *testing.T) {
 	}
 	got := Compare(Lab{L: 45, A: 1}, Lab{L: 40})
 	assert.Equal(t, "similar", got.Nearness)
-	for limit, words := range map[float64]string{0.99: "can't be told apart", 1.99: "same bag", 3.99: "close", 7.99: "similar", 8: "another colour"} {
+	for limit, words := range map[float64]string{
+		0.99: "can't be told apart", 1.99: "same bag", 3.99: "close", 7.99: "similar", 8: "another colour",
+	} {
 		assert.Equal(t, words, Nearness(limit))
 	}
 }

@@ -1,10 +1,11 @@
-// Package colour turns spectra into what an eye sees: bands, lights, the standard observer, CIELAB, colour differences and the sRGB
-// values of a screen. It knows nothing of plastic.
+// Package colour turns spectra into what an eye sees: bands, lights, the standard observer, CIELAB, colour differences
+// and the sRGB values of a screen. It knows nothing of plastic.
 //
-// Read light.go (from a spectrum to XYZ and Lab), lab.go (Lab and ΔE00), srgb.go, then words.go and said.go (differences in words, and back).
+// Read light.go (from a spectrum to XYZ and Lab), lab.go (Lab and ΔE00), srgb.go, then words.go and said.go
+// (differences in words, and back).
 //
-// Units: a spectrum has 36 bands, 380 to 730 nm in steps of 10 nm. XYZ values are scaled so that the perfect reflector has Y = 100; Lab is
-// relative to the white of the light it was seen in.
+// Units: a spectrum has 36 bands, 380 to 730 nm in steps of 10 nm. XYZ values are scaled so that the perfect reflector
+// has Y = 100; Lab is relative to the white of the light it was seen in.
 //
 // Source: CIE 15 (observer and lights), Sharma, Wu and Dalal 2005 (ΔE00), IEC 61966-2-1 (sRGB).
 package colour

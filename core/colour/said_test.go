@@ -27,13 +27,17 @@ func TestColoursFromWords(t *testing.T) {
 	assert.Less(t, said(t, "reddish brown").HueDeg(), said(t, "brown").HueDeg())
 	og, g, o := said(t, "olive green"), said(t, "green"), said(t, "olive")
 	assert.Less(t, DeltaE00(og, g), DeltaE00(og, o), "the last word is the hue")
-	for _, hue := range []string{"red", "orange", "yellow", "green", "blue", "violet", "pink", "brown", "black", "grey", "white"} {
+	for _, hue := range []string{
+		"red", "orange", "yellow", "green", "blue", "violet", "pink", "brown", "black", "grey", "white",
+	} {
 		assert.Equal(t, hue, said(t, hue).HueName(), "named back by the word that made it")
 	}
 }
 
 func TestWordsThatAreNoColour(t *testing.T) {
-	for text, says := range map[string]string{"": "name a colour", "dark and dull": "name a colour", "perchy olive": "“perchy” is no colour word"} {
+	for text, says := range map[string]string{
+		"": "name a colour", "dark and dull": "name a colour", "perchy olive": "“perchy” is no colour word",
+	} {
 		_, err := FromWords(text)
 		assert.ErrorContains(t, err, says)
 	}

@@ -45,7 +45,9 @@ func (c RGB) Lab() Lab { return c.XYZ().Lab(RGB{1, 1, 1}.XYZ()) }
 // ParseHex reads #rrggbb as the colour that a screen shows.
 func ParseHex(hex string) (Lab, error) {
 	var c SRGB8
-	if n, err := fmt.Sscanf(strings.ToLower(hex), "#%02x%02x%02x", &c.R, &c.G, &c.B); err != nil || n != 3 || len(hex) != 7 {
+	if n, err := fmt.Sscanf(
+		strings.ToLower(hex), "#%02x%02x%02x", &c.R, &c.G, &c.B,
+	); err != nil || n != 3 || len(hex) != 7 {
 		return Lab{}, fmt.Errorf("%q is no colour; write it as #rrggbb", hex)
 	}
 	return RGB{Decode(float64(c.R) / 255), Decode(float64(c.G) / 255), Decode(float64(c.B) / 255)}.Lab(), nil

@@ -75,7 +75,9 @@ func Lean(is, wanted Lab) string {
 
 // hueWord names the direction of a shift in the a*b* plane.
 func hueWord(deg float64) string {
-	words := []string{"redder", "more orange", "yellower", "more yellow-green", "greener", "more blue-green", "bluer", "more violet"}
+	words := []string{
+		"redder", "more orange", "yellower", "more yellow-green", "greener", "more blue-green", "bluer", "more violet",
+	}
 	return words[int(math.Round(deg/45))%8]
 }
 

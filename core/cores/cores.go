@@ -32,8 +32,8 @@ func Try(f func() error) (err error) {
 
 type polite struct{}
 
-// Politely leaves a processor to others: what is done under this context uses all but one, and lets others pass after every
-// piece of work.
+// Politely leaves a processor to others: what is done under this context uses all but one, and lets others pass after
+// every piece of work.
 func Politely(ctx context.Context) context.Context { return context.WithValue(ctx, polite{}, true) }
 
 // IsPolite says whether it is done so.

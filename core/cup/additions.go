@@ -65,8 +65,8 @@ func plus(a, b measure.Amount, m *material.Material) measure.Amount {
 // PauseMS is how long nothing is added before the next addition begins.
 const PauseMS = 20_000
 
-// Additions are what went into a cup, those without a pause between them as one: a pause, or anything else that is done, ends it. What was typed as a
-// dose is the difference to what was there. before is the cup before the first step.
+// Additions are what went into a cup, those without a pause between them as one: a pause, or anything else that is
+// done, ends it. What was typed as a dose is the difference to what was there. before is the cup before the first step.
 func Additions(before Cup, steps []Timed) []Addition {
 	var additions []Addition
 	var open *Addition
@@ -160,9 +160,10 @@ type Gone struct {
 	HeatsC    []float64
 }
 
-// AsPoured says what a batch that was poured of a cup had in it. start is the cup as it came to the bench, steps what was done to it since.
-// Where each thing that is in it went in by an addition, those are kept; where something was poured, swapped or taken out in between, what counts
-// is what is in it, as one addition, in as much as there was before the last pour.
+// AsPoured says what a batch that was poured of a cup had in it. start is the cup as it came to the bench, steps what
+// was done to it since. Where each thing that is in it went in by an addition, those are kept; where something was
+// poured, swapped or taken out in between, what counts is what is in it, as one addition, in as much as there was
+// before the last pour.
 func (v *Live) AsPoured(start Cup, steps []Timed, shelf Shelf) (Gone, error) {
 	finished, err := v.FinishedML(shelf)
 	if err != nil {

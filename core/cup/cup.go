@@ -105,7 +105,9 @@ func (c *Cup) Check(shelf Shelf) error {
 		return measure.Faulty("plastisol", "this cup needs a plastisol from the shelf to begin with")
 	}
 	if !(c.WorkC >= 0 && c.WorkC <= 260) {
-		return measure.Faulty("workC", "a working temperature up to 260 °C (500 °F) is accepted; plastisol scorches long before")
+		return measure.Faulty(
+			"workC", "a working temperature up to 260 °C (500 °F) is accepted; plastisol scorches long before",
+		)
 	}
 	if len(c.Doses) > maxDoses {
 		return measure.Faulty("doses", "%d materials in one cup; at most %d are kept", len(c.Doses), maxDoses)
@@ -126,7 +128,8 @@ func (c *Cup) Check(shelf Shelf) error {
 		if err != nil {
 			return measure.Faulty(field, "%s", err)
 		}
-		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops && d.Amount.Value > most+0.5 {
+		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops && d.Amount.Value > most+
+			0.5 {
 			return measure.Faulty(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
 				d.Amount, m.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
 		}
@@ -217,8 +220,8 @@ func CheckThickness(field string, mm float64) error {
 	return nil
 }
 
-// Filled is the cup without lines of which nothing is in it, as when a drop was tapped in and out again: they stay on the bench, so that
-// nothing moves under the hand, and are no part of a recipe.
+// Filled is the cup without lines of which nothing is in it, as when a drop was tapped in and out again: they stay on
+// the bench, so that nothing moves under the hand, and are no part of a recipe.
 func (c Cup) Filled() Cup {
 	doses := []Dose{}
 	for _, d := range c.Doses {
@@ -242,7 +245,8 @@ func (c *Cup) Same(o *Cup) bool {
 		return m
 	}
 	sameTarget := c.Target == o.Target || (c.Target != nil && o.Target != nil && *c.Target == *o.Target)
-	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && c.WorkC == o.WorkC && sameTarget && maps.Equal(amounts(c), amounts(o))
+	return c.Volume.ML == o.Volume.ML && c.Plastisol == o.Plastisol && c.WorkC == o.WorkC && sameTarget &&
+		maps.Equal(amounts(c), amounts(o))
 }
 
 // AmountOf is how much of a material is in the cup.

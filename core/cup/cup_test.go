@@ -65,7 +65,9 @@ func TestStepsOfTheBench(t *testing.T) {
 	assert.Equal(t, 5.0, start.Doses[0].Amount.Value, "the cup handed in is untouched")
 	c = do(c, Step{Kind: Drip, Material: "carbon-black", Drops: 1})
 	c = do(c, Step{Kind: SetDose, Material: "carbon-black", Typed: "12d"})
-	assert.Equal(t, Dose{Material: "carbon-black", Typed: "12d", Amount: measure.DropCount(12)}, c.Doses[1], "kept as typed")
+	assert.Equal(
+		t, Dose{Material: "carbon-black", Typed: "12d", Amount: measure.DropCount(12)}, c.Doses[1], "kept as typed",
+	)
 	c = do(c, Step{Kind: Drip, Material: "carbon-black", Drops: -20})
 	assert.Equal(t, 0.0, c.Doses[1].Amount.Value, "never below nothing")
 	c = do(c, Step{Kind: Remove, Material: "carbon-black"})
@@ -124,9 +126,12 @@ func TestSlipsAreAskedBack(t *testing.T) {
 }
 
 func TestChanged(t *testing.T) {
-	a, b := CupOf(t, "1 cup", DripOf("clear-red", 5), DripOf("carbon-black", 1)), CupOf(t, "2 cups", DripOf("clear-red", 6), Tsp("flake-gold", 0.5))
+	a, b := CupOf(
+		t, "1 cup", DripOf("clear-red", 5), DripOf("carbon-black", 1),
+	), CupOf(t, "2 cups", DripOf("clear-red", 6), Tsp("flake-gold", 0.5))
 	assert.Equal(t, []string{
-		"volume 1 cup → 2 cups", "Transparent red (quinacridone class) 5 drops → 6 drops", "Carbon black left out (was 1 drop)", "Gold flake new: 1/2 tsp",
+		"volume 1 cup → 2 cups", "Transparent red (quinacridone class) 5 drops → 6 drops",
+		"Carbon black left out (was 1 drop)", "Gold flake new: 1/2 tsp",
 	}, Changed(&a, &b, Bench()))
 	assert.Empty(t, Changed(&a, &a, Bench()))
 }

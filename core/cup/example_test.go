@@ -11,7 +11,9 @@ import (
 func Example() {
 	volume := MustVolume("1 cup")
 	live := cup.Live{Cup: cup.Cup{Volume: volume, Plastisol: "medium-plastisol"}}
-	for _, step := range []cup.Step{{Kind: cup.Drip, Material: "clear-red", Drops: 3}, {Kind: cup.PourOut, Typed: "half"}} {
+	for _, step := range []cup.Step{
+		{Kind: cup.Drip, Material: "clear-red", Drops: 3}, {Kind: cup.PourOut, Typed: "half"},
+	} {
 		live, _ = step.Apply(live, Bench(), Kit)
 	}
 	fmt.Println(live.Volume, live.Doses[0].Amount)

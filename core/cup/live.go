@@ -12,8 +12,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Live is a cup on the bench: what is in it now, and what became of the rest. Its contents are a quantity. When part of it is
-// poured, each thing in it gets less by the same share; every later dose is for what is left.
+// Live is a cup on the bench: what is in it now, and what became of the rest. Its contents are a quantity. When part of
+// it is poured, each thing in it gets less by the same share; every later dose is for what is left.
 type Live struct {
 	Cup
 	Letter string    `json:"letter,omitempty" maxLength:"2" doc:"A, B, C… as written on the cup"`
@@ -46,8 +46,8 @@ func (v Live) clone() Live {
 	return v
 }
 
-// Called is how a live cup is called: by its own name or its recipe's, by what it is where it has neither; in full with its letter and how
-// much there is of it.
+// Called is how a live cup is called: by its own name or its recipe's, by what it is where it has neither; in full with
+// its letter and how much there is of it.
 func (v *Live) Called(own, recipe string) (short, full string) {
 	short = cmp.Or(own, recipe)
 	switch {
@@ -100,7 +100,9 @@ func (v *Live) parseShare(typed string, shelf Shelf) (float64, error) {
 		return 0, measure.Faulty("typed", "%q is no share of a cup; type %s", typed, examples)
 	}
 	if part.ML > finishedML+1e-9 {
-		return 0, measure.Faulty("typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(finishedML, 0), examples)
+		return 0, measure.Faulty(
+			"typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(finishedML, 0), examples,
+		)
 	}
 	return part.ML / finishedML, nil
 }
@@ -134,7 +136,10 @@ func (v *Live) takeBack(typed string, shelf Shelf) error {
 		}
 		left := 1 - p.BackML/p.ML
 		if !(share > 0 && share <= left+1e-9) {
-			return measure.Faulty("typed", "type how much of the last pour came back: up to %s %%, or %s ml", measure.Number(100*left, 0), measure.Number(left*p.ML, 0))
+			return measure.Faulty(
+				"typed", "type how much of the last pour came back: up to %s %%, or %s ml", measure.Number(100*left, 0),
+				measure.Number(left*p.ML, 0),
+			)
 		}
 		share = min(share, left)
 		doses := merge(v.Doses, append(Times(p.Doses, share), plastisolDose(p.Plastisol, p.ML*share)), shelf)
@@ -155,7 +160,9 @@ func (v Live) Split(share float64) (rest, other Live, err error) {
 	other.hold(v.Volume.ML*share, Times(v.Doses, share))
 	rest.hold(v.Volume.ML*(1-share), Times(v.Doses, 1-share))
 	if rest.Volume.Check() != nil || other.Volume.Check() != nil {
-		return v, Live{}, measure.Faulty("typed", "a split leaves at least 1 ml of plastisol in both cups; there is too little in this one")
+		return v, Live{}, measure.Faulty(
+			"typed", "a split leaves at least 1 ml of plastisol in both cups; there is too little in this one",
+		)
 	}
 	return rest, other, nil
 }
@@ -163,7 +170,10 @@ func (v Live) Split(share float64) (rest, other Live, err error) {
 // Merge pours all that is in another cup into this one. Another grade of plastisol comes in as a dose.
 func (v Live) Merge(other Live, shelf Shelf) Live {
 	sum := v.clone()
-	sum.hold(v.Volume.ML, merge(sum.Doses, append(slices.Clone(other.Doses), plastisolDose(other.Plastisol, other.Volume.ML)), shelf))
+	sum.hold(
+		v.Volume.ML,
+		merge(sum.Doses, append(slices.Clone(other.Doses), plastisolDose(other.Plastisol, other.Volume.ML)), shelf),
+	)
 	for _, h := range other.Heats { // the older plastic brings its age
 		if !slices.Contains(sum.Heats, h) {
 			sum.Heats = append(sum.Heats, h)
@@ -179,9 +189,9 @@ type Second struct {
 	WorkedOn bool // since that step
 }
 
-// Turn says whether the second cup of a step is off the bench once the step is done again, or undone: the child of a split is there only
-// while the split is, and a cup that was poured in is away only while it is in. False where it can't be turned, since the second cup has
-// been worked on.
+// Turn says whether the second cup of a step is off the bench once the step is done again, or undone: the child of a
+// split is there only while the split is, and a cup that was poured in is away only while it is in. False where it
+// can't be turned, since the second cup has been worked on.
 func (k StepKind) Turn(again bool, second Second) (away, ok bool) {
 	awayWhile := func(done bool) bool { return done == (k == MergeIn) }
 	return awayWhile(again), !second.WorkedOn && second.Away == awayWhile(!again)
@@ -259,8 +269,8 @@ func (v *Live) coolsTo(fromC, minutes float64) float64 {
 	return roomC + (fromC-roomC)*math.Exp(-minutes/(coolMinutes240*math.Cbrt(v.Volume.ML/240)))
 }
 
-// heats counts how often the cup was heated. Several entries are one heat as long as it did not get too cold to shoot in between:
-// makers heat in bursts, and write down what the thermometer says as it cools.
+// heats counts how often the cup was heated. Several entries are one heat as long as it did not get too cold to shoot
+// in between: makers heat in bursts, and write down what the thermometer says as it cools.
 func (v *Live) heats() int {
 	n, hottest := 0, 0.0
 	for i, h := range v.Heats {
@@ -319,7 +329,10 @@ func (v *Live) WarmthAt(nowMS int64) *Warmth {
 	w.Reheat = w.InMinutes < 1
 	switch {
 	case w.TempC > scorchC:
-		w.Says = fmt.Sprintf("About %s: too hot. It yellows and gives off irritant gas: take it outside and let it cool.", measure.Degrees(w.TempC))
+		w.Says = fmt.Sprintf(
+			"About %s: too hot. It yellows and gives off irritant gas: take it outside and let it cool.",
+			measure.Degrees(w.TempC),
+		)
 	case w.TempC < 60:
 		w.Says = fmt.Sprintf("Cold: heated %s min ago.", measure.Number(since, 0))
 	case w.InMinutes == 0:
@@ -327,7 +340,9 @@ func (v *Live) WarmthAt(nowMS int64) *Warmth {
 	case w.Reheat:
 		w.Says = fmt.Sprintf("About %s: reheat soon.", measure.Degrees(w.TempC))
 	default:
-		w.Says = fmt.Sprintf("About %s; some %s min until it is too cold to shoot.", measure.Degrees(w.TempC), measure.Number(w.InMinutes, 0))
+		w.Says = fmt.Sprintf(
+			"About %s; some %s min until it is too cold to shoot.", measure.Degrees(w.TempC), measure.Number(w.InMinutes, 0),
+		)
 	}
 	return w
 }

@@ -60,11 +60,19 @@ func TestContentsClose(t *testing.T) {
 		for range rapid.IntRange(1, 25).Draw(t, "steps") {
 			i := rapid.IntRange(0, len(cups)-1).Draw(t, "cup")
 			uid := rapid.SampledFrom(uids).Draw(t, "uid")
-			switch rapid.SampledFrom([]string{"drip", "add", "pour", "lost", "return", "split", "merge", "heat"}).Draw(t, "what") {
+			switch rapid.SampledFrom([]string{
+				"drip", "add", "pour", "lost", "return", "split", "merge", "heat",
+			}).Draw(t, "what") {
 			case "drip":
 				do(i, Step{Kind: Drip, Material: uid, Drops: rapid.IntRange(1, 9).Draw(t, "n")})
 			case "add":
-				do(i, Step{Kind: Add, Material: uid, Typed: rapid.SampledFrom([]string{"2 ml", "0.3 g", "1/3 ml", "1/8 tsp"}).Draw(t, "typed")})
+				do(
+					i,
+					Step{
+						Kind: Add, Material: uid,
+						Typed: rapid.SampledFrom([]string{"2 ml", "0.3 g", "1/3 ml", "1/8 tsp"}).Draw(t, "typed"),
+					},
+				)
 			case "pour":
 				do(i, Step{Kind: PourOut, Typed: rapid.SampledFrom([]string{"half", "1/3", "40 %", "50 ml"}).Draw(t, "typed")})
 			case "lost":
@@ -132,9 +140,13 @@ func TestLiveCup(t *testing.T) {
 	do(Step{Kind: PourOut, Typed: "half"})
 	assert.InDelta(t, 6, v.Doses[0].Amount.Value, 1e-9)
 	assert.InDelta(t, measure.CupML/2, v.Volume.ML, 1e-9)
-	assert.Less(t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 1e-9, "pouring changes no colour")
+	assert.Less(
+		t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 1e-9, "pouring changes no colour",
+	)
 	do(Step{Kind: Drip, Material: "clear-red", Drops: 6})
-	assert.Greater(t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 2.0, "a later drop is for what is left")
+	assert.Greater(
+		t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 2.0, "a later drop is for what is left",
+	)
 	do(Step{Kind: Return, Typed: "50 %"})
 	assert.InDelta(t, 15, v.Doses[0].Amount.Value, 1e-9)
 	_, err := Step{Kind: Return, Typed: "80 %"}.Apply(v, Bench(), Kit)
@@ -162,8 +174,11 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 	at := func(sec int64, s Step) Timed { return Timed{Step: s, AtMS: 1000 * sec} }
 	drip := func(uid string, n int) Step { return Step{Kind: Drip, Material: uid, Drops: n} }
 	steps := []Timed{
-		at(0, drip("clear-red", 1)), at(1, drip("clear-red", 10)), at(3, drip("carbon-black", 1)), at(4, drip("carbon-black", -1)),
-		at(60, drip("clear-red", 5)), at(62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"}), at(70, Step{Kind: SetWork, Typed: "340F"}),
+		at(0, drip("clear-red", 1)), at(1, drip("clear-red", 10)), at(3, drip("carbon-black", 1)),
+		at(4, drip("carbon-black", -1)),
+		at(60, drip("clear-red", 5)), at(
+			62, Step{Kind: SetDose, Material: "clear-blue", Typed: "3d"},
+		), at(70, Step{Kind: SetWork, Typed: "340F"}),
 		at(71, drip("clear-red", 1)), at(72, Step{Kind: SetDose, Material: "clear-red", Typed: "20d"}),
 	}
 	v := Live{Cup: CupOf(t, "1 cup")}
@@ -180,10 +195,13 @@ func TestGoesAreReadFromTheClock(t *testing.T) {
 		}
 		says = append(says, "/")
 	}
-	assert.Equal(t, "clear-red 11 drops / clear-red 5 drops clear-blue 3 drops / clear-red 4 drops /", strings.Join(says, " "))
+	assert.Equal(
+		t, "clear-red 11 drops / clear-red 5 drops clear-blue 3 drops / clear-red 4 drops /", strings.Join(says, " "),
+	)
 }
 
-// Bursts of one heating, and readings as it cools, are one heat; a cup that got too cold to shoot was heated again. Too hot is said.
+// Bursts of one heating, and readings as it cools, are one heat; a cup that got too cold to shoot was heated again. Too
+// hot is said.
 func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
 	at := func(entries ...[2]float64) Live { // minutes, °F
 		v := Live{Cup: CupOf(t, "1 cup")}
@@ -212,7 +230,8 @@ func TestHeatsAreCountedAsAMakerWould(t *testing.T) {
 	assert.Contains(t, hot.HeatWatch(Bench())[0].Says, "irritant gas")
 }
 
-// A split's child is there while the split is; a cup that was poured in is away while it is in; neither is turned once it was worked on.
+// A split's child is there while the split is; a cup that was poured in is away while it is in; neither is turned once
+// it was worked on.
 func TestTheSecondCupOfAStepTurnsWithIt(t *testing.T) {
 	for _, c := range []struct {
 		kind           StepKind
@@ -235,7 +254,8 @@ func TestTheSecondCupOfAStepTurnsWithIt(t *testing.T) {
 	}
 }
 
-// A batch that is recorded of a live cup needs nothing typed again: the additions as they were counted; after a pour, what was in it.
+// A batch that is recorded of a live cup needs nothing typed again: the additions as they were counted; after a pour,
+// what was in it.
 func TestABatchIsReadFromTheCup(t *testing.T) {
 	shelf, kit := Bench(), measure.StandardKit()
 	start := CupOf(t, "1 cup", DripOf("clear-brown", 4))

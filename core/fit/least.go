@@ -4,21 +4,22 @@ import "math"
 
 // Model is what is fitted.
 type Model interface {
-	// Look fills in the residuals r at x, and into by, where it is not nil, how each of them changes by each parameter: by[j][k] is
-	// residual k's change by x[j]. False where x can't be.
+	// Look fills in the residuals r at x, and into by, where it is not nil, how each of them changes by each parameter:
+	// by[j][k] is residual k's change by x[j]. False where x can't be.
 	Look(x, r []float64, by [][]float64) bool
 }
 
-// Least looks for the parameters with the least sum of squared residuals. It holds what it works with, so that a second search
-// allocates nothing; one goroutine has it at a time.
+// Least looks for the parameters with the least sum of squared residuals. It holds what it works with, so that a second
+// search allocates nothing; one goroutine has it at a time.
 type Least struct {
 	Rounds int     // steps at most; 0 is 60
 	Gain   float64 // share of the sum that a step must take off for another to follow
 	Enough float64 // a sum below which nothing more is done
 	Held   int     // the first so many parameters stay as they are
 
-	// Of each parameter. Doses, and whatever else can't be below nothing, are moved as logarithms of themselves plus Even, up to Most:
-	// what a dose does goes about with its logarithm, and evenly near nothing. Without Even a parameter is free.
+	// Of each parameter. Doses, and whatever else can't be below nothing, are moved as logarithms of themselves plus Even,
+	// up to Most: what a dose does goes about with its logarithm, and evenly near nothing. Without Even a parameter is
+	// free.
 	Even, Most []float64
 
 	at, try state
@@ -33,7 +34,8 @@ type state struct {
 	sum  float64
 }
 
-// Steps are damped less after one that helped, and more after one that did not; a logarithm is moved by mostTurn at most.
+// Steps are damped less after one that helped, and more after one that did not; a logarithm is moved by mostTurn at
+// most.
 const (
 	firstDamp, leastDamp = 1e-3, 1e-9
 	less, more           = 6, 8
@@ -42,7 +44,8 @@ const (
 	still                = 1e-5 // a step that is none
 )
 
-// Find moves x to where the residuals, so many of them, are least, and gives their sum of squares; infinite where x can't be.
+// Find moves x to where the residuals, so many of them, are least, and gives their sum of squares; infinite where x
+// can't be.
 func (s *Least) Find(m Model, x []float64, residuals int) float64 {
 	n := len(x)
 	s.make(n, residuals)
@@ -131,7 +134,8 @@ func (s *Least) scale(j int, x float64) float64 {
 	return x + s.Even[j]
 }
 
-// normal sets up the normal equations of the parameters that are not held and do not stand at a bound that they would leave.
+// normal sets up the normal equations of the parameters that are not held and do not stand at a bound that they would
+// leave.
 func (s *Least) normal(at *state) int {
 	s.free = s.free[:0]
 	g := s.g[:0]

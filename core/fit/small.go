@@ -2,8 +2,8 @@ package fit
 
 import "gonum.org/v1/gonum/mat"
 
-// Halve narrows down, so many times, where enough turns true between low, where it is not, and high, where it is; the middle of what
-// is left.
+// Halve narrows down, so many times, where enough turns true between low, where it is not, and high, where it is; the
+// middle of what is left.
 func Halve(low, high float64, times int, enough func(x float64) bool) float64 {
 	low, high = Between(low, high, times, enough)
 	return (low + high) / 2
@@ -52,7 +52,9 @@ func Dot6(a, b [6]float64) (sum float64) {
 // Widest is the direction in which a symmetric three by three matrix reaches furthest.
 func Widest(a [3][3]float64) [3]float64 {
 	var e mat.EigenSym
-	e.Factorize(mat.NewSymDense(3, []float64{a[0][0], a[0][1], a[0][2], a[1][0], a[1][1], a[1][2], a[2][0], a[2][1], a[2][2]}), true)
+	e.Factorize(
+		mat.NewSymDense(3, []float64{a[0][0], a[0][1], a[0][2], a[1][0], a[1][1], a[1][2], a[2][0], a[2][1], a[2][2]}), true,
+	)
 	var v mat.Dense
 	e.VectorsTo(&v)
 	return [3]float64{v.At(0, 2), v.At(1, 2), v.At(2, 2)}

@@ -8,7 +8,8 @@ import (
 	"cloudburst/core/colour"
 )
 
-// A blob as solid as convex is one piece, or two that no one could part; the size of one as solid as sizeable can be measured.
+// A blob as solid as convex is one piece, or two that no one could part; the size of one as solid as sizeable can be
+// measured.
 const convex, sizeable = 0.93, 0.94
 
 // intact says whether a blob is one piece whose size can be measured: solid, and more than a speck.
@@ -17,8 +18,8 @@ func (b *blob) intact() bool { return b.solid > sizeable && len(b.at) > 2*least 
 // least is the fewest pixels that can be a piece.
 const least = 6
 
-// part parts pieces that touch: a blob that is solid stays whole; another is parted between the peaks of its distance to the
-// edge.
+// part parts pieces that touch: a blob that is solid stays whole; another is parted between the peaks of its distance
+// to the edge.
 func (c *area) part() {
 	var areas []float64
 	for _, b := range c.parts {
@@ -60,14 +61,16 @@ func (c *area) part() {
 	c.dropOnEdge()
 }
 
-// onEdge is the cosine of the tilt from which on a piece stands on edge: all that shows of it is a line, and no one would count it.
+// onEdge is the cosine of the tilt from which on a piece stands on edge: all that shows of it is a line, and no one
+// would count it.
 const onEdge = 0.15
 
-// sharp is the least that a lens and the smoothing make of a point, px²; addedToLines what noise and the next pieces' light add to a line
-// besides, found on the close-ups of the camera stand-in.
+// sharp is the least that a lens and the smoothing make of a point, px²; addedToLines what noise and the next pieces'
+// light add to a line besides, found on the close-ups of the camera stand-in.
 const sharp, addedToLines = 0.75, 0.2
 
-// dropOnEdge drops the pieces that stand on edge. A lens makes a line wide: what it adds is taken off before width and length are compared.
+// dropOnEdge drops the pieces that stand on edge. A lens makes a line wide: what it adds is taken off before width and
+// length are compared.
 func (c *area) dropOnEdge() {
 	owner := make([]int32, c.w*c.h) // of each pixel, one more than its part's number
 	for i := range c.parts {
@@ -88,8 +91,8 @@ func (c *area) dropOnEdge() {
 	c.parts = kept
 }
 
-// spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it and close around it
-// differs the way that it does, without what belongs to others.
+// spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it
+// and close around it differs the way that it does, without what belongs to others.
 func (c *area) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
 	light := c.lightAlong(b)
 	x0, y0, x1, y1 := c.box(b.at)
@@ -121,8 +124,8 @@ func (c *area) spreads(b *blob, owner []int32, number int32) (long, wide float64
 	return principal(xx/n-mx*mx, yy/n-my*my, xy/n-mx*my)
 }
 
-// lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the plainest pieces: the
-// step there is their light's difference from the base.
+// lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the
+// plainest pieces: the step there is their light's difference from the base.
 func (c *area) lens() (px2 float64) {
 	const wide = 5 // px across
 	var all []float64
@@ -141,7 +144,8 @@ func (c *area) lens() (px2 float64) {
 	return max(sharp, all[len(all)/2])
 }
 
-// edge is the variance of a piece's steepest edge, px²: the step of its light over the steepest slope, as a Gaussian has it.
+// edge is the variance of a piece's steepest edge, px²: the step of its light over the steepest slope, as a Gaussian
+// has it.
 func (c *area) edge(b *blob) (px2 float64) {
 	light := c.lightAlong(b)
 	var plain []float64
@@ -173,7 +177,8 @@ func (c *area) lightAlong(b *blob) func(i int32) float64 {
 	}
 }
 
-// inLight is a difference from the base as a share of the base's light, in which a lens adds its own spread to a piece's.
+// inLight is a difference from the base as a share of the base's light, in which a lens adds its own spread to a
+// piece's.
 func inLight(diff float32) float64 {
 	root := 1 + float64(diff)/3
 	return root*root*root - 1
@@ -212,8 +217,8 @@ func (c *area) tells(b *blob) bool {
 	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
 }
 
-// byCompression says whether a blob may be what a compressed photo makes of strong colours nearby: it keeps colour more coarsely than
-// light, so such specks differ from the base in colour alone, and not by much.
+// byCompression says whether a blob may be what a compressed photo makes of strong colours nearby: it keeps colour more
+// coarsely than light, so such specks differ from the base in colour alone, and not by much.
 func (c *area) byCompression(b *blob) bool {
 	const few, weak, ofLight = 30, 0.25, 0.35
 	luma := [3]float64{0.299, 0.587, 0.114}
@@ -251,8 +256,8 @@ func (c *area) glare(b *blob, usual float64) bool {
 	return float64(len(b.at)) > 8*usual && low > 0.05 && len(b.at) > int(0.4*c.px*c.px) && high > 0
 }
 
-// solidity is a blob's share of the pixels whose middles its convex hull holds: 1 of every straight line and every convex piece,
-// however it lies to the pixels.
+// solidity is a blob's share of the pixels whose middles its convex hull holds: 1 of every straight line and every
+// convex piece, however it lies to the pixels.
 func (c *area) solidity(at []int32) float64 {
 	type point struct{ x, y int }
 	top, bottom := c.h, 0
@@ -335,7 +340,8 @@ func (c *area) peaks(at []int32) [][]int32 {
 	return out
 }
 
-// chamfer makes of a shape, whose pixels are large and others 0, how far each lies from its edge: down, then up. The margin stays 0.
+// chamfer makes of a shape, whose pixels are large and others 0, how far each lies from its edge: down, then up. The
+// margin stays 0.
 func chamfer(d []float32, w, h int) {
 	for y := 1; y < h-1; y++ {
 		for x := 1; x < w-1; x++ {

@@ -70,7 +70,9 @@ func TestAGapBetweenHeaps(t *testing.T) {
 		return v
 	}
 	const times = 1000
-	for _, c := range []struct{ of, wrongly, missed, missedAlike int }{{30, 40, 350, 980}, {80, 5, 60, 700}, {300, 0, 1, 400}} {
+	for _, c := range []struct{ of, wrongly, missed, missedAlike int }{
+		{30, 40, 350, 980}, {80, 5, 60, 700}, {300, 0, 1, 400},
+	} {
 		wrongly, missed, missedAlike := 0, 0, 0
 		for range times {
 			if gap(heap(c.of, 0), 5).filled < mostBetween {
@@ -87,7 +89,9 @@ func TestAGapBetweenHeaps(t *testing.T) {
 				missedAlike++
 			}
 		}
-		t.Logf("of %d: one heap parted in %d of %d, two not in %d, nor strictly in %d", c.of, wrongly, times, missed, missedAlike)
+		t.Logf(
+			"of %d: one heap parted in %d of %d, two not in %d, nor strictly in %d", c.of, wrongly, times, missed, missedAlike,
+		)
 		assert.LessOrEqual(t, wrongly, c.wrongly)
 		assert.LessOrEqual(t, missed, c.missed)
 		assert.LessOrEqual(t, missedAlike, c.missedAlike)
@@ -96,8 +100,8 @@ func TestAGapBetweenHeaps(t *testing.T) {
 	assert.True(t, math.IsInf(filled, 1), "too few to tell")
 }
 
-// Pieces of two kinds that overlap in size and in hue, so that neither parts them, are parted by both; those of one, whose larger ones
-// differ in hue as well, are not.
+// Pieces of two kinds that overlap in size and in hue, so that neither parts them, are parted by both; those of one,
+// whose larger ones differ in hue as well, are not.
 func TestPartedBySizeAndHueTogether(t *testing.T) {
 	parted := func(seed uint64, apart, along float64) int {
 		rng := rand.New(rand.NewPCG(seed, 2))
@@ -111,7 +115,9 @@ func TestPartedBySizeAndHueTogether(t *testing.T) {
 			off := rng.NormFloat64()
 			turn := 0.2*other + 0.05*(along*off+math.Sqrt(1-along*along)*rng.NormFloat64())
 			c.parts = append(c.parts, blob{
-				solid: 1, at: make([]int32, 3*least), sizeMM: math.Exp(0.47*other + 0.11*off), mean: [3]float64{-math.Cos(turn), -0.5, -0.5 + 1.5*turn},
+				solid: 1, at: make([]int32, 3*least), sizeMM: math.Exp(0.47*other + 0.11*off), mean: [3]float64{
+					-math.Cos(turn), -0.5, -0.5 + 1.5*turn,
+				},
 			})
 			k.members = append(k.members, i)
 		}
@@ -132,7 +138,8 @@ func TestPartedBySizeAndHueTogether(t *testing.T) {
 	assert.Equal(t, times, one)
 }
 
-// tiltedDiscs are discs of 14 px in rows of twenty, each row tilted alike, under a lens that spreads a point by so many px.
+// tiltedDiscs are discs of 14 px in rows of twenty, each row tilted alike, under a lens that spreads a point by so many
+// px.
 func tiltedDiscs(cosines []float64, lens float64) *image.RGBA {
 	const size = 14.0 // px
 	img := image.NewRGBA(image.Rect(0, 0, discsApart*20, discsApart*len(cosines)))
@@ -141,7 +148,8 @@ func tiltedDiscs(cosines []float64, lens float64) *image.RGBA {
 	rng := rand.New(rand.NewPCG(5, 5))
 	for row, cos := range cosines {
 		for col := range 20 {
-			x0, y0, turn := discsApart*(float64(col)+0.5)+rng.Float64(), discsApart*(float64(row)+0.5)+rng.Float64(), 2*math.Pi*rng.Float64()
+			x0, y0, turn := discsApart*(float64(col)+0.5)+rng.Float64(), discsApart*(float64(row)+0.5)+
+				rng.Float64(), 2*math.Pi*rng.Float64()
 			sin, along := math.Sincos(turn)
 			for range 100_000 { // by throwing dots at a tilted disc
 				u, v := 2*rng.Float64()-1, 2*rng.Float64()-1

@@ -9,8 +9,8 @@ import (
 // nearPX is how close to a small piece a hand points at it.
 const nearPX = 4.0
 
-// Correct is a count with one place pointed at by hand: the piece there is taken out, or, where none is, one of the class is
-// added. The counts follow.
+// Correct is a count with one place pointed at by hand: the piece there is taken out, or, where none is, one of the
+// class is added. The counts follow.
 func (f Found) Correct(x, y, pxPerMM float64, class int) (Found, error) {
 	if class < 0 || class >= len(f.Classes) {
 		return f, measure.Faulty("class", "count the flake first, then choose which of its kinds is added")

@@ -9,12 +9,17 @@ import (
 	. "cloudburst/core/flake"
 )
 
-// A hand takes out what it points at and puts in what was missed; the counts follow, and the count that was there stays as it was.
+// A hand takes out what it points at and puts in what was missed; the counts follow, and the count that was there stays
+// as it was.
 func TestACountIsCorrected(t *testing.T) {
 	was := Found{
 		AreaCM2: 2,
 		Classes: []Class{{SizeIN: 0.04, Count: 2, PerCM2: 1}, {SizeIN: 0.015, Count: 1, PerCM2: 0.5}},
-		Pieces:  []Piece{{X: 100, Y: 100, SizeMM: 1, Class: 0}, {X: 200, Y: 100, SizeMM: 1, Class: 0}, {X: 109, Y: 100, SizeMM: 0.38, Class: 1}},
+		Pieces: []Piece{
+			{X: 100, Y: 100, SizeMM: 1, Class: 0},
+			{X: 200, Y: 100, SizeMM: 1, Class: 0},
+			{X: 109, Y: 100, SizeMM: 0.38, Class: 1},
+		},
 	}
 	out, err := was.Correct(108, 101, 20, 0) // inside the large one, but nearer to the small one that lies on it
 	require.NoError(t, err)

@@ -65,16 +65,20 @@ func ScaleOf(a, b [2]float64, typed string) (float64, error) {
 	}
 	px := math.Hypot(b[0]-a[0], b[1]-a[1])
 	if px < 20 || !(px/mm > 0.5 && px/mm < 1000) {
-		return 0, measure.Faulty("length", "the two points lie too close together for that; point at something longer, a ruler's ends at best")
+		return 0, measure.Faulty(
+			"length", "the two points lie too close together for that; point at something longer, a ruler's ends at best",
+		)
 	}
 	return px / mm, nil
 }
 
-// Count finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle slope,
-// in pieces that hang together; what touches is parted where it narrows.
+// Count finds the pieces of flake in a region: what differs from the base, which is its commonest colour with a gentle
+// slope, in pieces that hang together; what touches is parted where it narrows.
 func Count(ctx context.Context, p *photo.Picture, region Rect, pxPerMM float64) (*Found, error) {
 	if !(pxPerMM > 0.5 && pxPerMM < 1000) {
-		return nil, measure.Faulty("scale", "say first how long something in the photo is: two points, and the millimetres between them")
+		return nil, measure.Faulty(
+			"scale", "say first how long something in the photo is: two points, and the millimetres between them",
+		)
 	}
 	x0, y0 := max(0, int(region.X0)), max(0, int(region.Y0))
 	x1, y1 := min(p.Width, int(region.X1)), min(p.Height, int(region.Y1))
@@ -87,7 +91,9 @@ func Count(ctx context.Context, p *photo.Picture, region Rect, pxPerMM float64) 
 	}
 	c := &area{w: (x1 - x0) / step, h: (y1 - y0) / step, px: pxPerMM / float64(step)}
 	var f *Found
-	if err := cores.InTurn(ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() }); err != nil {
+	if err := cores.InTurn(
+		ctx, func() { c.read(p, x0, y0, step) }, c.base, c.differ, c.label, c.part, func() { f = c.found() },
+	); err != nil {
 		return nil, err
 	}
 	for _, one := range []*Found{f, f.Other} {
@@ -150,7 +156,8 @@ func (c *area) terms(i int) [6]float64 {
 	return [6]float64{1, u, v, u * u, u * v, v * v}
 }
 
-// base fits the base: from the commonest colour outwards, a quadratic in each channel, again and again over what lies on it.
+// base fits the base: from the commonest colour outwards, a quadratic in each channel, again and again over what lies
+// on it.
 func (c *area) base() {
 	n := c.w * c.h
 	var hist [32][32][32]int
@@ -313,8 +320,8 @@ func (c *area) gather(like func(i, k int32) bool) {
 	}
 }
 
-// shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt, and of
-// a hexagon it is a known share of the flats.
+// shape is a piece's middle and its size across the flats: the spread along its longer axis hardly changes with tilt,
+// and of a hexagon it is a known share of the flats.
 func (c *area) shape(at []int32) (x, y, sizeMM float64) {
 	x, y, long, _ := c.axes(at)
 	return x + 0.5, y + 0.5, long / hexSpread / c.px

@@ -50,7 +50,10 @@ func TestFlakeOnTheShots(t *testing.T) {
 				}
 				return 1
 			})
-			t.Logf("%s %s: %.3f in for %.3f, %.1f per cm² for %.1f", s.ID, want.Color, near.SizeIN, want.Flats/25.4, near.PerCM2, want.Seen)
+			t.Logf(
+				"%s %s: %.3f in for %.3f, %.1f per cm² for %.1f", s.ID, want.Color, near.SizeIN, want.Flats/25.4, near.PerCM2,
+				want.Seen,
+			)
 			assert.InEpsilon(t, want.Flats/25.4, near.SizeIN, 0.12, "its size class")
 			shown, err := colour.ParseHex(near.Hex)
 			require.NoError(t, err)
@@ -92,8 +95,8 @@ func TestFlakeOnTheShots(t *testing.T) {
 	assert.Greater(t, float64(right)/float64(told), 0.95)
 }
 
-// From the pieces counted on the shots back to how many are in a mm³, and so to spoons: through the depth to which each base lets
-// one see, clear, tinted or milky.
+// From the pieces counted on the shots back to how many are in a mm³, and so to spoons: through the depth to which
+// each base lets one see, clear, tinted or milky.
 func TestSpoonsOfTheShots(t *testing.T) {
 	thirds := func(c colour.RGB) (s colour.Spectrum) { // a channel's light in its third of the bands
 		for b := range s {
@@ -120,7 +123,10 @@ func TestSpoonsOfTheShots(t *testing.T) {
 		assert.True(t, ok)
 		for i, c := range truth.Flake.Classes {
 			really := c.Pieces / (100 * truth.Flake.Area * truth.Flake.MM)
-			t.Logf("%s %s in %s: %.4f per mm³ for %.4f (seen to %.1f mm)", s.ID, c.Color, truth.Flake.Base, perMM3[i], really, depths[i])
+			t.Logf(
+				"%s %s in %s: %.4f per mm³ for %.4f (seen to %.1f mm)", s.ID, c.Color, truth.Flake.Base, perMM3[i], really,
+				depths[i],
+			)
 			assert.InEpsilon(t, really, perMM3[i], 0.25)
 		}
 	}

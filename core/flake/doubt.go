@@ -9,8 +9,9 @@ import (
 	"cloudburst/core/measure"
 )
 
-// A count may be read in two ways: two colours of one size may be one flake that glitters, and what is small beside coarse pieces may be
-// their rims or a finer flake. Where what was found leaves that open, it is said, and the other reading stands beside the first.
+// A count may be read in two ways: two colours of one size may be one flake that glitters, and what is small beside
+// coarse pieces may be their rims or a finer flake. Where what was found leaves that open, it is said, and the other
+// reading stands beside the first.
 
 // How much must be left uncounted to be a kind, or to be doubted: bits and rims are of all sizes, a flake is of one.
 const (
@@ -52,7 +53,8 @@ func (c *area) leftOver(kinds []kind) []int {
 	var out []int
 	for i := range c.parts {
 		b := &c.parts[i]
-		if taken[i] || len(b.at) < least || c.contrast(b) < leftContrast*leastTold || b.solid < 0.85 || b.sizeMM*c.px < leastPiecePX {
+		if taken[i] || len(b.at) < least || c.contrast(b) < leftContrast*leastTold || b.solid < 0.85 ||
+			b.sizeMM*c.px < leastPiecePX {
 			continue
 		}
 		if !c.touches(b, owner) {
@@ -90,7 +92,8 @@ func (c *area) of(members []int) kind {
 	return k
 }
 
-// finer looks whether what was left uncounted is a kind of its own: of one size, and whole. sure is false where there is too little of it.
+// finer looks whether what was left uncounted is a kind of its own: of one size, and whole. sure is false where there
+// is too little of it.
 func (c *area) finer(kinds []kind) (k kind, doubt, sure bool) {
 	left := c.leftOver(kinds)
 	var sizes []float64
@@ -127,7 +130,8 @@ func (c *area) finer(kinds []kind) (k kind, doubt, sure bool) {
 	return c.of(left), true, float64(len(sizes)) >= leftSurely*float64(counted)
 }
 
-// look goes over what was left out once more: what has a kind's size and hue is counted with it, what is a kind of its own is one.
+// look goes over what was left out once more: what has a kind's size and hue is counted with it, what is a kind of its
+// own is one.
 func (c *area) look(kinds []kind) []kind {
 	k, doubt, sure := c.finer(kinds)
 	if !doubt {
@@ -177,7 +181,13 @@ func (c *area) doubt(kinds []kind, f *Found, few int) ([]kind, string) {
 	}
 	if k, doubt, _ := c.finer(kinds); doubt {
 		other = append(other, k)
-		why = append(why, fmt.Sprintf("%d pieces of %s in may be a finer flake, or bits of the others", len(k.members), measure.Number(k.sizeMM/measure.MMPerInch, 3)))
+		why = append(
+			why,
+			fmt.Sprintf(
+				"%d pieces of %s in may be a finer flake, or bits of the others", len(k.members),
+				measure.Number(k.sizeMM/measure.MMPerInch, 3),
+			),
+		)
 	}
 	if len(why) == 0 {
 		return nil, ""

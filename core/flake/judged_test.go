@@ -18,7 +18,8 @@ const judged = "../photo/testdata/judged/"
 
 // judge is how a count of flake stands to what there is in a photo.
 type judge struct {
-	kinds, found, doubted int       // kinds there are, found by size and density, and of the others those that are said to be unsure
+	// kinds there are, found by size and density, and of the others those that are said to be unsure
+	kinds, found, doubted int
 	other                 int       // kinds found for none that there is
 	off                   []float64 // density
 }
@@ -50,7 +51,10 @@ func (j *judge) add(t *testing.T, id string, truth shots.FlakeTruth, got *Found)
 		}
 		taken[best] = true
 		off := math.Abs(got.Classes[best].PerCM2/want.Seen - 1)
-		t.Logf("%s: %s of %.3f in: found %.3f, %.1f per cm² for %.1f (%+.0f %%)", id, want.Color, want.Flats/25.4, got.Classes[best].SizeIN, got.Classes[best].PerCM2, want.Seen, 100*(got.Classes[best].PerCM2/want.Seen-1))
+		t.Logf(
+			"%s: %s of %.3f in: found %.3f, %.1f per cm² for %.1f (%+.0f %%)", id, want.Color, want.Flats/25.4,
+			got.Classes[best].SizeIN, got.Classes[best].PerCM2, want.Seen, 100*(got.Classes[best].PerCM2/want.Seen-1),
+		)
 		j.found++
 		j.off = append(j.off, off)
 	}
@@ -70,7 +74,10 @@ func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 		j.add(t, s.ID, truth, got)
 	}
 	slices.Sort(j.off)
-	t.Logf("%d of %d kinds found, %d of the others said to be unsure, %d for none that there is; density off by %.3f in the median, %.3f in nine of ten", j.found, j.kinds, j.doubted, j.other, shots.Quantile(j.off, 0.5), shots.Quantile(j.off, 0.9))
+	t.Logf(
+		"%d of %d kinds found, %d of the others said to be unsure, %d for none that there is; density off by %.3f in the median, %.3f in nine of ten",
+		j.found, j.kinds, j.doubted, j.other, shots.Quantile(j.off, 0.5), shots.Quantile(j.off, 0.9),
+	)
 	if *testkit.Thorough {
 		assert.GreaterOrEqual(t, j.found+j.doubted, 32)
 		assert.Less(t, shots.Quantile(j.off, 0.5), 0.1)

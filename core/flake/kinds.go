@@ -26,7 +26,8 @@ func unit(m [3]float64) [3]float64 {
 	return [3]float64{m[0] / n, m[1] / n, m[2] / n}
 }
 
-// parted parts a kind into two where its pieces fall into two sizes, or into two hues, with a gap between them; and those again.
+// parted parts a kind into two where its pieces fall into two sizes, or into two hues, with a gap between them; and
+// those again.
 func (c *area) parted(k kind, few int) []kind {
 	if len(k.members) < 2*few {
 		return []kind{k}
@@ -40,7 +41,8 @@ func (c *area) parted(k kind, few int) []kind {
 	if byHue.filled < mostBetween {
 		// A mirror that faces the light and one that is turned away differ from the base to either side, in no hue.
 		two := c.half(all, func(o one) bool { return hue(o) < byHue.line })
-		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize // near and deep ones of one flake differ in hue, too
+		// near and deep ones of one flake differ in hue, too
+		oneSize := math.Abs(math.Log(two[0].sizeMM/two[1].sizeMM)) < alikeSize
 		otherHue := !sameHue(two[0].dir, two[1].dir) || dot3(unit(two[0].dir), unit(two[1].dir)) < alikeHue
 		if (!oneSize || byHue.filled < mostBetweenAlike) && otherHue {
 			return again(two)
@@ -83,8 +85,8 @@ func (c *area) sorts(k *kind) ones {
 	return all
 }
 
-// alongHue looks along the way between the two hues that lie furthest apart, and says of which pieces they can be told: of those near the
-// surface, since deep ones take on the base's.
+// alongHue looks along the way between the two hues that lie furthest apart, and says of which pieces they can be told:
+// of those near the surface, since deep ones take on the base's.
 func (all ones) alongHue() (hue func(one) float64, plain func(one) bool) {
 	var strengths []float64
 	var mid [3]float64
@@ -138,12 +140,12 @@ func (c *area) half(all ones, below func(one) bool) (two [2]kind) {
 	return two
 }
 
-// The most that lie between two heaps, as a share of the lesser: of two kinds, and of two that have one size. One more is added to
-// those that do, since in few pieces a gap can be chance.
+// The most that lie between two heaps, as a share of the lesser: of two kinds, and of two that have one size. One more
+// is added to those that do, since in few pieces a gap can be chance.
 const mostBetween, mostBetweenAlike, chance = 0.4, 0.15, 1
 
-// mostBetweenEach is the most in each of two measures that are looked at together, mostBetweenBoth the most in both as one: one flake has
-// no two heaps that differ in size and hue alike.
+// mostBetweenEach is the most in each of two measures that are looked at together, mostBetweenBoth the most in both as
+// one: one flake has no two heaps that differ in size and hue alike.
 const mostBetweenEach, mostBetweenBoth = 0.9, 0.6
 
 // valley is what parts values into two heaps.
@@ -257,8 +259,8 @@ func (c *area) byHue() []kind {
 	return kinds
 }
 
-// merged puts together what is one flake, and leaves out what is none: the plainest kinds first, since a faint one can be a plain one's
-// deep pieces or its rims, never the other way round.
+// merged puts together what is one flake, and leaves out what is none: the plainest kinds first, since a faint one can
+// be a plain one's deep pieces or its rims, never the other way round.
 func (c *area) merged(kinds []kind, few int) []kind {
 	slices.SortStableFunc(kinds, func(a, b kind) int {
 		return cmp.Compare(b.contrast*float64(len(b.members)), a.contrast*float64(len(a.members)))
@@ -311,8 +313,8 @@ func (k kind) pairsOf(m kind) bool {
 	return k.sizeMM > m.sizeMM && k.sizeMM < 2*m.sizeMM && 10*len(k.members) < len(m.members) && k.hued(m)
 }
 
-// rimOf says whether pieces are what shows of another kind's hidden ones, or their rims. A rim differs as its piece does; sheen any way,
-// but in few places, and noise hardly; and a fine flake comes in numbers.
+// rimOf says whether pieces are what shows of another kind's hidden ones, or their rims. A rim differs as its piece
+// does; sheen any way, but in few places, and noise hardly; and a fine flake comes in numbers.
 func (c *area) rimOf(k, m kind) bool {
 	const speck, half, nearly, three = 0.5, 0.45, 0.95, 0.75
 	few := 6*len(k.members) < len(m.members)
@@ -348,7 +350,8 @@ func (c *area) counted(kinds []kind) *Found {
 				continue
 			}
 			places := [][2]float64{{b.x, b.y}}
-			if float64(len(b.at)) > clump*faceOn || b.sizeMM > stretched*size { // more than one piece covers, or is long, however it lies
+			// more than one piece covers, or is long, however it lies
+			if float64(len(b.at)) > clump*faceOn || b.sizeMM > stretched*size {
 				places = c.halves(b.at)
 			}
 			for _, p := range places {
@@ -374,8 +377,8 @@ func (c *area) counted(kinds []kind) *Found {
 	return f
 }
 
-// adopt gives the whole pieces that no kind claims to the one whose size they have: deep ones, and a mirror's that hardly differ from the
-// base.
+// adopt gives the whole pieces that no kind claims to the one whose size they have: deep ones, and a mirror's that
+// hardly differ from the base.
 func (c *area) adopt(kinds []kind) {
 	const noNoise = 0.16
 	taken := make([]bool, len(c.parts))
@@ -391,7 +394,8 @@ func (c *area) adopt(kinds []kind) {
 		}
 		best, near := -1, 0.12
 		for k := range kinds {
-			if off := math.Abs(math.Log(b.sizeMM / kinds[k].sizeMM)); off < near && (c.contrast(b) > noNoise || kinds[k].mirror()) {
+			if off := math.Abs(math.Log(b.sizeMM / kinds[k].sizeMM)); off < near &&
+				(c.contrast(b) > noNoise || kinds[k].mirror()) {
 				best, near = k, off
 			}
 		}
@@ -426,8 +430,8 @@ func upper(v []float64) float64 {
 	return v[len(v)*6/10]
 }
 
-// plainest is how those of the pieces differ from the base that lie nearest to the surface, as far as that shows: those whose own hue
-// stands out most.
+// plainest is how those of the pieces differ from the base that lie nearest to the surface, as far as that shows: those
+// whose own hue stands out most.
 func (c *area) plainest(members []int) (mean [3]float64) {
 	score := func(i int) float64 {
 		m := c.parts[i].mean
@@ -450,8 +454,8 @@ func (c *area) plainest(members []int) (mean [3]float64) {
 	return mean
 }
 
-// opposite says whether two differences lie to opposite sides of the base, as those of a mirror do that flashes here and is dim
-// there. Two flakes of one size to either side of their base are taken for one, too; a hand parts them.
+// opposite says whether two differences lie to opposite sides of the base, as those of a mirror do that flashes here
+// and is dim there. Two flakes of one size to either side of their base are taken for one, too; a hand parts them.
 func opposite(a, b [3]float64) bool {
 	p, q := unit(a), unit(b)
 	return dot3(p, q) < -0.6

@@ -2,9 +2,9 @@ package flake
 
 import "math"
 
-// What pieces of a kind measure, as the logarithm of a proportion to its size: most that are whole have its size to a few hundredths; a
-// few are smaller, being half hidden, down to cutDown; a few larger, being two that touch, up to heaped. Of those that are not
-// whole, that is usual.
+// What pieces of a kind measure, as the logarithm of a proportion to its size: most that are whole have its size to a
+// few hundredths; a few are smaller, being half hidden, down to cutDown; a few larger, being two that touch, up to
+// heaped. Of those that are not whole, that is usual.
 const (
 	wholeSpread, brokenSpread = 0.07, 0.1
 	cutDown, heaped           = 1.2, 0.7
@@ -13,8 +13,8 @@ const (
 	wholeHeaped, brokenHeaped = 0.06, 0.3 // that are larger
 )
 
-// How far two pieces of one kind may differ from the base in unlike ways: in hue, radians, and that noise adds to it; in strength, as a
-// logarithm.
+// How far two pieces of one kind may differ from the base in unlike ways: in hue, radians, and that noise adds to it;
+// in strength, as a logarithm.
 const likeHue, hueNoise, likeStrength = 0.06, 0.03, 0.3
 
 // byChance is how many of a kind's pieces, as a share, have another's size by chance.
@@ -27,9 +27,9 @@ type sure struct {
 	lnStrong   float64
 }
 
-// settle gives each piece to the kind that it is likeliest of, by its size and by how it differs from the base, beside those pieces
-// whose size leaves no doubt: a deep piece takes on its base's hue, but keeps its size; two that touch are as long as a larger one, but
-// keep their hue.
+// settle gives each piece to the kind that it is likeliest of, by its size and by how it differs from the base, beside
+// those pieces whose size leaves no doubt: a deep piece takes on its base's hue, but keeps its size; two that touch are
+// as long as a larger one, but keep their hue.
 func (c *area) settle(kinds []kind) {
 	if len(kinds) < 2 {
 		return
@@ -115,7 +115,8 @@ func (c *area) nearTo(b *blob, known []sure, near [][]float64) {
 	}
 }
 
-// differs is the way in which a blob differs from the base, and how much, each channel as far as its noise lets it tell.
+// differs is the way in which a blob differs from the base, and how much, each channel as far as its noise lets it
+// tell.
 func (c *area) differs(b *blob) (hue [3]float64, strong float64) {
 	for ch := range 3 {
 		hue[ch] = b.mean[ch] * c.weight[ch]

@@ -67,7 +67,9 @@ func (s *scene) count(t *testing.T, noise float64) *Found {
 
 func countAll(t *testing.T, img image.Image) *Found {
 	t.Helper()
-	got, err := Count(t.Context(), photo.Take(img), Rect{X1: float64(img.Bounds().Dx()), Y1: float64(img.Bounds().Dy())}, 20)
+	got, err := Count(
+		t.Context(), photo.Take(img), Rect{X1: float64(img.Bounds().Dx()), Y1: float64(img.Bounds().Dy())}, 20,
+	)
 	require.NoError(t, err)
 	return got
 }
@@ -140,12 +142,15 @@ func TestTwoThatTouchAreNoCoarserOne(t *testing.T) {
 	assert.InDelta(t, 90, got.of(14), 2, "black")
 }
 
-// A deep piece of a tinted base has its hue rather than its own, and so differs as the other kind's deep ones do: it goes by its size.
+// A deep piece of a tinted base has its hue rather than its own, and so differs as the other kind's deep ones do: it
+// goes by its size.
 func TestDeepPiecesGoByTheirSize(t *testing.T) {
 	olive := colour.RGB{R: 0.3, G: 0.35, B: 0.1}
 	through := func(c colour.RGB, depth float64) colour.RGB { // what is left of a colour down there
 		f := math.Exp(-depth)
-		return colour.RGB{R: olive.R + (c.R-olive.R)*f, G: olive.G*0.75 + (c.G-olive.G*0.75)*f, B: olive.B*0.7 + (c.B-olive.B*0.7)*f}
+		return colour.RGB{
+			R: olive.R + (c.R-olive.R)*f, G: olive.G*0.75 + (c.G-olive.G*0.75)*f, B: olive.B*0.7 + (c.B-olive.B*0.7)*f,
+		}
 	}
 	s := newScene(olive, 100)
 	for n := range 50 {
@@ -207,7 +212,8 @@ func TestAMirrorIsOneKind(t *testing.T) {
 	assert.InDelta(t, 90, got.Classes[0].Count, 3)
 }
 
-// A kind's sizes are spread as shares of a whole: most whole pieces have the kind's own, and of broken ones more are smaller than larger.
+// A kind's sizes are spread as shares of a whole: most whole pieces have the kind's own, and of broken ones more are
+// smaller than larger.
 func TestHowAKindsSizesAreSpread(t *testing.T) {
 	const size, steps = 1.0, 4000
 	for _, broken := range []bool{false, true} {
@@ -236,7 +242,8 @@ func TestHowAKindsSizesAreSpread(t *testing.T) {
 	}
 }
 
-// A piece of a size that leaves no doubt stays with its kind; settling twice changes nothing more; and no piece is lost or gained.
+// A piece of a size that leaves no doubt stays with its kind; settling twice changes nothing more; and no piece is lost
+// or gained.
 func TestSettlingKeepsEveryPiece(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c := &area{weight: [3]float64{1, 1, rapid.Float64Range(0.3, 1).Draw(t, "noise")}}
@@ -246,7 +253,9 @@ func TestSettlingKeepsEveryPiece(t *testing.T) {
 		n := rapid.IntRange(20, 60).Draw(t, "pieces")
 		for i := range 2 * n {
 			k := i % 2
-			b := blob{solid: 1, at: make([]int32, 3*least), sizeMM: sizes[k] * math.Exp(rapid.Float64Range(-0.05, 0.05).Draw(t, "off"))}
+			b := blob{
+				solid: 1, at: make([]int32, 3*least), sizeMM: sizes[k] * math.Exp(rapid.Float64Range(-0.05, 0.05).Draw(t, "off")),
+			}
 			strong := rapid.Float64Range(0.5, 1.5).Draw(t, "strong")
 			for ch := range 3 {
 				b.mean[ch] = dirs[k][ch]*strong + rapid.Float64Range(-0.02, 0.02).Draw(t, "hue")

@@ -5,11 +5,12 @@ import (
 	"slices"
 )
 
-// How pieces of one size are told to be of one flake or of several. A piece that sends back g times its own colour F, through a depth of its
-// base B that lets τ of it through, differs from the base by τ (g F/B − 1), as a share of it and in linear light. Whatever g and τ are: without
-// what all channels have in common, that is F/B's own tint, longer or shorter. So the pieces of one flake have one bearing about the
-// neutral axis, near or deep, flashing or dim; those of another flake have another. A flake without a hue of its own has the bearing of
-// 1/B. One that splits the light has many.
+// How pieces of one size are told to be of one flake or of several. A piece that sends back g times its own colour F,
+// through a depth of its base B that lets τ of it through, differs from the base by τ (g F/B − 1), as a share of it
+// and in linear light. Whatever g and τ are: without what all channels have in common, that is F/B's own tint, longer
+// or shorter. So the pieces of one flake have one bearing about the neutral axis, near or deep, flashing or dim; those
+// of another flake have another. A flake without a hue of its own has the bearing of 1/B. One that splits the light has
+// many.
 
 // tone is how a blob differs from the base.
 type tone struct {
@@ -106,7 +107,8 @@ func (c *area) toned(k kind, few int, how telling) []kind {
 	var tones []tone
 	whole := 0
 	for _, m := range k.members {
-		if b := &c.parts[m]; b.intact() && math.Abs(math.Log(b.sizeMM/k.sizeMM)) < sized { // others are told by their size later
+		// others are told by their size later
+		if b := &c.parts[m]; b.intact() && math.Abs(math.Log(b.sizeMM/k.sizeMM)) < sized {
 			whole++
 			tones = append(tones, b.tone())
 		}
@@ -121,7 +123,8 @@ func (c *area) toned(k kind, few int, how telling) []kind {
 		}
 		shares = append(shares, math.Log(max(noiseShare, t.share())))
 	}
-	// Those without a hue are a flake of their own, if there is a gap to the others, and none of those is what flashes of it.
+	// Those without a hue are a flake of their own, if there is a gap to the others, and none of those is what flashes of
+	// it.
 	own, hasOwn := c.neutralBearing()
 	g := gap(shares, enough)
 	neutral := len(heaps) > 0 && plain >= enough && g.filled < how.valley &&
@@ -165,14 +168,15 @@ const blackish = 0.4
 // halfOn is the least share of its area that a piece shows whose brightness is its own.
 const halfOn = 0.5
 
-// byBrightness parts pieces of one hue, or of none, into lighter and darker ones, where there are few between: that may be two flakes, or one
-// that flashes here and is dim there. Only where the darker ones are black it is taken for two.
+// byBrightness parts pieces of one hue, or of none, into lighter and darker ones, where there are few between: that may
+// be two flakes, or one that flashes here and is dim there. Only where the darker ones are black it is taken for two.
 func (c *area) byBrightness(k kind, enough int, how telling) []kind {
 	light := func(m int) float64 { return math.Cbrt(max(0, 1+c.parts[m].tone().neutral/math.Sqrt(3))) }
 	var all []float64
 	for _, m := range k.members {
 		b := &c.parts[m]
-		if across := b.sizeMM * c.px; b.intact() && float64(len(b.at)) > halfOn*hexArea*across*across { // of those on edge a lens leaves less
+		// of those on edge a lens leaves less
+		if across := b.sizeMM * c.px; b.intact() && float64(len(b.at)) > halfOn*hexArea*across*across {
 			all = append(all, light(m))
 		}
 	}
@@ -198,7 +202,8 @@ func (c *area) byBrightness(k kind, enough int, how telling) []kind {
 	return out
 }
 
-// huesOf are the ways in which pieces of one flake differ from the base: those that are lighter than it, and those that are darker.
+// huesOf are the ways in which pieces of one flake differ from the base: those that are lighter than it, and those that
+// are darker.
 func (c *area) huesOf(members []int) (hues [][3]float64) {
 	var sums [2][3]float64
 	var n [2]int

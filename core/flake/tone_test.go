@@ -63,7 +63,13 @@ func TestBearingsOfOneFlakeAndOfSeveral(t *testing.T) {
 
 // Of two sizes that were each parted by brightness, each has its own twin.
 func TestTwinsAreOfOneSize(t *testing.T) {
-	kinds := []kind{{sizeMM: 0.38, byBrightness: true}, {sizeMM: 0.9, byBrightness: true}, {sizeMM: 0.9}, {sizeMM: 0.92, byBrightness: true}, {sizeMM: 0.39, byBrightness: true}}
+	kinds := []kind{
+		{sizeMM: 0.38, byBrightness: true},
+		{sizeMM: 0.9, byBrightness: true},
+		{sizeMM: 0.9},
+		{sizeMM: 0.92, byBrightness: true},
+		{sizeMM: 0.39, byBrightness: true},
+	}
 	for i, want := range []int{4, 3, -1, 1, 0} {
 		assert.Equal(t, want, kinds[i].twin(kinds, i), "of number %d", i)
 	}

@@ -16,8 +16,8 @@ const alikeSize = 0.16
 // enoughOfOne is the share of a piece that lies face on from which a part of a blob counts as a piece.
 const enoughOfOne = 0.35
 
-// again looks anew at each blob, now that the kinds are known: each pixel goes to the kind that it differs like, and a blob that holds
-// enough of two kinds is pieces of both. Kinds of one hue share their pixels, and are told by size.
+// again looks anew at each blob, now that the kinds are known: each pixel goes to the kind that it differs like, and a
+// blob that holds enough of two kinds is pieces of both. Kinds of one hue share their pixels, and are told by size.
 func (c *area) again(kinds []kind) []kind {
 	group := make([]int, len(kinds))
 	groups := 0
@@ -127,11 +127,12 @@ func (c *area) split(at []int32, of []int16, like func([3]float64) int) (out []s
 // From how many times the area of a piece that lies face on a blob is two, and from how many times its length.
 const clump, stretched = 1.1, 1.25
 
-// leastShown is the least size of a piece, as a share of its kind's: what is smaller is a bit of one that is hidden or on edge.
+// leastShown is the least size of a piece, as a share of its kind's: what is smaller is a bit of one that is hidden or
+// on edge.
 const leastShown = 0.35
 
-// cut says whether a blob reaches over the region's left or upper edge. Of what is cut by the edges, those two are left out and the
-// other two counted, as one counts in a grid: else pieces count whose middle lies outside.
+// cut says whether a blob reaches over the region's left or upper edge. Of what is cut by the edges, those two are left
+// out and the other two counted, as one counts in a grid: else pieces count whose middle lies outside.
 func (c *area) cut(at []int32) bool {
 	return slices.ContainsFunc(at, func(i int32) bool { return int(i)%c.w == 0 || int(i) < c.w })
 }

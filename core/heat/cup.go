@@ -13,8 +13,8 @@ const (
 	UsualCoolPerS   = 0.0008 // of 240 ml in a glass measure: about 7 K a minute at first
 )
 
-// Cup is a cup of plastic that warms and cools. What it loses to the room goes with its glass, not with what is in it: after something was
-// added or poured it cools slower or faster.
+// Cup is a cup of plastic that warms and cools. What it loses to the room goes with its glass, not with what is in it:
+// after something was added or poured it cools slower or faster.
 type Cup struct {
 	C        float64
 	AmbientC float64
@@ -86,9 +86,13 @@ type Found struct {
 func (t *Trial) Calibrate() (Found, error) {
 	switch {
 	case !(t.AfterS2 > t.AfterS1 && t.AfterS1 >= 0):
-		return Found{}, measure.Faulty("reading2", "the second reading comes after the first: let it stand a minute or two between")
+		return Found{}, measure.Faulty(
+			"reading2", "the second reading comes after the first: let it stand a minute or two between",
+		)
 	case !(t.Reading1C > t.Reading2C && t.Reading2C > t.AmbientC):
-		return Found{}, measure.Faulty("reading2", "the cup has to cool between the readings, and be warmer than the room: stir, and read again")
+		return Found{}, measure.Faulty(
+			"reading2", "the cup has to cool between the readings, and be warmer than the room: stir, and read again",
+		)
 	case !(t.BurstS > 0 && t.PowerW > 0 && t.MassG > 0 && t.CpJgK > 0):
 		return Found{}, measure.Faulty("burst", "how long was the burst, at what power, of how much?")
 	}
@@ -96,7 +100,10 @@ func (t *Trial) Calibrate() (Found, error) {
 	f.EndC = t.AmbientC + (t.Reading1C-t.AmbientC)*math.Exp(f.CoolPerS*t.AfterS1)
 	f.Efficiency = t.MassG * t.CpJgK * (f.EndC - t.StartC) / (t.PowerW * t.BurstS)
 	if !(f.Efficiency > 0.02 && f.Efficiency <= 1.05) {
-		return Found{}, measure.Faulty("reading1", "that would be %s %% of the microwave's power: were the cup's volume, the power and the readings right?", measure.Number(100*f.Efficiency, 0))
+		return Found{}, measure.Faulty(
+			"reading1", "that would be %s %% of the microwave's power: were the cup's volume, the power and the readings right?",
+			measure.Number(100*f.Efficiency, 0),
+		)
 	}
 	return f, nil
 }

@@ -281,7 +281,9 @@ func TestMoldsOfTheVectors(t *testing.T) {
 		assert.Equal(t, f.Expect.Bonds, contact >= f.Bond-1e-9, f.ID)
 	}
 	for _, w := range v.Windows {
-		s := Section{ThicknessMM: w.Lower.MM, Diffusivity: w.Lower.A, StartC: c(w.Lower.Start), WallC: c(w.Lower.Wall), Open: true}
+		s := Section{
+			ThicknessMM: w.Lower.MM, Diffusivity: w.Lower.A, StartC: c(w.Lower.Start), WallC: c(w.Lower.Wall), Open: true,
+		}
 		got, ever := s.NextLayer(c(w.Upper), c(w.Mix), c(w.Bond))
 		require.True(t, ever, w.ID)
 		assert.InEpsilon(t, w.Expect.Earliest, got.EarliestS, 1e-4, w.ID)
@@ -293,7 +295,10 @@ func TestMoldsOfTheVectors(t *testing.T) {
 
 func TestSettlingOfTheVectors(t *testing.T) {
 	for _, s := range read(t).Settling {
-		g := Grains{MM: s.MM, GML: s.G, FluidGML: s.Fluid, Fluid: Viscosity{s.V280, s.V400}, StartC: c(s.Start), AmbientC: c(s.Room), CoolPerS: s.K}
+		g := Grains{
+			MM: s.MM, GML: s.G, FluidGML: s.Fluid, Fluid: Viscosity{s.V280, s.V400}, StartC: c(s.Start), AmbientC: c(s.Room),
+			CoolPerS: s.K,
+		}
 		assert.InEpsilon(t, s.Expect.First, g.Speed(0), 1e-7, s.ID)
 		for i, at := range s.Times {
 			assert.InEpsilon(t, s.Expect.Sunk[i], g.Sunk(at), 1e-7, s.ID)
@@ -336,12 +341,16 @@ func TestOrdersOfMagnitude(t *testing.T) {
 	was := cup.C
 	cup.Rest(60)
 	assert.InDelta(t, 7, was-cup.C, 0.5, "240 ml in a glass measure loses about 7 K a minute at first")
-	salt := Grains{MM: 0.25, GML: 2.16, FluidGML: 1.05, Fluid: Viscosity{0.3, 0.3}, StartC: 165, AmbientC: 22, CoolPerS: UsualCoolPerS}
+	salt := Grains{
+		MM: 0.25, GML: 2.16, FluidGML: 1.05, Fluid: Viscosity{0.3, 0.3}, StartC: 165, AmbientC: 22, CoolPerS: UsualCoolPerS,
+	}
 	assert.InDelta(t, 0.1, salt.Speed(0), 0.05)
 	section := Section{ThicknessMM: 10, Diffusivity: UsualDiffusivity, StartC: 165, WallC: 30}
 	out, ever := section.CentreWhen(50)
 	assert.True(t, ever)
-	assert.InDelta(t, 3.5*60, out, 0.5*60, "a 10 mm section in aluminium at 30 °C is down to 50 °C in three to four minutes")
+	assert.InDelta(
+		t, 3.5*60, out, 0.5*60, "a 10 mm section in aluminium at 30 °C is down to 50 °C in three to four minutes",
+	)
 	open := Section{ThicknessMM: 20, Diffusivity: UsualDiffusivity, StartC: 165, WallC: 30, Open: true}
 	out, ever = open.CentreWhen(50)
 	assert.True(t, ever)
@@ -354,7 +363,10 @@ func TestOrdersOfMagnitude(t *testing.T) {
 }
 
 func TestTrialsThatCannotBe(t *testing.T) {
-	good := Trial{PowerW: 1000, MassG: 250, CpJgK: UsualCpJgK, AmbientC: 22, StartC: 22, BurstS: 120, Reading1C: 150, Reading2C: 140, AfterS1: 5, AfterS2: 100}
+	good := Trial{
+		PowerW: 1000, MassG: 250, CpJgK: UsualCpJgK, AmbientC: 22, StartC: 22, BurstS: 120, Reading1C: 150, Reading2C: 140,
+		AfterS1: 5, AfterS2: 100,
+	}
 	_, err := good.Calibrate()
 	require.NoError(t, err)
 	for field, spoil := range map[string]func(*Trial){

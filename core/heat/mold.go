@@ -116,8 +116,8 @@ type Window struct {
 // Feasible says whether there is such a time.
 func (w *Window) Feasible() bool { return w.NeverLate || w.LatestS >= w.EarliestS }
 
-// NextLayer is when a second layer may be poured onto an open one: its top has fallen so far that they do not mix, and not so far that
-// the boundary would be colder than what bonds. False where they always mix.
+// NextLayer is when a second layer may be poured onto an open one: its top has fallen so far that they do not mix, and
+// not so far that the boundary would be colder than what bonds. False where they always mix.
 func (s *Section) NextLayer(upperC, mixAboveC, bondC float64) (Window, bool) {
 	earliest, ever := s.CentreWhen(mixAboveC)
 	if !ever {

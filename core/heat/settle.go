@@ -42,8 +42,8 @@ func (g *Grains) Speed(seconds float64) float64 {
 // Sunk is how far they have sunk, mm.
 func (g *Grains) Sunk(seconds float64) float64 { return quad.Fixed(g.Speed, 0, seconds, nodes, nil, 0) }
 
-// StirAfter is when they have sunk, or risen, by so much; false where the cup has fallen to a temperature before, at which it no longer
-// flows.
+// StirAfter is when they have sunk, or risen, by so much; false where the cup has fallen to a temperature before, at
+// which it no longer flows.
 func (g *Grains) StirAfter(mm, flowsAboveC float64) (seconds float64, ever bool) {
 	until, cools := FallS(g.StartC, flowsAboveC, g.AmbientC, g.CoolPerS)
 	if !cools {

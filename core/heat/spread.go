@@ -2,8 +2,8 @@ package heat
 
 import "math"
 
-// Spread is how a dye moves through layers that lie against each other, flat ones or rings around a rod. Nothing gets out at either end.
-// It is worked out in steps, where Boundary and Thin have their two layers in closed form.
+// Spread is how a dye moves through layers that lie against each other, flat ones or rings around a rod. Nothing gets
+// out at either end. It is worked out in steps, where Boundary and Thin have their two layers in closed form.
 type Spread struct {
 	Diffuses float64 // mm²/s
 	Layers   []Layered
@@ -20,7 +20,8 @@ type Profile struct {
 	round bool
 }
 
-// Steps of a spread: cells a layer, finer towards its edges; steps of time, the first ones damped, since the edges are sharp.
+// Steps of a spread: cells a layer, finer towards its edges; steps of time, the first ones damped, since the edges are
+// sharp.
 const (
 	spreadCells = 96
 	spreadSteps = 160
@@ -45,7 +46,8 @@ func (s *Spread) After(seconds float64) *Profile {
 	if n < 2 || seconds <= 0 || s.Diffuses <= 0 {
 		return p
 	}
-	// What passes an edge each second, and what a cell holds: both a mm of the third direction, and around the axis an angle of one.
+	// What passes an edge each second, and what a cell holds: both a mm of the third direction, and around the axis an
+	// angle of one.
 	pass, holds := make([]float64, n-1), make([]float64, n)
 	for i := range n {
 		holds[i] = p.size(p.edges[i], p.edges[i+1])

@@ -18,7 +18,10 @@ func TestADyeSpreadsAsTheErrorFunctionHasIt(t *testing.T) {
 			p := (&Spread{Diffuses: d, Layers: []Layered{{half, 6}, {half, 0.5}}}).After(day * DayS)
 			for x := -3.0; x <= 3; x += 0.25 {
 				mm := x * reach
-				assert.InDelta(t, thick.Thick(mm, day*DayS), p.Mean(half+mm-0.01*reach, half+mm+0.01*reach), 0.01*6, "D %g, day %g, %g mm", d, day, mm)
+				assert.InDelta(
+					t, thick.Thick(mm, day*DayS), p.Mean(half+mm-0.01*reach, half+mm+0.01*reach), 0.01*6, "D %g, day %g, %g mm", d,
+					day, mm,
+				)
 			}
 			for _, mm := range [][2]float64{{1, 0.8}, {4.5, 6.75}, {0.8, 9}} {
 				thin := Thin{Boundary{d, 6, 0.5}, mm[0], mm[1]}

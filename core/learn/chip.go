@@ -29,15 +29,16 @@ type Curves struct {
 	Dropped  bool    // it was looked at, and does not fit
 }
 
-// How the logarithms of the curves are built, and what is thought of them beforehand. Chosen by docs/model.md; the family's by how far
-// bottles of one family lie apart.
+// How the logarithms of the curves are built, and what is thought of them beforehand. Chosen by docs/model.md; the
+// family's by how far bottles of one family lie apart.
 const (
-	forK, forS       = 14, 6    // cubic B-splines
-	bendK, bendS     = 0.6, 0.2 // of their second differences
-	anyK, anyS       = 4.0, 4.0 // of their level, where nothing is known
-	likeK, likeS     = 0.35, 0.3
-	usualK, usualS   = -4.0, -7.0 // logarithms, 1/mm at 1 ml per litre
-	mostStrain       = 80.0       // by which the sum of squares may grow with a family: its own bottles cost some ten, others hundreds
+	forK, forS     = 14, 6    // cubic B-splines
+	bendK, bendS   = 0.6, 0.2 // of their second differences
+	anyK, anyS     = 4.0, 4.0 // of their level, where nothing is known
+	likeK, likeS   = 0.35, 0.3
+	usualK, usualS = -4.0, -7.0 // logarithms, 1/mm at 1 ml per litre
+	// by which the sum of squares may grow with a family: its own bottles cost some ten, others hundreds
+	mostStrain       = 80.0
 	leastChips       = 4
 	mostChips        = 400
 	leastPer, mostPL = 1e-3, 500.0
@@ -76,10 +77,14 @@ type chips struct {
 	slopes []match.Gradient
 }
 
-// Calibrate finds a bottle's curves from chips of it in a plastisol. family is what it is thought to be like; nil for nothing.
+// Calibrate finds a bottle's curves from chips of it in a plastisol. family is what it is thought to be like; nil for
+// nothing.
 func Calibrate(base *material.Plastisol, list []Chip, family *match.Coefficients) (*Curves, error) {
 	if len(list) < leastChips || len(list) > mostChips {
-		return nil, measure.Faulty("chips", "read from %d to %d chips: two loads at four thicknesses, over white and over dark, are best", leastChips, mostChips)
+		return nil, measure.Faulty(
+			"chips", "read from %d to %d chips: two loads at four thicknesses, over white and over dark, are best", leastChips,
+			mostChips,
+		)
 	}
 	for i, c := range list {
 		field := fmt.Sprintf("chips[%d]", i)

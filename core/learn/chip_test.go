@@ -85,7 +85,9 @@ func TestChipsForetellUnseenMixes(t *testing.T) {
 					}
 				}
 				for _, at := range maker.Looks {
-					offs = append(offs, colour.DeltaE00(match.NewView(at.ThicknessMM, at.Ground, at.Light).Lab(&sum, nil), b.See(made, at)))
+					offs = append(
+						offs, colour.DeltaE00(match.NewView(at.ThicknessMM, at.Ground, at.Light).Lab(&sum, nil), b.See(made, at)),
+					)
 				}
 			}
 		}

@@ -31,23 +31,27 @@ type Poured struct {
 	Tilts  []float64 // degrees, of each reading; none for face-on
 }
 
-// How much light the two loads of a chip are to let through where they are 4 mm thick: the strong one shows what the thin steps are
-// like, the weak one the thick ones.
+// How much light the two loads of a chip are to let through where they are 4 mm thick: the strong one shows what the
+// thin steps are like, the weak one the thick ones.
 const (
 	throughMM  = 4.0
 	weakLets   = 0.60
 	strongLets = 0.15
 )
 
-// Loads recommends two doses for chips of a bottle in so much plastisol, the weak one first, in steps that can be measured. strength is how
-// many times as strong as its figures a first drop test has it; 1 for none.
-func Loads(m *material.Material, base string, volume measure.Volume, strength float64, shelf cup.Shelf) (weak, strong measure.Amount, err error) {
+// Loads recommends two doses for chips of a bottle in so much plastisol, the weak one first, in steps that can be
+// measured. strength is how many times as strong as its figures a first drop test has it; 1 for none.
+func Loads(
+	m *material.Material, base string, volume measure.Volume, strength float64, shelf cup.Shelf,
+) (weak, strong measure.Amount, err error) {
 	none := measure.Amount{}
 	if m.Colourant == nil {
 		return none, none, measure.Faulty("material", "chips of liquid colours are measured")
 	}
 	if !(strength >= 0.1 && strength <= 10) {
-		return none, none, measure.Faulty("first", "that is no drop of this bottle: it would be %s times as strong as it says", measure.Number(strength, 2))
+		return none, none, measure.Faulty(
+			"first", "that is no drop of this bottle: it would be %s times as strong as it says", measure.Number(strength, 2),
+		)
 	}
 	one := m.Taught(&material.Learned{LnStrength: math.Log(strength)})
 	with := cup.Shelf{m.UID: one, base: shelf[base]}
@@ -71,7 +75,9 @@ func Loads(m *material.Material, base string, volume measure.Volume, strength fl
 	}
 	low, high := max(1, at(weakLets)), max(1, at(strongLets))
 	if high < 3 { // in whole drops it would be the same cup twice
-		return none, none, measure.Faulty("volume", "a drop is too much for so little: take %s or more, or a dilution of it", roundVolume(volume.ML*3/high))
+		return none, none, measure.Faulty(
+			"volume", "a drop is too much for so little: take %s or more, or a dilution of it", roundVolume(volume.ML*3/high),
+		)
 	}
 	if low >= high {
 		low = max(1, math.Round(high/4))
@@ -92,7 +98,9 @@ func FirstDrop(m *material.Material, base string, p *Poured, shelf cup.Shelf) (f
 	}
 	off := func(strength float64) float64 {
 		with := cup.Shelf{m.UID: m.Taught(&material.Learned{LnStrength: math.Log(strength)}), base: shelf[base]}
-		mixed, err := mix.Stir(&cup.Cup{Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Amount: p.Dose}}}, with)
+		mixed, err := mix.Stir(
+			&cup.Cup{Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Amount: p.Dose}}}, with,
+		)
 		if err != nil {
 			return math.Inf(1)
 		}
@@ -114,7 +122,9 @@ func ChipsOf(m *material.Material, base string, poured []Poured, shelf cup.Shelf
 	var out []Chip
 	for i := range poured {
 		p := &poured[i]
-		c := cup.Cup{Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Typed: p.Dose.String(), Amount: p.Dose}}}
+		c := cup.Cup{
+			Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Typed: p.Dose.String(), Amount: p.Dose}},
+		}
 		mixed, err := mix.Stir(&c, shelf)
 		if err != nil {
 			return nil, err
@@ -136,7 +146,9 @@ func ChipsOf(m *material.Material, base string, poured []Poured, shelf cup.Shelf
 
 // Curve is what chips have found, as a bottle keeps it.
 func (c *Curves) Curve(chips int) *material.Curve {
-	return &material.Curve{K: append([]float64{}, c.K[:]...), S: append([]float64{}, c.S[:]...), Chips: chips, Residual: c.Residual}
+	return &material.Curve{
+		K: append([]float64{}, c.K[:]...), S: append([]float64{}, c.S[:]...), Chips: chips, Residual: c.Residual,
+	}
 }
 
 // noisy is by how much the residual may exceed what the readings' own errors make of it.
@@ -144,7 +156,10 @@ const noisy = 1.6
 
 // Says is how well chips were fitted, in words.
 func (c *Curves) Says() string {
-	says := fmt.Sprintf("The curve meets the readings to ΔE00 %s; their own errors make %s of that.", measure.Number(c.Residual, 1), measure.Number(c.Expected, 1))
+	says := fmt.Sprintf(
+		"The curve meets the readings to ΔE00 %s; their own errors make %s of that.", measure.Number(c.Residual, 1),
+		measure.Number(c.Expected, 1),
+	)
 	if c.Residual > noisy*c.Expected {
 		says += " That is too much: a wrong thickness, two loads mixed up, or bad light? Read the worst of them again."
 	}
@@ -160,7 +175,9 @@ func (c *Curves) Says() string {
 // CalibrateBase finds a plastisol's haze, yellow and grey from readings of clear chips of it.
 func CalibrateBase(was *material.Plastisol, read []recipe.PartReading) (*material.Plastisol, float64, error) {
 	if len(read) < leastChips || len(read) > mostChips {
-		return nil, 0, measure.Faulty("chips", "read at least %d chips: two thicknesses, over white and over dark", leastChips)
+		return nil, 0, measure.Faulty(
+			"chips", "read at least %d chips: two thicknesses, over white and over dark", leastChips,
+		)
 	}
 	f := &base{decay: was.Optics.YellowDecayNM}
 	for i := range read {
@@ -175,7 +192,9 @@ func CalibrateBase(was *material.Plastisol, read []recipe.PartReading) (*materia
 		f.yellow[b] = math.Exp(-(colour.NM(b) - 380) / f.decay)
 	}
 	o := was.Optics
-	x := []float64{math.Log(max(1e-5, o.FloorPerMM)), math.Log(max(1e-5, o.YellowPerMM)), math.Log(max(1e-5, o.ScatterPerMM))}
+	x := []float64{
+		math.Log(max(1e-5, o.FloorPerMM)), math.Log(max(1e-5, o.YellowPerMM)), math.Log(max(1e-5, o.ScatterPerMM)),
+	}
 	f.like = append([]float64{}, x...)
 	least := fit.Least{Rounds: 80, Gain: 1e-6}
 	least.Find(f, x, 3*len(f.list)+len(x))

@@ -32,8 +32,8 @@ func read(m *mix.Mix) (out []recipe.PartReading) {
 	return out
 }
 
-// A bottle twice as strong as its label: a first drop shows it, the loads that are recommended are smaller, and the curve of its chips, put
-// on the bottle, foretells an unseen mix.
+// A bottle twice as strong as its label: a first drop shows it, the loads that are recommended are smaller, and the
+// curve of its chips, put on the bottle, foretells an unseen mix.
 func TestAGuidedChipMeasuresABottle(t *testing.T) {
 	shelf := testkit.Bench()
 	cupful := testkit.Volume(t, "1/2 cup")

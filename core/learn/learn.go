@@ -38,13 +38,18 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 		readings += len(batches[i].Readings)
 	}
 	if readings > MaxReadings {
-		return nil, measure.Faulty("readings", "up to %d readings are learned from at once; these are %d. Leave old batches out", MaxReadings, readings)
+		return nil, measure.Faulty(
+			"readings", "up to %d readings are learned from at once; these are %d. Leave old batches out", MaxReadings, readings,
+		)
 	}
 	p, err := newProblem(shelf, batches)
 	if err != nil {
 		return nil, err
 	}
-	l := &Learnt{p: p, x: make([]float64, p.size()), at: map[string]int{}, taught: make([]int, len(p.bottles)), uids: make([]readingOf, 0, readings)}
+	l := &Learnt{
+		p: p, x: make([]float64, p.size()), at: map[string]int{}, taught: make([]int, len(p.bottles)),
+		uids: make([]readingOf, 0, readings),
+	}
 	for i, uid := range p.bottles {
 		l.at[uid] = i
 	}
@@ -103,8 +108,8 @@ func (l *Learnt) spread(least *fit.Least, residuals int) error {
 	return nil
 }
 
-// model weighs anew how far the model itself is off, by what the readings leave over, and says by how much that changed. Each parameter takes
-// up as much of the readings as they have told of it (MacKay 1992).
+// model weighs anew how far the model itself is off, by what the readings leave over, and says by how much that
+// changed. Each parameter takes up as much of the readings as they have told of it (MacKay 1992).
 func (l *Learnt) model() float64 {
 	p := l.p
 	over, count, off := 0.0, 0.0, 0.0

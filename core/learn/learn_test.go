@@ -48,7 +48,9 @@ func (b bench) batch(t testing.TB, uid string, poured, said cup.Cup, noise float
 	require.NoError(t, err)
 	out := Batch{UID: uid, Cup: said}
 	for i, at := range looks {
-		out.Readings = append(out.Readings, Reading{UID: fmt.Sprint(uid, "-", i), Lab: b.Read(b.See(made, at)), At: at, Off: noise})
+		out.Readings = append(
+			out.Readings, Reading{UID: fmt.Sprint(uid, "-", i), Lab: b.Read(b.See(made, at)), At: at, Off: noise},
+		)
 	}
 	return out
 }
@@ -78,7 +80,9 @@ func TestBatchesTeachTheirBottles(t *testing.T) {
 		}
 		var batches []Batch
 		for n := range 4 {
-			c := cupOf(dose(of[0], 4+float64(rng.IntN(20))), dose(of[1], 4+float64(rng.IntN(20))), dose(of[2], 4+float64(rng.IntN(20))))
+			c := cupOf(
+				dose(of[0], 4+float64(rng.IntN(20))), dose(of[1], 4+float64(rng.IntN(20))), dose(of[2], 4+float64(rng.IntN(20))),
+			)
 			batches = append(batches, b.batch(t, fmt.Sprint(n), c, c, 0.7, maker.Looks...))
 		}
 		l, err := From(b.shelf, batches)
@@ -94,7 +98,10 @@ func TestBatchesTeachTheirBottles(t *testing.T) {
 			assert.Less(t, l.Bottle(uid).StrengthSD, 0.3)
 		}
 	}
-	t.Logf("a mix that was never poured is predicted to ΔE00 %.2f, %.2f before; better in %d of %d", after, before, better, benches)
+	t.Logf(
+		"a mix that was never poured is predicted to ΔE00 %.2f, %.2f before; better in %d of %d", after, before, better,
+		benches,
+	)
 	assert.Less(t, after, before/2.5)
 	assert.GreaterOrEqual(t, better, benches-1)
 }
@@ -116,8 +123,8 @@ func TestNothingIsLearnedFromNothing(t *testing.T) {
 
 func ptr[T any](v T) *T { return &v }
 
-// A device that is off reads the reference and the batch alike: what it will read of a cup that it has read is surer than what that cup is,
-// and the next step is after the colour that the device would have read of it, were it not off.
+// A device that is off reads the reference and the batch alike: what it will read of a cup that it has read is surer
+// than what that cup is, and the next step is after the colour that the device would have read of it, were it not off.
 func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
 	off, without := 0.0, 0.0
 	const benches = 8
@@ -127,7 +134,9 @@ func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
 		m := maker.New(shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.3, Offset: 4}, rand.New(rand.NewPCG(seed, 1)))
 		b := bench{m, shelf, uids}
 		var batches []Batch
-		for n, c := range []cup.Cup{cupOf(dose(uids[0], 12)), cupOf(dose(uids[1], 9)), cupOf(dose(uids[0], 6), dose(uids[1], 9))} {
+		for n, c := range []cup.Cup{
+			cupOf(dose(uids[0], 12)), cupOf(dose(uids[1], 9)), cupOf(dose(uids[0], 6), dose(uids[1], 9)),
+		} {
 			one := b.batch(t, fmt.Sprint(n), c, c, 0.3, maker.Looks...)
 			for i := range one.Readings {
 				one.Readings[i].Device = "photo"
@@ -144,7 +153,8 @@ func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
 		require.NoError(t, err)
 		stranger, err := one.Read(&batches[0].Cup, maker.Looks, []string{"", "", "nobody's"})
 		require.NoError(t, err)
-		alone, err := one.Read(ptr(cupOf()), maker.Looks, []string{"photo", "photo", "photo"}) // plain plastisol: the device only
+		// plain plastisol: the device only
+		alone, err := one.Read(ptr(cupOf()), maker.Looks, []string{"photo", "photo", "photo"})
 		require.NoError(t, err)
 		for k := range sure {
 			assert.Less(t, read[k].SD, 0.9*math.Hypot(sure[k].SD, alone[k].SD), "they are not off each by itself")
@@ -159,7 +169,8 @@ func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
 	assert.Less(t, off, 0.6*without)
 }
 
-// Taking a batch out takes what it taught out again, to the last bit; what was learned before from the shelf doesn't matter either.
+// Taking a batch out takes what it taught out again, to the last bit; what was learned before from the shelf doesn't
+// matter either.
 func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		b := newBench(rapid.Uint64Range(1, 50).Draw(t, "bench"), 0.7)
@@ -170,14 +181,18 @@ func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 			require.NoError(t, err)
 			one := Batch{UID: fmt.Sprint(n), Cup: c}
 			for i, at := range maker.Looks {
-				one.Readings = append(one.Readings, Reading{UID: fmt.Sprint(n, i), Lab: b.Read(b.See(made, at)), At: at, Off: 0.7, Device: "phone"})
+				one.Readings = append(
+					one.Readings, Reading{UID: fmt.Sprint(n, i), Lab: b.Read(b.See(made, at)), At: at, Off: 0.7, Device: "phone"},
+				)
 			}
 			batches = append(batches, one)
 		}
 		before, err := From(b.shelf, batches)
 		require.NoError(t, err)
 		c := cupOf(dose(b.uids[0], 30), dose(b.uids[1], 3))
-		more, err := From(before.Shelf(b.shelf), append(slices.Clone(batches), Batch{UID: "wrong", Cup: c, Readings: batches[0].Readings}))
+		more, err := From(
+			before.Shelf(b.shelf), append(slices.Clone(batches), Batch{UID: "wrong", Cup: c, Readings: batches[0].Readings}),
+		)
 		require.NoError(t, err)
 		again, err := From(more.Shelf(b.shelf), batches)
 		require.NoError(t, err)
@@ -188,8 +203,8 @@ func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 	})
 }
 
-// A cup that was written down with a wrong bottle is flagged, does little harm, and none once it is taken out. Its readings are in words,
-// good to ΔE00 3 at best.
+// A cup that was written down with a wrong bottle is flagged, does little harm, and none once it is taken out. Its
+// readings are in words, good to ΔE00 3 at best.
 func TestAWrongBottleIsFlagged(t *testing.T) {
 	const words = 2.0
 	flagged, falsely := 0, 0
@@ -241,7 +256,9 @@ func TestALostCountIsFound(t *testing.T) {
 		for uid, m := range b.shelf {
 			shelf[uid] = m.Measured()
 		}
-		sure := bench{maker.New(shelf, maker.Truth{Strength: 0.03, Hue: 0.02, Noise: 0.5}, rand.New(rand.NewPCG(seed, 9))), shelf, b.uids}
+		sure := bench{
+			maker.New(shelf, maker.Truth{Strength: 0.03, Hue: 0.02, Noise: 0.5}, rand.New(rand.NewPCG(seed, 9))), shelf, b.uids,
+		}
 		rng := rand.New(rand.NewPCG(seed, 5))
 		of := rng.Perm(len(b.uids))[:3]
 		truly := 20 + rng.IntN(41)
@@ -267,7 +284,10 @@ func TestALostCountIsFound(t *testing.T) {
 		}
 	}
 	slices.Sort(offs)
-	t.Logf("a lost count is found within a tenth in %d of %d; %.3f off in the median, %.2f in nine of ten", near, tried, offs[len(offs)/2], offs[len(offs)*9/10])
+	t.Logf(
+		"a lost count is found within a tenth in %d of %d; %.3f off in the median, %.2f in nine of ten", near, tried,
+		offs[len(offs)/2], offs[len(offs)*9/10],
+	)
 	assert.GreaterOrEqual(t, near, tried*85/100)
 }
 
@@ -302,7 +322,9 @@ func TestTooManyReadings(t *testing.T) {
 // manyBatches are 500 readings of a shelf of 48.
 func manyBatches(t testing.TB, readings int) (cup.Shelf, []Batch) {
 	shelf, uids := maker.Rack(3, 48)
-	b := bench{maker.New(shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.7}, rand.New(rand.NewPCG(4, 4))), shelf, uids}
+	b := bench{
+		maker.New(shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.7}, rand.New(rand.NewPCG(4, 4))), shelf, uids,
+	}
 	rng := rand.New(rand.NewPCG(5, 5))
 	var batches []Batch
 	for n := 0; n*4 < readings; n++ {

@@ -15,10 +15,12 @@ import (
 // pouredAgain is what it costs, in ΔE00, to pour a cup a second time from which nothing new is learned.
 const pouredAgain = 0.15
 
-// Next says what to do after what was poured so far: w is what is asked, w.Cup what is in the cup now. The steps come in the order in
-// which they are likely to bring the colour, how sure each one is counted in; what they cost besides is left to whoever shows them. A cup
-// that begins anew is of that volume.
-func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit measure.Kit, tried []cup.Cup, volume measure.Volume) ([]match.Correction, error) {
+// Next says what to do after what was poured so far: w is what is asked, w.Cup what is in the cup now. The steps come
+// in the order in which they are likely to bring the colour, how sure each one is counted in; what they cost besides is
+// left to whoever shows them. A cup that begins anew is of that volume.
+func (l *Learnt) Next(
+	ctx context.Context, w match.Wish, shelf cup.Shelf, kit measure.Kit, tried []cup.Cup, volume measure.Volume,
+) ([]match.Correction, error) {
 	taught := l.Shelf(shelf)
 	w.Unsure = l.Unsure
 	w.Readings = slices.Clone(w.Readings)
@@ -44,7 +46,12 @@ func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit me
 		return nil, err
 	}
 	for _, c := range fresh {
-		steps = append(steps, match.Correction{Kind: "fresh", Adds: c.Cup.Doses, MakesML: c.Cup.Volume.ML, WastesML: w.Cup.Volume.ML, Candidate: c})
+		steps = append(
+			steps,
+			match.Correction{
+				Kind: "fresh", Adds: c.Cup.Doses, MakesML: c.Cup.Volume.ML, WastesML: w.Cup.Volume.ML, Candidate: c,
+			},
+		)
 	}
 	likely := func(c *match.Correction) float64 {
 		v := c.Likely()
@@ -65,9 +72,11 @@ func (l *Learnt) Next(ctx context.Context, w match.Wish, shelf cup.Shelf, kit me
 	return steps, nil
 }
 
-// freshCups are cups that begin anew: of bottles that were poured already, which are surer than any other; of those and one more; or, at
-// first, of any.
-func freshCups(ctx context.Context, w match.Wish, taught cup.Shelf, kit measure.Kit, tried []cup.Cup) ([]match.Candidate, error) {
+// freshCups are cups that begin anew: of bottles that were poured already, which are surer than any other; of those and
+// one more; or, at first, of any.
+func freshCups(
+	ctx context.Context, w match.Wish, taught cup.Shelf, kit measure.Kit, tried []cup.Cup,
+) ([]match.Candidate, error) {
 	doses := w.Cup.Doses
 	w.Cup.Doses, w.Plain = nil, true
 	for _, d := range doses {

@@ -62,7 +62,8 @@ func (b *Batch) checkReadings() error {
 	return nil
 }
 
-// Spreads are how far a bottle may lie from its figures before anything was read: one standard deviation of the logarithms.
+// Spreads are how far a bottle may lie from its figures before anything was read: one standard deviation of the
+// logarithms.
 type Spreads struct{ Strength, Hue float64 }
 
 // spreads go by where the figures come from.

@@ -18,8 +18,9 @@ var (
 	PowderTilts = []float64{0, 45}
 )
 
-// What is thought of a powder beforehand: one standard deviation of the logarithms of its strength, glint and own colour, and of its film, nm.
-// From how far powders of one family lie apart; where the film is another order, it is looked for from further starts.
+// What is thought of a powder beforehand: one standard deviation of the logarithms of its strength, glint and own
+// colour, and of its film, nm. From how far powders of one family lie apart; where the film is another order, it is
+// looked for from further starts.
 const (
 	likeStrength = 0.6
 	likeGlint    = 0.6
@@ -51,14 +52,19 @@ func PowderLoads(m *material.Material, volume measure.Volume, kit measure.Kit) (
 	return weak, strong
 }
 
-// CalibratePowder finds a powder's strength, film, glint and the depth of its own colour from chips of it in a plastisol.
+// CalibratePowder finds a powder's strength, film, glint and the depth of its own colour from chips of it in a
+// plastisol.
 func CalibratePowder(m *material.Material, base string, list []Chip, shelf cup.Shelf) (*PowderFound, error) {
 	if len(list) < leastChips || len(list) > mostChips {
-		return nil, measure.Faulty("chips", "read from %d to %d chips: two loads, thin and thick, face-on and tilted, are best", leastChips, mostChips)
+		return nil, measure.Faulty(
+			"chips", "read from %d to %d chips: two loads, thin and thick, face-on and tilted, are best", leastChips, mostChips,
+		)
 	}
 	for i, c := range list {
 		if !(c.PerLitre >= leastPer && c.PerLitre <= mostPL) {
-			return nil, measure.Faulty(fmt.Sprintf("chips[%d]", i), "a load from %g to %g g a litre is accepted", leastPer, mostPL)
+			return nil, measure.Faulty(
+				fmt.Sprintf("chips[%d]", i), "a load from %g to %g g a litre is accepted", leastPer, mostPL,
+			)
 		}
 	}
 	p := &powder{of: m, base: base, list: list, shelf: shelf}
@@ -88,8 +94,8 @@ func CalibratePowder(m *material.Material, base string, list []Chip, shelf cup.S
 	return out, out.Check()
 }
 
-// powder is a powder that is looked for. Parameters: the logarithm of its strength, its film in nm, the logarithms of its glint and of its
-// own colour's depth, each beside what it was.
+// powder is a powder that is looked for. Parameters: the logarithm of its strength, its film in nm, the logarithms of
+// its glint and of its own colour's depth, each beside what it was.
 type powder struct {
 	of    *material.Material
 	base  string
@@ -134,7 +140,9 @@ func (f *powder) labs(m *material.Material) ([]colour.Lab, error) {
 			a := measure.Amount{Value: c.PerLitre, Unit: measure.InGrams}
 			var err error
 			if one, err = mix.Stir(&cup.Cup{
-				Volume: measure.Volume{ML: ml, Typed: measure.Number(ml, 1) + " ml"}, Plastisol: f.base, Doses: []cup.Dose{{Material: m.UID, Typed: a.String(), Amount: a}},
+				Volume: measure.Volume{
+					ML: ml, Typed: measure.Number(ml, 1) + " ml",
+				}, Plastisol: f.base, Doses: []cup.Dose{{Material: m.UID, Typed: a.String(), Amount: a}},
 			}, shelf); err != nil {
 				return nil, err
 			}
@@ -190,7 +198,8 @@ func (f *PowderFound) Says(was *material.Powder) string {
 	o, old := f.Powder.Optics, was.Optics
 	times := o.StrengthPerMM / old.StrengthPerMM
 	says := fmt.Sprintf("%s times as strong as its figures, its film %s nm (%s before), its glint %s (%s). That meets the readings to ΔE00 %s; their own errors make %s of that.",
-		measure.Number(times, 2), measure.Number(o.Film.ThicknessNM, 0), measure.Number(old.Film.ThicknessNM, 0), measure.Number(o.Glint, 2), measure.Number(old.Glint, 2),
+		measure.Number(times, 2), measure.Number(o.Film.ThicknessNM, 0), measure.Number(old.Film.ThicknessNM, 0),
+		measure.Number(o.Glint, 2), measure.Number(old.Glint, 2),
 		measure.Number(f.Residual, 1), measure.Number(f.Expected, 1))
 	if f.Residual > noisy*f.Expected {
 		says += " That is too much: face-on and tilted mixed up, a wrong thickness, or light that glares? Read the worst of them again."

@@ -20,15 +20,21 @@ import (
 // truePowder is a powder as it really is: other than its label in strength, film, glint and own colour.
 func truePowder(m material.Material, rng *rand.Rand) material.Material {
 	f := &powder{of: &m}
-	return f.with([]float64{0.3 * rng.NormFloat64(), 12 * rng.NormFloat64(), 0.25 * rng.NormFloat64(), 0.2 * rng.NormFloat64()})
+	return f.with([]float64{
+		0.3 * rng.NormFloat64(), 12 * rng.NormFloat64(), 0.25 * rng.NormFloat64(), 0.2 * rng.NormFloat64(),
+	})
 }
 
-// Chips of a powder, face-on and tilted, read with noise 1: doses, tilts and thicknesses that were not read are foretold better by far than by its label.
+// Chips of a powder, face-on and tilted, read with noise 1: doses, tilts and thicknesses that were not read are
+// foretold better by far than by its label.
 func TestAPowderIsMeasuredFaceOnAndTilted(t *testing.T) {
 	shelf := testkit.Bench()
 	const base = "medium-plastisol"
 	before, after, n := 0.0, 0.0, 0
-	for seed, uid := range []string{"interference-blue", "interference-red", "pearl-silver", "interference-violet", "interference-green", "shift-green-violet"} {
+	for seed, uid := range []string{
+		"interference-blue", "interference-red", "pearl-silver", "interference-violet", "interference-green",
+		"shift-green-violet",
+	} {
 		label, ok := shelf[uid]
 		if !ok || label.Powder == nil {
 			continue
@@ -39,7 +45,13 @@ func TestAPowderIsMeasuredFaceOnAndTilted(t *testing.T) {
 		weak, strong := PowderLoads(&label, testkit.MustVolume("1/2 cup"), testkit.Kit)
 		require.Less(t, weak.Value, strong.Value)
 		see := func(s cup.Shelf, dose measure.Amount, at mix.Condition) (colour.Lab, float64) {
-			m, err := mix.Stir(&cup.Cup{Volume: testkit.MustVolume("1/2 cup"), Plastisol: base, Doses: []cup.Dose{{Material: uid, Typed: dose.String(), Amount: dose}}}, s)
+			m, err := mix.Stir(
+				&cup.Cup{
+					Volume: testkit.MustVolume("1/2 cup"), Plastisol: base,
+					Doses: []cup.Dose{{Material: uid, Typed: dose.String(), Amount: dose}},
+				},
+				s,
+			)
 			require.NoError(t, err)
 			return m.Colour(at), m.Lines[0].PerLitre
 		}
@@ -75,7 +87,9 @@ func TestAPowderIsMeasuredFaceOnAndTilted(t *testing.T) {
 		}
 	}
 	require.Positive(t, n)
-	t.Logf("%d looks that were not read: ΔE00 %.2f by the label, %.2f by the chips", n, before/float64(n), after/float64(n))
+	t.Logf(
+		"%d looks that were not read: ΔE00 %.2f by the label, %.2f by the chips", n, before/float64(n), after/float64(n),
+	)
 	assert.Less(t, after/float64(n), 0.8)
 	assert.Greater(t, before, 3*after)
 }

@@ -13,9 +13,10 @@ import (
 // perBottle are the parameters of a bottle: the logarithm of its strength, then of its hue.
 const perBottle = 1 + material.HueModes
 
-// How far a device is off all over, by L, a and b, and how far the model itself is off on each axis of Lab, whatever is known of the bottles:
-// one standard deviation. Each is taken for first until readings say otherwise, and is then weighed anew: as what was found, beside the usual,
-// which is worth so many axes of it. Beginning wide finds a device that is far off; beginning narrow lays that on its bottles.
+// How far a device is off all over, by L, a and b, and how far the model itself is off on each axis of Lab, whatever is
+// known of the bottles: one standard deviation. Each is taken for first until readings say otherwise, and is then
+// weighed anew: as what was found, beside the usual, which is worth so many axes of it. Beginning wide finds a device
+// that is far off; beginning narrow lays that on its bottles.
 const (
 	usualDevice, firstDevice, deviceWorth = 0.3, 2.0, 1.0
 	usualModel, firstModel, modelWorth    = 0.1, 1.0, 2.0
@@ -188,7 +189,10 @@ func spreadOf(low, high, value float64) float64 {
 func (p *problem) look(batch int, at mix.Condition) sight {
 	one := &p.pours[batch]
 	l := one.mix.Layer(1, at.State)
-	s := sight{batch: batch, device: -1, view: match.NewView(at.ThicknessMM, at.Ground, at.Light), haze: l.S[0] - one.mix.S[0], at: at, weight: 1}
+	s := sight{
+		batch: batch, device: -1, view: match.NewView(at.ThicknessMM, at.Ground, at.Light), haze: l.S[0] - one.mix.S[0],
+		at: at, weight: 1,
+	}
 	for i := range one.parts {
 		if one.parts[i].mirrors > 0 {
 			m := p.shelf[p.bottles[one.parts[i].bottle]]
@@ -199,8 +203,8 @@ func (p *problem) look(batch int, at mix.Condition) sight {
 	return s
 }
 
-// predict is what a reading would be, with its slope by each parameter of the batch's parts: into by, where it is given, at the part's
-// place, perBottle each.
+// predict is what a reading would be, with its slope by each parameter of the batch's parts: into by, where it is
+// given, at the part's place, perBottle each.
 func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []match.Gradient) {
 	one := &p.pours[s.batch]
 	sum := one.rest

@@ -24,8 +24,8 @@ func (l *Learnt) Sure(c *cup.Cup, ats []mix.Condition) ([]Sure, error) {
 	return l.sure(c, ats, func(int) int { return -1 })
 }
 
-// Read says how sure it is what devices will read of a cup, one for each condition. How far a device is off does not matter there, as far as it
-// has read the same bottles before: what it was off by then, it is off by again.
+// Read says how sure it is what devices will read of a cup, one for each condition. How far a device is off does not
+// matter there, as far as it has read the same bottles before: what it was off by then, it is off by again.
 func (l *Learnt) Read(c *cup.Cup, ats []mix.Condition, devices []string) ([]Sure, error) {
 	return l.sure(c, ats, func(k int) int { return slices.Index(l.p.devices, devices[k]) })
 }
@@ -96,7 +96,8 @@ func axis(ch int, by float64) (v match.Gradient) {
 	return v
 }
 
-// knownOf is what is known of a cup's parameters, and after them of the devices': where they lie, and how far they may lie from there.
+// knownOf is what is known of a cup's parameters, and after them of the devices': where they lie, and how far they may
+// lie from there.
 func (l *Learnt) knownOf(q *problem) (x []float64, cov *mat.SymDense) {
 	own := q.size()
 	x = make([]float64, own)
@@ -133,8 +134,8 @@ func (l *Learnt) knownOf(q *problem) (x []float64, cov *mat.SymDense) {
 	return x, cov
 }
 
-// spreadOfForm makes a range of a covariance in the scale of ΔE00: a sum of three squares, as a multiple of a χ² with the same mean and
-// variance (Satterthwaite 1946).
+// spreadOfForm makes a range of a covariance in the scale of ΔE00: a sum of three squares, as a multiple of a χ²
+// with the same mean and variance (Satterthwaite 1946).
 func spreadOfForm(c mat.Matrix) Sure {
 	trace, square := 0.0, 0.0
 	for i := range 3 {

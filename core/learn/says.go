@@ -12,8 +12,8 @@ import (
 	"cloudburst/core/recipe"
 )
 
-// Of is a batch of which parts were read; named gives the uid of each reading. What was read with one device is off together, what was
-// judged by eye is not.
+// Of is a batch of which parts were read; named gives the uid of each reading. What was read with one device is off
+// together, what was judged by eye is not.
 func Of(uid string, c cup.Cup, named []string, list []recipe.PartReading) Batch {
 	out := Batch{UID: uid, Cup: c}
 	for i := range list {
@@ -118,5 +118,7 @@ func (u Uncounted) Says(name string, written measure.Amount) string {
 		}
 		return a.String()
 	}
-	return fmt.Sprintf("%s: by the readings %s, between %s and %s.", name, value(1), value(math.Exp(-four*u.SD)), value(math.Exp(four*u.SD)))
+	return fmt.Sprintf(
+		"%s: by the readings %s, between %s and %s.", name, value(1), value(math.Exp(-four*u.SD)), value(math.Exp(four*u.SD)),
+	)
 }

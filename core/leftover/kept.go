@@ -170,8 +170,8 @@ func (h History) Tired() string {
 	return "As good as fresh."
 }
 
-// Aged is a shelf as the things in a cup are after such a heat dose: its plastisol yellowed, slower with stabiliser in it, sensitive flake
-// dulled.
+// Aged is a shelf as the things in a cup are after such a heat dose: its plastisol yellowed, slower with stabiliser in
+// it, sensitive flake dulled.
 func Aged(shelf cup.Shelf, c *cup.Cup, doseMin float64) cup.Shelf {
 	if doseMin <= 0 {
 		return shelf
@@ -212,7 +212,8 @@ func Aged(shelf cup.Shelf, c *cup.Cup, doseMin float64) cup.Shelf {
 	return out
 }
 
-// doubles is by how much more heat does to flake whose limit is lower than 350 °F: twice for each 18 °F, as everything by heat.
+// doubles is by how much more heat does to flake whose limit is lower than 350 °F: twice for each 18 °F, as
+// everything by heat.
 func doubles(maxC float64) float64 {
 	return min(8, math.Exp2((limitC-maxC)/10))
 }

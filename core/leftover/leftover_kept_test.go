@@ -40,7 +40,9 @@ func TestALaminateRemeltedIsTheMixByVolume(t *testing.T) {
 	of := DensitiesOf(shelf)
 	olive := testkit.CupOf(t, "1 cup", cup.DripOf("clear-green", 4), cup.DripOf("clear-brown", 6))
 	cream := testkit.CupOf(t, "1 cup", cup.DripOf("titanium-white", 8), cup.DripOf("clear-yellow", 1))
-	a, b := OfCup(&olive, History{HeatsMost: 1, HeatsMean: 1}, shelf), OfCup(&cream, History{HeatsMost: 2, HeatsMean: 2}, shelf)
+	a, b := OfCup(
+		&olive, History{HeatsMost: 1, HeatsMean: 1}, shelf,
+	), OfCup(&cream, History{HeatsMost: 2, HeatsMean: 2}, shelf)
 	x, err := a.Take(27, of)
 	require.NoError(t, err)
 	y, err := b.Take(18, of)

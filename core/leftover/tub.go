@@ -16,8 +16,8 @@ type Tub struct {
 	History
 }
 
-// History is the heat that plastic has taken: in the mean over its volume, and at most over what is in it. Fresh plastic that is added lowers
-// the mean and never the most: a scorched half stays scorched.
+// History is the heat that plastic has taken: in the mean over its volume, and at most over what is in it. Fresh
+// plastic that is added lowers the mean and never the most: a scorched half stays scorched.
 type History struct {
 	HeatsMean float64 `json:"heatsMean"`
 	HeatsMost float64 `json:"heatsMost"`
@@ -107,7 +107,9 @@ func (t *Tub) Take(ml float64, of Densities) (Tub, error) {
 	case !(ml > 0) || math.IsInf(ml, 0):
 		return Tub{}, measure.Faulty("ml", "how much is taken out of it?")
 	case ml > whole+sameML:
-		return Tub{}, measure.Faulty("ml", "%s ml is more than the %s ml that are left of it", measure.Number(ml, 1), measure.Number(whole, 1))
+		return Tub{}, measure.Faulty(
+			"ml", "%s ml is more than the %s ml that are left of it", measure.Number(ml, 1), measure.Number(whole, 1),
+		)
 	case ml > whole-sameML:
 		return t.TakeAll(), nil
 	}

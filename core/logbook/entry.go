@@ -1,4 +1,5 @@
-// Package logbook is what was poured and how it fished: entries in a maker's own words, found again by words, tags, season and colour.
+// Package logbook is what was poured and how it fished: entries in a maker's own words, found again by words, tags,
+// season and colour.
 //
 // Read entry.go.
 //
@@ -56,7 +57,9 @@ func (e *Entry) Season() Season {
 	if err != nil {
 		return ""
 	}
-	return []Season{Winter, Winter, Spring, Spring, Spring, Summer, Summer, Summer, Autumn, Autumn, Autumn, Winter}[day.Month()-1]
+	return []Season{
+		Winter, Winter, Spring, Spring, Spring, Summer, Summer, Summer, Autumn, Autumn, Autumn, Winter,
+	}[day.Month()-1]
 }
 
 // Tidy brings tags into one form: small letters, each once.
@@ -121,14 +124,19 @@ func (e *Entry) Text() string {
 	return strings.ToLower(strings.Join(parts, "\n"))
 }
 
-// Sought are the words of a question that an entry has to have: "what worked in stained water in spring?" is stained and spring.
+// Sought are the words of a question that an entry has to have: "what worked in stained water in spring?" is stained
+// and spring.
 func Sought(typed string) []string {
 	empty := map[string]bool{
-		"what": true, "worked": true, "in": true, "the": true, "a": true, "an": true, "was": true, "that": true, "on": true, "for": true, "of": true, "and": true, "with": true,
-		"water": true, "which": true, "did": true, "by": true, "we": true, "i": true, "when": true, "at": true, "it": true, "is": true,
+		"what": true, "worked": true, "in": true, "the": true, "a": true, "an": true, "was": true, "that": true, "on": true,
+		"for": true, "of": true, "and": true, "with": true,
+		"water": true, "which": true, "did": true, "by": true, "we": true, "i": true, "when": true, "at": true, "it": true,
+		"is": true,
 	}
 	var out []string
-	for _, w := range strings.FieldsFunc(strings.ToLower(typed), func(r rune) bool { return strings.ContainsRune(" ,.;:?!\"'()\t\n", r) }) {
+	for _, w := range strings.FieldsFunc(
+		strings.ToLower(typed), func(r rune) bool { return strings.ContainsRune(" ,.;:?!\"'()\t\n", r) },
+	) {
 		if !empty[w] && !slices.Contains(out, w) {
 			out = append(out, w)
 		}

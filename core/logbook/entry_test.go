@@ -13,7 +13,10 @@ import (
 )
 
 func TestAnEntryIsFoundByItsWords(t *testing.T) {
-	e := Entry{Title: "Olive eel", Day: "2026-04-12", Words: "Two zander by the reed edge.", Water: "stained", Tags: []string{" #Zander", "zander", "Eel "}, Caught: 2, Good: 14}
+	e := Entry{
+		Title: "Olive eel", Day: "2026-04-12", Words: "Two zander by the reed edge.", Water: "stained",
+		Tags: []string{" #Zander", "zander", "Eel "}, Caught: 2, Good: 14,
+	}
 	e.Tidy()
 	require.NoError(t, e.Check())
 	assert.Equal(t, []string{"zander", "eel"}, e.Tags)
@@ -35,8 +38,12 @@ func TestAnEntryIsFoundByItsWords(t *testing.T) {
 
 func TestWhatIsNoEntry(t *testing.T) {
 	for field, bad := range map[string]Entry{
-		"title": {Day: "2026-04-12"}, "day": {Title: "x", Day: "yesterday"}, "good": {Title: "x", Day: "2026-04-12", Good: -1},
-		"tags": {Title: "x", Day: "2026-04-12", Tags: make([]string, 13)}, "words": {Title: "x", Day: "2026-04-12", Words: strings.Repeat("a", 4001)},
+		"title": {Day: "2026-04-12"}, "day": {Title: "x", Day: "yesterday"}, "good": {
+			Title: "x", Day: "2026-04-12", Good: -1,
+		},
+		"tags": {Title: "x", Day: "2026-04-12", Tags: make([]string, 13)}, "words": {
+			Title: "x", Day: "2026-04-12", Words: strings.Repeat("a", 4001),
+		},
 	} {
 		testkit.AssertFault(t, bad.Check(), field, "")
 	}

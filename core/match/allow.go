@@ -32,8 +32,8 @@ func (by *Allow) lets(o Owned) bool {
 		!slices.Contains(by.Not, m.UID) && m.Named(by.Words)
 }
 
-// From lets a wish use what is allowed of a shelf, and says what it costs. What is in the cup already may be used where it is to be put
-// right (inCup), else it stays as it is. A cup without plastisol gets the first of the shelf.
+// From lets a wish use what is allowed of a shelf, and says what it costs. What is in the cup already may be used where
+// it is to be put right (inCup), else it stays as it is. A cup without plastisol gets the first of the shelf.
 func (w *Wish) From(owned []Owned, by *Allow, inCup bool) error {
 	prices := map[string]float64{}
 	for _, o := range owned {

@@ -21,8 +21,9 @@ import (
 
 var shelves = flag.Int("shelves", 50, "made-up shelves and targets that the search is tried on")
 
-// Any shelf of one to twelve bottles, and any target from black to white, in and out of reach: the search answers, with figures, and with
-// doses that can be dripped. A dark colour on a short shelf once ended it, about one in eight hundred.
+// Any shelf of one to twelve bottles, and any target from black to white, in and out of reach: the search answers, with
+// figures, and with doses that can be dripped. A dark colour on a short shelf once ended it, about one in eight
+// hundred.
 func TestAnyShelfAndAnyTarget(t *testing.T) {
 	all, uids := rack(11, 48)
 	require.NoError(t, cores.Each(t.Context(), *shelves, func(i int) error {
@@ -33,12 +34,19 @@ func TestAnyShelfAndAnyTarget(t *testing.T) {
 			own = append(own, uids[at])
 			shelf[uids[at]] = all[uids[at]]
 		}
-		w := &Wish{Cup: cupOf([]string{"1 cup", "2 ml", "1/4 cup", "5 gal"}[rng.IntN(4)]), Allowed: own, Most: 1 + rng.IntN(6)}
+		w := &Wish{
+			Cup: cupOf([]string{"1 cup", "2 ml", "1/4 cup", "5 gal"}[rng.IntN(4)]), Allowed: own, Most: 1 + rng.IntN(6),
+		}
 		for n := range 1 + rng.IntN(3) {
 			dark := rng.Float64()
 			w.Readings = append(w.Readings, Reading{
-				Name: fmt.Sprint(n), Lab: colour.Lab{L: 100 * dark * dark, A: 220*rng.Float64() - 110, B: 220*rng.Float64() - 110}, Weight: rng.Float64() * 3,
-				At: mix.Condition{ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)], Light: colour.D65, State: cup.Rested},
+				Name: fmt.Sprint(n), Lab: colour.Lab{
+					L: 100 * dark * dark, A: 220*rng.Float64() - 110, B: 220*rng.Float64() - 110,
+				}, Weight: rng.Float64() * 3,
+				At: mix.Condition{
+					ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)], Light: colour.D65,
+					State: cup.Rested,
+				},
 			})
 		}
 		w.Readings[0].Weight = 1

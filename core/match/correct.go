@@ -45,8 +45,8 @@ const (
 	alikeOff   = 0.5 // ΔE00 within which two ways out count as equally good
 )
 
-// What a way out costs besides its colour, in the ΔE00 that it must bring to be worth it. A maker does what is little, cheap and safe
-// first, since nothing comes out of a cup again. Ours.
+// What a way out costs besides its colour, in the ΔE00 that it must bring to be worth it. A maker does what is little,
+// cheap and safe first, since nothing comes out of a cup again. Ours.
 const (
 	oneMoreBottle = 0.03 // to drip from one more
 	newBottle     = 0.3  // to open one that is not in the cup yet
@@ -58,8 +58,9 @@ const (
 	freshAtAll    = 1.0  // to begin again
 )
 
-// Correct works out what to do with a cup: w.Cup is what is in it now, of which w.Cup.Volume is left. The ways out come in the order in
-// which a maker would try them: by how near they come, as far as the target is sure, and by what they cost.
+// Correct works out what to do with a cup: w.Cup is what is in it now, of which w.Cup.Volume is left. The ways out come
+// in the order in which a maker would try them: by how near they come, as far as the target is sure, and by what they
+// cost.
 func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*Corrected, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
@@ -100,7 +101,10 @@ func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*C
 			if c == nil {
 				continue
 			}
-			c.Says += fmt.Sprintf(" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1), measure.Number(c.DeltaE00, 1), measure.Number(c.WastesML, 0))
+			c.Says += fmt.Sprintf(
+				" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1), measure.Number(c.DeltaE00, 1),
+				measure.Number(c.WastesML, 0),
+			)
 			if c.Kind == "fresh" {
 				c.Says = strings.Replace(c.Says, " more than was asked for", " are given up", 1)
 			}
@@ -112,7 +116,10 @@ func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*C
 	}
 	slices.SortStableFunc(ways, byWorth)
 	out.Options = append(out.Options, ways...)
-	leave := Correction{Kind: "leave", Adds: []cup.Dose{}, MakesML: p.base.FinishedML, Candidate: out.Now, Says: "Leave it: ΔE00 " + measure.Number(now, 1) + ", and nothing that is allowed brings it nearer."}
+	leave := Correction{
+		Kind: "leave", Adds: []cup.Dose{}, MakesML: p.base.FinishedML, Candidate: out.Now,
+		Says: "Leave it: ΔE00 " + measure.Number(now, 1) + ", and nothing that is allowed brings it nearer.",
+	}
 	if len(out.Options) > 0 {
 		leave.Says = "Leave it as it is: ΔE00 " + measure.Number(now, 1) + "."
 	}
@@ -120,7 +127,8 @@ func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*C
 	return out, nil
 }
 
-// additions are the one that a maker would try, and the one that comes nearest where that is visibly nearer; none where none helps.
+// additions are the one that a maker would try, and the one that comes nearest where that is visibly nearer; none where
+// none helps.
 func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64) ([]Correction, error) {
 	likely := all.likely(exactOf)
 	list := make([]Correction, len(likely))
@@ -152,7 +160,9 @@ func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64
 	}
 	for i := range ways {
 		c := &ways[i]
-		c.Says = fmt.Sprintf("Add %s: ΔE00 %s becomes %s.", say(c.Adds, p.shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1))
+		c.Says = fmt.Sprintf(
+			"Add %s: ΔE00 %s becomes %s.", say(c.Adds, p.shelf), measure.Number(now, 1), measure.Number(c.DeltaE00, 1),
+		)
 		c.Why = p.beyond(c.Adds, &c.Cup)
 	}
 	return ways, nil
@@ -161,11 +171,15 @@ func (p *problem) additions(ctx context.Context, w *Wish, all *pool, now float64
 // burden is what additions to a cup of wasML cost besides their colour; after is the cup with them.
 func (p *problem) burden(adds []cup.Dose, after *cup.Cup, wasML float64) float64 {
 	sum := 0.0
-	bled := slices.ContainsFunc(p.cup.Doses, func(d cup.Dose) bool { m := p.shelf[d.Material]; return m.Runs() && d.Amount.Value > 0 })
+	bled := slices.ContainsFunc(
+		p.cup.Doses, func(d cup.Dose) bool { m := p.shelf[d.Material]; return m.Runs() && d.Amount.Value > 0 },
+	)
 	for _, d := range adds {
 		m := p.shelf[d.Material]
 		sum += oneMoreBottle + wholeUsual*cup.OverUsual(&m, d.Amount, wasML)
-		if !slices.ContainsFunc(p.cup.Doses, func(in cup.Dose) bool { return in.Material == d.Material && in.Amount.Value > 0 }) {
+		if !slices.ContainsFunc(
+			p.cup.Doses, func(in cup.Dose) bool { return in.Material == d.Material && in.Amount.Value > 0 },
+		) {
 			sum += newBottle
 		}
 		if m.Runs() && !bled {
@@ -234,8 +248,8 @@ func say(adds []cup.Dose, shelf cup.Shelf) string {
 	return strings.Join(out, ", ")
 }
 
-// withClear finds the least clear plastisol that brings an overshot cup back: the sets that came nearest, in cups that were made larger
-// step by step, and with no colour besides. It is nil where that brings nothing.
+// withClear finds the least clear plastisol that brings an overshot cup back: the sets that came nearest, in cups that
+// were made larger step by step, and with no colour besides. It is nil where that brings nothing.
 func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64) (*Correction, error) {
 	ml := func(i int) float64 {
 		step := w.Cup.Volume.ML * clearMost / clearSteps
@@ -265,7 +279,10 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 		return nil, nil
 	}
 	makes := measure.Number(c.MakesML, 0)
-	c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf), makes)
+	c.Says = fmt.Sprintf(
+		"Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf),
+		makes,
+	)
 	if len(c.Adds) == 0 {
 		c.Says = fmt.Sprintf("Stir in %s ml of clear plastisol: it makes %s ml.", measure.Number(c.ClearML, 0), makes)
 	}
@@ -295,7 +312,9 @@ func (p *problem) thinned(w *Wish, sets []found, clearML float64) (best *Correct
 		if err != nil {
 			return nil, err
 		}
-		way := &Correction{Kind: "clear", Adds: q.adds(&f), ClearML: clearML, MakesML: q.finished(&f), WastesML: clearML, Candidate: c}
+		way := &Correction{
+			Kind: "clear", Adds: q.adds(&f), ClearML: clearML, MakesML: q.finished(&f), WastesML: clearML, Candidate: c,
+		}
 		way.costs = q.burden(way.Adds, &c.Cup, w.Cup.Volume.ML) + clearAtAll + asMuchClear*clearML/w.Cup.Volume.ML
 		if best == nil || better(way, best, p.off) {
 			best = way
@@ -355,7 +374,10 @@ func freshCup(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, re
 	if err != nil || len(list) == 0 || list[0].DeltaE00 > reached-alikeOff {
 		return nil, err
 	}
-	c := &Correction{Kind: "fresh", Adds: p.adds(&list[0].f), MakesML: p.finished(&list[0].f), WastesML: w.Cup.Volume.ML, Candidate: list[0]}
+	c := &Correction{
+		Kind: "fresh", Adds: p.adds(&list[0].f), MakesML: p.finished(&list[0].f), WastesML: w.Cup.Volume.ML,
+		Candidate: list[0],
+	}
 	c.costs = freshAtAll + asMuchClear
 	c.Says = fmt.Sprintf("Start again with %s of plastisol and %s.", anew.Cup.Volume, say(c.Adds, shelf))
 	return c, nil
@@ -365,6 +387,8 @@ func freshCup(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, re
 func Targets(t *cup.Target) Reading {
 	return Reading{
 		Name: t.Name, Lab: t.Lab, Weight: 1, Enough: t.GoodEnough, Off: cup.Off(t.Error, t.Exact), Device: t.Device,
-		At: mix.Condition{ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: cmp.Or(t.State, cup.Rested)},
+		At: mix.Condition{
+			ThicknessMM: t.ThicknessMM, Ground: t.Ground, Light: colour.D65, State: cmp.Or(t.State, cup.Rested),
+		},
 	}
 }

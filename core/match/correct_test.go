@@ -29,7 +29,8 @@ func amountIn(c cup.Cup, uid string) float64 {
 	return 0
 }
 
-// Whatever is in the cup: nothing comes out of it, steps are whole, and the way out that comes first is no worse than leaving it.
+// Whatever is in the cup: nothing comes out of it, steps are whole, and the way out that comes first is no worse than
+// leaving it.
 func TestACorrectionOnlyAdds(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	rng := rand.New(rand.NewPCG(5, 5))
@@ -77,7 +78,8 @@ func TestACorrectionOnlyAdds(t *testing.T) {
 	assert.Greater(t, helped, n*3/4)
 }
 
-// By hand: a cup that lacks 4 of 12 drops. Half of it was poured, so that half of 8 drops is left, and 2 drops are lacking.
+// By hand: a cup that lacks 4 of 12 drops. Half of it was poured, so that half of 8 drops is left, and 2 drops are
+// lacking.
 func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 	shelf, _ := rack(2, 24)
 	allowed := []string{"clear-red-0", "carbon-black-0"}
@@ -94,7 +96,9 @@ func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 			filled, err = (cup.Step{Kind: cup.PourOut, Typed: c.pour}).Apply(v, shelf, spoonKit)
 			require.NoError(t, err)
 		}
-		got, err := Correct(context.Background(), &Wish{Cup: filled.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit)
+		got, err := Correct(
+			context.Background(), &Wish{Cup: filled.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit,
+		)
 		require.NoError(t, err)
 		first := got.Options[0]
 		require.Equal(t, "add", first.Kind, first.Says)
@@ -105,12 +109,17 @@ func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 	}
 }
 
-// By hand: twice the dose in a cup is the dose in two cups. The least clear plastisol is as much again; a fresh cup gives up as much.
+// By hand: twice the dose in a cup is the dose in two cups. The least clear plastisol is as much again; a fresh cup
+// gives up as much.
 func TestAnOvershootIsDiluted(t *testing.T) {
 	shelf, _ := rack(2, 24)
 	want := cupOf("200 ml", cup.DripOf("clear-red-0", 10))
 	is := cupOf("200 ml", cup.DripOf("clear-red-0", 15))
-	got, err := Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
+	got, err := Correct(
+		context.Background(),
+		&Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf,
+		spoonKit,
+	)
 	require.NoError(t, err)
 	first := got.Options[0]
 	require.Equal(t, "clear", first.Kind, first.Says)
@@ -125,7 +134,11 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 
 	// Four times too much: diluting would make four cups, more than is allowed; a fresh cup it is.
 	is.Doses[0] = cup.DripOf("clear-red-0", 40)
-	got, err = Correct(context.Background(), &Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf, spoonKit)
+	got, err = Correct(
+		context.Background(),
+		&Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf,
+		spoonKit,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "fresh", got.Options[0].Kind, got.Options[0].Says)
 	assert.InDelta(t, 10, got.Options[0].Adds[0].Amount.Value, 1e-9)
@@ -147,7 +160,13 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 		for _, much := range HowMuches() {
 			s, err := Say(mix, at, []Move{{What: "too dark", Much: much}})
 			require.NoError(t, err)
-			got, err := Correct(context.Background(), &Wish{Cup: c, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3}, shelf, spoonKit)
+			got, err := Correct(
+				context.Background(),
+				&Wish{
+					Cup: c, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3,
+				},
+				shelf, spoonKit,
+			)
 			require.NoError(t, err)
 			for i, o := range got.Options {
 				if o.Kind == "clear" {
@@ -189,7 +208,8 @@ func TestExactIsNotUnclaimed(t *testing.T) {
 	assert.InDelta(t, 55, lab.L, 1e-9)
 }
 
-// Beside a target that may itself be off by 6, a cup of one usual bottle at ΔE00 2 is as good as one of three at 0.3; beside a sure one it is not.
+// Beside a target that may itself be off by 6, a cup of one usual bottle at ΔE00 2 is as good as one of three at 0.3;
+// beside a sure one it is not.
 func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	truth := cupOf("1 cup", cup.DripOf("clear-brown-0", 9), cup.DripOf("clear-green-0", 3), cup.DripOf("grey-tint-0", 1))
@@ -200,7 +220,9 @@ func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
 		for j := range r {
 			r[j].Off = unsure
 		}
-		got, err := Search(context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: r, Allowed: uids, Most: 4}, shelf, spoonKit, nil)
+		got, err := Search(
+			context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: r, Allowed: uids, Most: 4}, shelf, spoonKit, nil,
+		)
 		require.NoError(t, err)
 		bottles[i], off[i] = got.Candidates[0].Bottles, got.Candidates[0].DeltaE00
 		assert.Zero(t, got.Candidates[0].Over)
@@ -244,7 +266,14 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	// What was said is what the next addition does.
 	s, err := Say(mix, at, []Move{{What: "too pale", Much: "some"}, {What: "more green", Much: "slight"}})
 	require.NoError(t, err)
-	got, err := Correct(context.Background(), &Wish{Cup: filled, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 2}, shelf, spoonKit)
+	got, err := Correct(
+		context.Background(),
+		&Wish{
+			Cup: filled, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids,
+			Most: 2,
+		},
+		shelf, spoonKit,
+	)
 	require.NoError(t, err)
 	require.Equal(t, "add", got.Options[0].Kind)
 	after := got.Options[0].Readings[0].Is.Lab
@@ -269,7 +298,10 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	assert.Equal(t, colour.Lab{L: 50}, half.Lab)
 	_, err = Between(colour.Lab{}, colour.Lab{}, 2)
 	assert.Error(t, err)
-	assert.Equal(t, "slightly too dark, a lot redder", InWords([]Move{{What: "too dark", Much: "slight"}, {What: "more red", Much: "lot"}}))
+	assert.Equal(
+		t, "slightly too dark, a lot redder",
+		InWords([]Move{{What: "too dark", Much: "slight"}, {What: "more red", Much: "lot"}}),
+	)
 }
 
 // Every word with every degree is a phrase that one says.
@@ -278,7 +310,11 @@ func TestEveryMoveIsSaidAsOneSpeaks(t *testing.T) {
 		for _, much := range HowMuches() {
 			says := InWords([]Move{{What: what, Much: much}})
 			assert.NotRegexp(t, `(?i)a lot too|more more|much more|slight |  |^ | $`, says)
-			assert.Regexp(t, `^(slightly |a lot |much )?(too (dark|pale|see-through|solid)|redder|yellower|greener|bluer|warmer|cooler|cleaner|dirtier)$`, says)
+			assert.Regexp(
+				t,
+				`^(slightly |a lot |much )?(too (dark|pale|see-through|solid)|redder|yellower|greener|bluer|warmer|cooler|cleaner|dirtier)$`,
+				says,
+			)
 		}
 	}
 }
@@ -307,23 +343,51 @@ func TestWishesThatCanNotBeMet(t *testing.T) {
 		w    Wish
 		says string
 	}{
-		"no readings":         {Wish{Cup: base, Allowed: uids, Most: 3}, "nothing to match yet"},
-		"empty shelf":         {Wish{Cup: base, Readings: []Reading{read(50, white)}, Most: 3}, "no bottle is allowed"},
-		"two on one spot":     {Wish{Cup: base, Readings: []Reading{read(20, white), read(80, white)}, Allowed: uids, Most: 3}, "one plastic can't be both"},
-		"see-through":         {Wish{Cup: base, Readings: []Reading{read(90, seen(8, optics.Against))}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{Share: 0.02, ThicknessMM: 4}}, "contradicts it"},
-		"all aside":           {Wish{Cup: base, Readings: []Reading{{Name: "spot", At: white}}, Allowed: uids, Most: 3}, "left aside"},
-		"no such bottle":      {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3}, "nothing on the shelf"},
-		"flake as colourant":  {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"glitter"}, Most: 3}, "no colourant and no powder"},
-		"too many":            {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 9}, "bottles in a recipe"},
-		"no plastisol":        {Wish{Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, "ml"},
-		"share out of bounds": {Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3, SeeThrough: &SeeThrough{Share: 2, ThicknessMM: 4}}, "a share from 0"},
-		"not a number":        {Wish{Cup: base, Readings: []Reading{read(math.NaN(), white)}, Allowed: uids, Most: 3}, "accepted"},
+		"no readings": {Wish{Cup: base, Allowed: uids, Most: 3}, "nothing to match yet"},
+		"empty shelf": {Wish{Cup: base, Readings: []Reading{read(50, white)}, Most: 3}, "no bottle is allowed"},
+		"two on one spot": {
+			Wish{Cup: base, Readings: []Reading{read(20, white), read(80, white)}, Allowed: uids, Most: 3},
+			"one plastic can't be both",
+		},
+		"see-through": {
+			Wish{
+				Cup: base, Readings: []Reading{read(90, seen(8, optics.Against))}, Allowed: uids, Most: 3,
+				SeeThrough: &SeeThrough{Share: 0.02, ThicknessMM: 4},
+			},
+			"contradicts it",
+		},
+		"all aside": {
+			Wish{Cup: base, Readings: []Reading{{Name: "spot", At: white}}, Allowed: uids, Most: 3}, "left aside",
+		},
+		"no such bottle": {
+			Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3}, "nothing on the shelf",
+		},
+		"flake as colourant": {
+			Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"glitter"}, Most: 3},
+			"no colourant and no powder",
+		},
+		"too many": {
+			Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 9}, "bottles in a recipe",
+		},
+		"no plastisol": {Wish{Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, "ml"},
+		"share out of bounds": {
+			Wish{
+				Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3,
+				SeeThrough: &SeeThrough{Share: 2, ThicknessMM: 4},
+			},
+			"a share from 0",
+		},
+		"not a number": {
+			Wish{Cup: base, Readings: []Reading{read(math.NaN(), white)}, Allowed: uids, Most: 3}, "accepted",
+		},
 	} {
 		_, err := Search(context.Background(), &c.w, flaked, spoonKit, nil)
 		assert.ErrorContains(t, err, c.says, name)
 	}
 	// A cup with nothing in it is one that may be corrected: everything has still to go in.
-	got, err := Correct(context.Background(), &Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, shelf, spoonKit)
+	got, err := Correct(
+		context.Background(), &Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, shelf, spoonKit,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "add", got.Options[0].Kind)
 }
@@ -355,12 +419,18 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 4))
 	var off []float64
 	for range 9 {
-		truth := cupOf("1 cup", cup.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))))
+		truth := cupOf(
+			"1 cup", cup.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))),
+		)
 		for _, i := range rng.Perm(12)[:1+rng.IntN(2)] {
 			m := shelf[uids[i]]
 			truth.Doses = append(truth.Doses, cup.Dose{Material: m.UID, Amount: m.Middling()})
 		}
-		r, err := Search(context.Background(), &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf, spoonKit, nil)
+		r, err := Search(
+			context.Background(),
+			&Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf,
+			spoonKit, nil,
+		)
 		require.NoError(t, err)
 		off = append(off, r.Candidates[0].DeltaE00)
 	}
@@ -383,7 +453,10 @@ func TestTheLongSearchIsBounded(t *testing.T) {
 	last, began := 0.0, time.Now()
 	r, err := Harder(context.Background(), w, shelf, spoonKit, func(p Progress) { last = p.Done })
 	require.NoError(t, err)
-	t.Logf("%d bottles: %d sets in %v, ΔE00 %.2f", len(uids), r.Tried, time.Since(began).Round(time.Millisecond), r.Candidates[0].DeltaE00)
+	t.Logf(
+		"%d bottles: %d sets in %v, ΔE00 %.2f", len(uids), r.Tried, time.Since(began).Round(time.Millisecond),
+		r.Candidates[0].DeltaE00,
+	)
 	assert.Equal(t, 80, r.Likeliest)
 	assert.Less(t, r.Tried, 110_000, "a whole shelf has 1.3 million")
 	assert.Greater(t, last, 0.85)

@@ -49,13 +49,18 @@ const (
 	mostFlakeKinds = 8
 )
 
-// ChooseFlake finds, in a base, which of the owned flakes gives the counted look at what spoons. finish is by kind, "" where nobody said.
-func ChooseFlake(base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]KindMatched, error) {
+// ChooseFlake finds, in a base, which of the owned flakes gives the counted look at what spoons. finish is by kind, ""
+// where nobody said.
+func ChooseFlake(
+	base *mix.Mix, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit, at mix.Condition,
+) ([]KindMatched, error) {
 	if len(seen) == 0 {
 		return nil, measure.Faulty("flake", "no flake was counted yet: count it on the photo first")
 	}
 	if len(seen) > mostFlakeKinds {
-		return nil, measure.Faulty("flake", "up to %d kinds of flake are chosen at once; these are %d", mostFlakeKinds, len(seen))
+		return nil, measure.Faulty(
+			"flake", "up to %d kinds of flake are chosen at once; these are %d", mostFlakeKinds, len(seen),
+		)
 	}
 	var owned []material.Material
 	for _, uid := range slices.Sorted(maps.Keys(shelf)) {
@@ -119,7 +124,9 @@ type ratedFlake struct {
 
 func rateFlake(m *material.Material, k *mix.KindSeen, finish material.Finish, pieceOff float64) ratedFlake {
 	size := math.Log(m.Flake.SizeIn.Value / k.SizeIN)
-	r := ratedFlake{m: m, FlakeChoice: FlakeChoice{Material: m.UID, Name: m.Name, DeltaE00: pieceOff, SizeTimes: math.Exp(size)}}
+	r := ratedFlake{
+		m: m, FlakeChoice: FlakeChoice{Material: m.UID, Name: m.Name, DeltaE00: pieceOff, SizeTimes: math.Exp(size)},
+	}
 	r.score = pieceOff + sizeCounts*math.Max(0, math.Abs(size)-sizeOff/4)/math.Ln2
 	if finish != "" && finish != m.Flake.Finish {
 		r.score += otherFinish
@@ -147,8 +154,8 @@ func (r *ratedFlake) dose(a measure.Amount, kit measure.Kit) {
 	r.Dose, r.Take = a, measure.Spoons(best.TSP)
 }
 
-// pieceOff is how far a flake's pieces in a base lie from the colour that was seen. A piece lies turned away from the light as often as
-// to it, so that brightness counts half.
+// pieceOff is how far a flake's pieces in a base lie from the colour that was seen. A piece lies turned away from the
+// light as often as to it, so that brightness counts half.
 func pieceOff(body *mix.Mix, f *material.Flake, at mix.Condition, kind *mix.KindSeen) float64 {
 	seen := kind.Lab
 	// The mean depth at which so many pieces are seen.
@@ -165,11 +172,15 @@ func pieceOff(body *mix.Mix, f *material.Flake, at mix.Condition, kind *mix.Kind
 	return colour.DeltaE00(mean, seen)
 }
 
-// WithFlake matches a base and the flake in it: the base alone, the flake for that base, then the base again for what the flake does to
-// its colour.
-func WithFlake(ctx context.Context, w *Wish, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit) (*Result, []KindMatched, error) {
+// WithFlake matches a base and the flake in it: the base alone, the flake for that base, then the base again for what
+// the flake does to its colour.
+func WithFlake(
+	ctx context.Context, w *Wish, seen []mix.KindSeen, finish []material.Finish, shelf cup.Shelf, kit measure.Kit,
+) (*Result, []KindMatched, error) {
 	own := *w
-	own.Cup.Doses = slices.DeleteFunc(slices.Clone(w.Cup.Doses), func(d cup.Dose) bool { return shelf[d.Material].Flake != nil })
+	own.Cup.Doses = slices.DeleteFunc(
+		slices.Clone(w.Cup.Doses), func(d cup.Dose) bool { return shelf[d.Material].Flake != nil },
+	)
 	var kinds []KindMatched
 	r, err := Search(ctx, &own, shelf, kit, nil)
 	if err != nil {

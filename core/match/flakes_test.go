@@ -36,9 +36,9 @@ func flakeRack(shelf cup.Shelf) []string {
 	return uids
 }
 
-// On made-up references with the right flake on the shelf it is chosen, with the spoons that were stirred in; without it the substitute
-// is said to be one. What was seen is a little off; how far a count of a photo is off
-// is measured in package photo.
+// On made-up references with the right flake on the shelf it is chosen, with the spoons that were stirred in; without
+// it the substitute is said to be one. What was seen is a little off; how far a count of a photo is off is measured in
+// package photo.
 func TestTheRightFlakeIsChosen(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	flakes := flakeRack(shelf)
@@ -50,7 +50,9 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 		uid := flakes[rng.IntN(len(flakes))]
 		m := shelf[uid]
 		dose := []float64{1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4}[rng.IntN(4)]
-		filled.Doses = append(filled.Doses, cup.Dose{Material: uid, Amount: measure.Amount{Value: dose, Unit: measure.InTeaspoons}})
+		filled.Doses = append(
+			filled.Doses, cup.Dose{Material: uid, Amount: measure.Amount{Value: dose, Unit: measure.InTeaspoons}},
+		)
 		mixed, err := mix.Stir(&filled, shelf)
 		require.NoError(t, err)
 		l := mixed.Legibility(at)[0]
@@ -58,7 +60,10 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 			continue
 		}
 		made++
-		kind := mix.KindSeen{SizeIN: m.Flake.SizeIn.Value * math.Exp(0.05*rng.NormFloat64()), PerCM2: l.CountPerCM2 * math.Exp(0.01*rng.NormFloat64())}
+		kind := mix.KindSeen{
+			SizeIN: m.Flake.SizeIn.Value * math.Exp(0.05*rng.NormFloat64()),
+			PerCM2: l.CountPerCM2 * math.Exp(0.01*rng.NormFloat64()),
+		}
 		for _, h := range l.Hues {
 			n := float64(len(l.Hues))
 			kind.Lab.L += h.Swatch.Lab.L / n
@@ -93,7 +98,10 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 			said++
 		}
 	}
-	t.Logf("the right flake in %d of 30, spoons within one step in %d; a substitute is said to be one in %d", right, spoons, said)
+	t.Logf(
+		"the right flake in %d of 30, spoons within one step in %d; a substitute is said to be one in %d", right, spoons,
+		said,
+	)
 	assert.GreaterOrEqual(t, right, 27)
 	assert.GreaterOrEqual(t, spoons, right-1)
 	assert.Equal(t, 30, said)
@@ -103,18 +111,26 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 func TestTheBaseFollowsTheFlake(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	flakeRack(shelf)
-	truth := cupOf("1 cup", cup.DripOf("clear-yellow-0", 12), cup.DripOf("clear-green-0", 2), cup.Dose{Material: "flake-black-035", Amount: measure.Amount{Value: 0.5, Unit: measure.InTeaspoons}})
+	truth := cupOf(
+		"1 cup", cup.DripOf("clear-yellow-0", 12), cup.DripOf("clear-green-0", 2),
+		cup.Dose{Material: "flake-black-035", Amount: measure.Amount{Value: 0.5, Unit: measure.InTeaspoons}},
+	)
 	m, err := mix.Stir(&truth, shelf)
 	require.NoError(t, err)
 	at := seen(8, optics.White)
 	l := m.Legibility(at)[0]
 	seenKind := []mix.KindSeen{{SizeIN: 0.035, PerCM2: l.CountPerCM2, Lab: l.Hues[0].Swatch.Lab}}
-	w := &Wish{Cup: cupOf("1 cup"), Readings: []Reading{{Name: "arm's length", Lab: m.Colour(at), At: at, Weight: 1}}, Allowed: uids, Most: 3}
+	w := &Wish{
+		Cup: cupOf("1 cup"), Readings: []Reading{{Name: "arm's length", Lab: m.Colour(at), At: at, Weight: 1}}, Allowed: uids,
+		Most: 3,
+	}
 	r, kinds, err := WithFlake(context.Background(), w, seenKind, []material.Finish{material.Plain}, shelf, spoonKit)
 	require.NoError(t, err)
 	assert.Equal(t, "flake-black-035", kinds[0].Choices[0].Material)
 	assert.Less(t, r.Candidates[0].DeltaE00, 1.0)
-	assert.True(t, slices.ContainsFunc(r.Candidates[0].Cup.Doses, func(d cup.Dose) bool { return d.Material == "flake-black-035" }))
+	assert.True(
+		t, slices.ContainsFunc(r.Candidates[0].Cup.Doses, func(d cup.Dose) bool { return d.Material == "flake-black-035" }),
+	)
 	// Read between the pieces instead, the flake's own colour does not count.
 	w.Readings[0].Between, w.Readings[0].Lab = true, m.Body().Colour(at)
 	r, _, err = WithFlake(context.Background(), w, seenKind, []material.Finish{material.Plain}, shelf, spoonKit)

@@ -36,7 +36,8 @@ func NewView(thicknessMM float64, ground optics.Ground, light colour.Light) *Vie
 	return v
 }
 
-// The plastic's two faces in air. Face k's q = k·cone is at most 0.1, so that 1/(1−q²) is a few terms of its series.
+// The plastic's two faces in air. Face k's q = k·cone is at most 0.1, so that 1/(1−q²) is a few terms of its
+// series.
 const faceK1, faceKD, faceIn = 0.04, 0.092, 0.596
 
 func init() {
@@ -45,14 +46,16 @@ func init() {
 	}
 }
 
-// inside is what the slab does, band by band: its two functions of z, and the share of a beam that comes through unscattered.
+// inside is what the slab does, band by band: its two functions of z, and the share of a beam that comes through
+// unscattered.
 type inside struct{ g, h, cone [colour.Bands]float64 }
 
 // Lab is the colour of a mix in this view.
 //
-// It is optics.Surface's two faces about a slab that is alike from both sides. The light going each way inside then parts into a sum
-// and a difference, p and m. R and T have the slab's own denominator, p and m one each, a ground one more: all is kept over their
-// product, so that a band is divided once. Two loops, so that the processor has several bands under way in each.
+// It is optics.Surface's two faces about a slab that is alike from both sides. The light going each way inside then
+// parts into a sum and a difference, p and m. R and T have the slab's own denominator, p and m one each, a ground one
+// more: all is kept over their product, so that a band is divided once. Two loops, so that the processor has several
+// bands under way in each.
 //
 // What the mirrors of powders add is in glint.go.
 func (v *View) Lab(mix *Coefficients, mirrors []Mirror) colour.Lab {
@@ -121,8 +124,11 @@ func (v *View) even(mix *Coefficients) colour.XYZ {
 // Gradient is how a Lab colour changes with one more unit of a material.
 type Gradient [3]float64
 
-// Slope gives the colour, and into out how it changes by each of the parts; into byMirror, how by the strength of each mirror.
-func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient, mirrors []Mirror, byMirror []Gradient) colour.Lab {
+// Slope gives the colour, and into out how it changes by each of the parts; into byMirror, how by the strength of each
+// mirror.
+func (v *View) Slope(
+	m *Coefficients, parts []*Coefficients, out []Gradient, mirrors []Mirror, byMirror []Gradient,
+) colour.Lab {
 	var dk, ds colour.Spectrum // of a band's light, by K and S
 	t := v.evenSlope(m, &dk, &ds)
 	var s shine
@@ -156,7 +162,8 @@ func (v *View) Slope(m *Coefficients, parts []*Coefficients, out []Gradient, mir
 	return colour.Lab{L: 116*y - 16, A: 500 * (x - y), B: 200 * (y - z)}
 }
 
-// weigh is what a part does to the light if a band's light changes so by K and S. By twos, so that no sum waits for the one before.
+// weigh is what a part does to the light if a band's light changes so by K and S. By twos, so that no sum waits for the
+// one before.
 func (v *View) weigh(p *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
 	var x, y, z, x2, y2, z2 float64
 	wx, wy, wz := &v.w[0], &v.w[1], &v.w[2]
@@ -169,8 +176,8 @@ func (v *View) weigh(p *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
 	return colour.XYZ{X: x + x2, Y: y + y2, Z: z + z2}
 }
 
-// evenSlope is the light of the even piece, and how a band's changes by K and S: the chain rule from the light backwards, through the
-// ground, the faces and the slab, over two divisions a band.
+// evenSlope is the light of the even piece, and how a band's changes by K and S: the chain rule from the light
+// backwards, through the ground, the faces and the slab, over two divisions a band.
 func (v *View) evenSlope(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
 	const half = (1 - faceIn) / 2
 	var x, y, z float64

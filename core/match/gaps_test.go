@@ -22,8 +22,8 @@ var (
 	gaps    = flag.Int("gaps", 8, "made-up bottles that are lacking")
 )
 
-// A bottle that nobody sells, of a shape that is not the one that is thought of: skewed, flat-topped, with long wings, or with a second
-// band. It gives where it takes most.
+// A bottle that nobody sells, of a shape that is not the one that is thought of: skewed, flat-topped, with long wings,
+// or with a second band. It gives where it takes most.
 func madeUp(rng *rand.Rand, uid string) (material.Material, float64) {
 	f, _ := material.FindFamily("clear-red")
 	m := f.New(uid, uid)
@@ -35,13 +35,27 @@ func madeUp(rng *rand.Rand, uid string) (material.Material, float64) {
 	switch rng.IntN(4) {
 	case 0: // skewed to one side
 		side := float64(1 - 2*rng.IntN(2))
-		bands = []material.Band{{CentreNM: centre, WidthNM: width, HeightPerMM: high}, {CentreNM: centre + side*1.4*width, WidthNM: 1.3 * width, HeightPerMM: 0.45 * high}, {CentreNM: centre + side*2.8*width, WidthNM: 1.5 * width, HeightPerMM: 0.15 * high}}
+		bands = []material.Band{
+			{CentreNM: centre, WidthNM: width, HeightPerMM: high},
+			{CentreNM: centre + side*1.4*width, WidthNM: 1.3 * width, HeightPerMM: 0.45 * high},
+			{CentreNM: centre + side*2.8*width, WidthNM: 1.5 * width, HeightPerMM: 0.15 * high},
+		}
 	case 1: // flat-topped
-		bands = []material.Band{{CentreNM: centre - 0.9*width, WidthNM: 0.8 * width, HeightPerMM: high}, {CentreNM: centre, WidthNM: 0.8 * width, HeightPerMM: 0.75 * high}, {CentreNM: centre + 0.9*width, WidthNM: 0.8 * width, HeightPerMM: high}}
+		bands = []material.Band{
+			{CentreNM: centre - 0.9*width, WidthNM: 0.8 * width, HeightPerMM: high},
+			{CentreNM: centre, WidthNM: 0.8 * width, HeightPerMM: 0.75 * high},
+			{CentreNM: centre + 0.9*width, WidthNM: 0.8 * width, HeightPerMM: high},
+		}
 	case 2: // narrow, with long wings
-		bands = []material.Band{{CentreNM: centre, WidthNM: 0.6 * width, HeightPerMM: 0.7 * high}, {CentreNM: centre, WidthNM: 2.5 * width, HeightPerMM: 0.3 * high}}
+		bands = []material.Band{
+			{CentreNM: centre, WidthNM: 0.6 * width, HeightPerMM: 0.7 * high},
+			{CentreNM: centre, WidthNM: 2.5 * width, HeightPerMM: 0.3 * high},
+		}
 	default: // a second band elsewhere
-		bands = []material.Band{{CentreNM: centre, WidthNM: width, HeightPerMM: high}, {CentreNM: 400 + 300*rng.Float64(), WidthNM: 15 + 25*rng.Float64(), HeightPerMM: (0.2 + 0.25*rng.Float64()) * high}}
+		bands = []material.Band{
+			{CentreNM: centre, WidthNM: width, HeightPerMM: high},
+			{CentreNM: 400 + 300*rng.Float64(), WidthNM: 15 + 25*rng.Float64(), HeightPerMM: (0.2 + 0.25*rng.Float64()) * high},
+		}
 	}
 	m.Colourant.Optics.Absorbs = bands
 	k, _ := m.Colourant.Coefficients()
@@ -54,8 +68,8 @@ func madeUp(rng *rand.Rand, uid string) (material.Material, float64) {
 	return m, 380 + 10*float64(at)
 }
 
-// The band that is lacking is named within 30 nm, or it is said that nobody can be sure; a family that is on the shelf is never named as
-// what is lacking.
+// The band that is lacking is named within 30 nm, or it is said that nobody can be sure; a family that is on the shelf
+// is never named as what is lacking.
 func TestALackingBottleOfAnyShapeIsNamedOrDoubted(t *testing.T) {
 	rng := rand.New(rand.NewPCG(*gapSeed, 77))
 	named, doubted, wrong, made := 0, 0, 0, 0
@@ -93,10 +107,14 @@ func TestALackingBottleOfAnyShapeIsNamedOrDoubted(t *testing.T) {
 			t.Logf("%.0f nm is lacking, named %.0f: ΔE00 %.1f, with it %.1f", centre, l.BandNM, l.Without, l.With)
 		}
 		for _, f := range l.Families {
-			assert.False(t, slices.ContainsFunc(allowed, func(u string) bool { return all[u].Family == f.Key }), "%s is on the shelf", f.Key)
+			assert.False(
+				t, slices.ContainsFunc(allowed, func(u string) bool { return all[u].Family == f.Key }), "%s is on the shelf", f.Key,
+			)
 		}
 	}
-	t.Logf("of %d lacking bottles %d are named within 30 nm, %d are doubted, %d are named wrongly", made, named, doubted, wrong)
+	t.Logf(
+		"of %d lacking bottles %d are named within 30 nm, %d are doubted, %d are named wrongly", made, named, doubted, wrong,
+	)
 	assert.LessOrEqual(t, wrong, *gaps/8)
 	assert.GreaterOrEqual(t, named, *gaps*3/4)
 }

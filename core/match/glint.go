@@ -24,7 +24,8 @@ func Sheen(p *material.Powder, light colour.Light, tiltDeg float64) colour.Spect
 	return out
 }
 
-// visible is the depth to which mirrors are seen in a band, ∫exp(−fade·z)dz over the thickness, and its slope by fade.
+// visible is the depth to which mirrors are seen in a band, ∫exp(−fade·z)dz over the thickness, and its slope by
+// fade.
 func visible(fade, mm float64) (depth, slope float64) {
 	u := fade * mm
 	if u < 0.02 {
@@ -35,7 +36,8 @@ func visible(fade, mm float64) (depth, slope float64) {
 	return depth, (mm*e - depth) / fade
 }
 
-// glints is the light of the mirrors, as package recipe has it: each hides the next, and the eye closes against the sum.
+// glints is the light of the mirrors, as package recipe has it: each hides the next, and the eye closes against the
+// sum.
 func (v *View) glints(mix *Coefficients, mirrors []Mirror) colour.XYZ {
 	var x, y, z float64
 	for b := range min(v.bands, colour.Bands) {
@@ -59,7 +61,8 @@ type shine struct {
 	fade   colour.Spectrum // of a band's glint by K or S, before the eye closes
 }
 
-// shine fills in the light of the mirrors, and into by how X, Y and Z change by each one's strength before the eye closes.
+// shine fills in the light of the mirrors, and into by how X, Y and Z change by each one's strength before the eye
+// closes.
 func (v *View) shine(mix *Coefficients, mirrors []Mirror, s *shine, by []Gradient) {
 	var x, y, z float64
 	clear(by[:len(mirrors)])

@@ -8,8 +8,9 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Harder is the long search: it works out every set of up to three bottles, then goes on from there. each is told how far it has come.
-// Sets of three grow with the cube of the shelf: of a long one, those of the likeliest bottles are worked out.
+// Harder is the long search: it works out every set of up to three bottles, then goes on from there. each is told how
+// far it has come. Sets of three grow with the cube of the shelf: of a long one, those of the likeliest bottles are
+// worked out.
 func Harder(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*Result, error) {
 	p, err := newProblem(w, shelf, kit)
 	if err != nil {
@@ -44,7 +45,8 @@ func Harder(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, each
 	return out, err
 }
 
-// mostInTriples is of how many bottles every set of three is worked out: some 80,000 sets, a quarter of a minute on one processor.
+// mostInTriples is of how many bottles every set of three is worked out: some 80,000 sets, a quarter of a minute on one
+// processor.
 const mostInTriples = 80
 
 // likeliest are the bottles of the nearest sets so far, each counted where it first comes, in their own order.

@@ -6,8 +6,8 @@ import (
 	"slices"
 )
 
-// beside are the doses that can be measured on either side of one, in steps: the nearer first, then outwards. next gives one more
-// each time, until there is none.
+// beside are the doses that can be measured on either side of one, in steps: the nearer first, then outwards. next
+// gives one more each time, until there is none.
 type beside struct {
 	b      *bottle
 	x      float64
@@ -54,10 +54,10 @@ func (n *beside) next() (float64, bool) {
 
 // rounder brings a set to doses that can be measured.
 //
-// About the unrounded doses the residuals are taken as straight, r + J·(x−x₀), with J = Q·R and the columns in such an order that
-// the most sensitive bottle is decided first. Each decision moves what is best for those that follow, so that a drop too much of
-// black is made up for by less brown. The tree is walked depth first, nearer doses first; a branch ends where it is worse than what
-// is kept. What remains is worked out in full.
+// About the unrounded doses the residuals are taken as straight, r + J·(x−x₀), with J = Q·R and the columns in
+// such an order that the most sensitive bottle is decided first. Each decision moves what is best for those that
+// follow, so that a drop too much of black is made up for by less brown. The tree is walked depth first, nearer doses
+// first; a branch ends where it is worse than what is kept. What remains is worked out in full.
 type rounder struct {
 	p     *problem
 	n     int

@@ -76,7 +76,8 @@ func (w *LayersWish) check(shelf cup.Shelf) error {
 		one := Wish{Cup: part.Cup, Allowed: part.Allowed, Most: part.Most}
 		for _, r := range part.Readings {
 			for _, b := range r.Behind {
-				if b.Part < 0 || b.Part >= len(w.Parts) || b.Part == i || !(b.MM >= cup.MinThicknessMM && b.MM <= cup.MaxThicknessMM) {
+				if b.Part < 0 || b.Part >= len(w.Parts) || b.Part == i ||
+					!(b.MM >= cup.MinThicknessMM && b.MM <= cup.MaxThicknessMM) {
 					return measure.Faulty("parts", "%s lies over a part that is not there, or is too thin or thick", part.Name)
 				}
 			}
@@ -139,8 +140,8 @@ func (l *layered) off(part int, mixes []*mix.Mix) float64 {
 	return sum / max(weights, 1e-9)
 }
 
-// together is the mean square over all parts. What a part is worse than its bound counts so many times more, so that no part is bought
-// with another.
+// together is the mean square over all parts. What a part is worse than its bound counts so many times more, so that no
+// part is bought with another.
 func (l *layered) together(mixes []*mix.Mix, bound []float64) float64 {
 	sum := 0.0
 	for i := range mixes {
@@ -174,18 +175,24 @@ func (l *layered) part(i int, shelf cup.Shelf, kit measure.Kit, alone bool) (*pr
 	return p, w, err
 }
 
-// Layers matches the parts of a layered bait together: each alone first, then each with what lies behind it as it is, then the best of
-// all parts combined, and whole steps moved as long as the bait as a whole gains by it.
-func Layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress)) (*LayersResult, error) {
+// Layers matches the parts of a layered bait together: each alone first, then each with what lies behind it as it is,
+// then the best of all parts combined, and whole steps moved as long as the bait as a whole gains by it.
+func Layers(
+	ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress),
+) (*LayersResult, error) {
 	return layers(ctx, w, shelf, kit, each, usualBreadth)
 }
 
-func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress), by breadth) (*LayersResult, error) {
+func layers(
+	ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit, each func(Progress), by breadth,
+) (*LayersResult, error) {
 	if err := w.check(shelf); err != nil {
 		return nil, err
 	}
 	n := len(w.Parts)
-	l := &layered{w: w, problems: make([]*problem, n), mixes: make([]*mix.Mix, n), sets: make([]found, n), worse: worseTimes[0]}
+	l := &layered{
+		w: w, problems: make([]*problem, n), mixes: make([]*mix.Mix, n), sets: make([]found, n), worse: worseTimes[0],
+	}
 	choices := make([][]found, n)
 	steps, done := float64(n*(by.rounds+1)+1), 0.0
 	tell := func() {
@@ -255,7 +262,9 @@ func layers(ctx context.Context, w *LayersWish, shelf cup.Shelf, kit measure.Kit
 }
 
 // settle chooses among all that was found for each part, and polishes them together.
-func (l *layered) settle(ctx context.Context, choices [][]found, alone []float64, first []found, firstMixes []*mix.Mix) error {
+func (l *layered) settle(
+	ctx context.Context, choices [][]found, alone []float64, first []found, firstMixes []*mix.Mix,
+) error {
 	if err := l.combine(choices, alone); err != nil {
 		return err
 	}
@@ -275,7 +284,8 @@ func (l *layered) settle(ctx context.Context, choices [][]found, alone []float64
 	return l.polish(ctx, alone)
 }
 
-// noWorse is a mean square that nobody could tell from another: light from behind comes through nearly everything, a millionth of it.
+// noWorse is a mean square that nobody could tell from another: light from behind comes through nearly everything, a
+// millionth of it.
 func noWorse(off float64) float64 {
 	d := math.Sqrt(off) + 0.005
 	return d * d

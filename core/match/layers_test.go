@@ -19,8 +19,8 @@ import (
 	. "cloudburst/testkit"
 )
 
-// threeLayers is a made-up bait of back, flank and belly, with readings from the side and, of the back and the flank, from above through
-// what lies under them.
+// threeLayers is a made-up bait of back, flank and belly, with readings from the side and, of the back and the flank,
+// from above through what lies under them.
 func threeLayers(t testing.TB, rng *rand.Rand, shelf cup.Shelf, uids []string) *LayersWish {
 	w := &LayersWish{}
 	var mixes []*mix.Mix
@@ -81,7 +81,10 @@ func TestLayersAreMatchedTogether(t *testing.T) {
 			t.Logf("%.2f worse than the long search's %.2f", by, long.DeltaE00)
 		}
 	}
-	t.Logf("%d baits, %.1f s in the median: ΔE00 %.2f in the mean together, %.2f one by one; at most %.2f worse than the long search; better by more than 0.2 in %d", n, quantile(took, 0.5), mean(off), mean(alone), worst, gained)
+	t.Logf(
+		"%d baits, %.1f s in the median: ΔE00 %.2f in the mean together, %.2f one by one; at most %.2f worse than the long search; better by more than 0.2 in %d",
+		n, quantile(took, 0.5), mean(off), mean(alone), worst, gained,
+	)
 	assert.LessOrEqual(t, worst, 0.3)
 	assert.Less(t, mean(off), mean(alone))
 }
@@ -111,12 +114,16 @@ func TestWhatTiesTwoLayers(t *testing.T) {
 	assert.ErrorContains(t, err, "flank has nothing to match yet")
 }
 
-// A fin of one hue against the light, a body of another over grey: either there are recipes that do it, or the family is named that would.
+// A fin of one hue against the light, a body of another over grey: either there are recipes that do it, or the family
+// is named that would.
 func TestTwoHuesInOneCup(t *testing.T) {
 	shelf, uids := rack(1, 48)
 	fin, body := seen(1.5, optics.Against), seen(10, optics.Grey)
 	wish := func(allowed []string) *Wish {
-		truth := cupOf("1 cup", cup.DripOf("clear-yellow-0", 2), cup.Dose{Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons}})
+		truth := cupOf(
+			"1 cup", cup.DripOf("clear-yellow-0", 2),
+			cup.Dose{Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons}},
+		)
 		return &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, fin, body), Allowed: allowed, Most: 3}
 	}
 	r, err := Search(context.Background(), wish(uids), shelf, spoonKit, nil)
@@ -124,11 +131,14 @@ func TestTwoHuesInOneCup(t *testing.T) {
 	require.GreaterOrEqual(t, len(r.Candidates), 2)
 	assert.Less(t, r.Candidates[1].DeltaE00, 2.0)
 	assert.True(t, differ(r.Candidates[0].Cup, r.Candidates[1].Cup))
-	assert.Greater(t, colour.DeltaE00(r.Candidates[0].Readings[0].Is.Lab, r.Candidates[0].Readings[1].Is.Lab), 15.0, "two hues")
+	assert.Greater(
+		t, colour.DeltaE00(r.Candidates[0].Readings[0].Is.Lab, r.Candidates[0].Readings[1].Is.Lab), 15.0, "two hues",
+	)
 
 	var plain []string
 	for _, u := range uids {
-		if m := shelf[u]; m.Powder == nil && m.Family != "highlight-silver" && m.Family != "ultramarine" && m.Family != "titanium-white" {
+		if m := shelf[u]; m.Powder == nil && m.Family != "highlight-silver" && m.Family != "ultramarine" &&
+			m.Family != "titanium-white" {
 			plain = append(plain, u)
 		}
 	}

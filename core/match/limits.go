@@ -122,7 +122,8 @@ const (
 	surely   = 40.0 // nm of spread, beyond which none is named
 )
 
-// where weighs all bands by how near they bring it, and names the middle of them; or from where to where, if they lie far apart.
+// where weighs all bands by how near they bring it, and names the middle of them; or from where to where, if they lie
+// far apart.
 func (l *Limit) where(thoughts []thought, left []float64) {
 	l.With = slices.Min(left)
 	if l.With >= helps*l.Without {
@@ -155,7 +156,9 @@ func (p *problem) roomFor(w *Wish, all *pool) []found {
 }
 
 // tryThoughts adds, for each of n thoughts, one bottle to the problem, and gives the ΔE00 that the sets with it leave.
-func (p *problem) tryThoughts(ctx context.Context, from []found, n int, add func(i int, q *problem) error) ([]float64, error) {
+func (p *problem) tryThoughts(
+	ctx context.Context, from []found, n int, add func(i int, q *problem) error,
+) ([]float64, error) {
 	left := make([]float64, n)
 	errs := make([]error, n)
 	err := parallel(ctx, p, n, func(_ *solver, i int) {
@@ -231,19 +234,28 @@ func (l *Limit) say() {
 	without := measure.Number(l.Without, 1)
 	switch {
 	case l.BandNM > 0:
-		l.Says = fmt.Sprintf("Nothing that is allowed absorbs well near %s nm (%s). With it ΔE00 %s could become %s.", measure.Number(l.BandNM, 0), bandWords(l.BandNM), without, measure.Number(l.With, 1))
+		l.Says = fmt.Sprintf(
+			"Nothing that is allowed absorbs well near %s nm (%s). With it ΔE00 %s could become %s.",
+			measure.Number(l.BandNM, 0), bandWords(l.BandNM), without, measure.Number(l.With, 1),
+		)
 	case l.ToNM > 0:
 		l.Says = fmt.Sprintf("Not sure what is lacking: an absorber somewhere from %s to %s nm, by which ΔE00 %s could become %s. A reading through another thickness, or over another ground, would tell.",
 			measure.Number(l.FromNM, 0), measure.Number(l.ToNM, 0), without, measure.Number(l.With, 1))
 	case len(l.Families) > 0:
 		l.Says = fmt.Sprintf("No absorber alone would help: it is ΔE00 %s off for want of what hides or shines.", without)
 	default:
-		l.Says = fmt.Sprintf("ΔE00 %s is as near as plastic of this thickness comes: no single bottle more would help much. Look at the reading again, or allow more bottles in one recipe.", without)
+		l.Says = fmt.Sprintf(
+			"ΔE00 %s is as near as plastic of this thickness comes: no single bottle more would help much. Look at the reading again, or allow more bottles in one recipe.",
+			without,
+		)
 	}
 	if len(l.Families) > 0 {
 		f := l.Families[0]
 		if f.OnShelf != "" {
-			l.Says += fmt.Sprintf(" “%s”, which is on your shelf and was left out, would bring it to ΔE00 %s.", f.OnShelf, measure.Number(f.DeltaE00, 1))
+			l.Says += fmt.Sprintf(
+				" “%s”, which is on your shelf and was left out, would bring it to ΔE00 %s.", f.OnShelf,
+				measure.Number(f.DeltaE00, 1),
+			)
 			return
 		}
 		l.Says += fmt.Sprintf(" A bottle such as “%s” would bring it to ΔE00 %s.", f.Name, measure.Number(f.DeltaE00, 1))

@@ -17,7 +17,8 @@ import (
 	. "cloudburst/testkit"
 )
 
-// The shelf lacks a bottle with one band, and everything that absorbs near it: the band is named, and the family with it.
+// The shelf lacks a bottle with one band, and everything that absorbs near it: the band is named, and the family with
+// it.
 func TestTheLackingBandIsNamed(t *testing.T) {
 	all, uids := rack(5, 48)
 	rng := rand.New(rand.NewPCG(9, 2))
@@ -29,7 +30,10 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 		if m.Colourant == nil || len(m.Colourant.Optics.Absorbs) == 0 {
 			continue
 		}
-		strongest := slices.MaxFunc(m.Colourant.Optics.Absorbs, func(a, b material.Band) int { return int(math.Copysign(1, a.HeightPerMM-b.HeightPerMM)) })
+		strongest := slices.MaxFunc(
+			m.Colourant.Optics.Absorbs,
+			func(a, b material.Band) int { return int(math.Copysign(1, a.HeightPerMM-b.HeightPerMM)) },
+		)
 		if strongest.CentreNM < 430 || strongest.CentreNM > 680 || strongest.WidthNM > 45 {
 			continue
 		}
@@ -56,7 +60,10 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 		if math.Abs(r.Limit.BandNM-strongest.CentreNM) <= 30 {
 			named++
 		} else {
-			t.Logf("%s absorbs at %.0f nm; named %.0f (ΔE00 %.1f, with it %.1f): %v", uid, strongest.CentreNM, r.Limit.BandNM, r.Limit.Without, r.Limit.With, r.Limit.Families)
+			t.Logf(
+				"%s absorbs at %.0f nm; named %.0f (ΔE00 %.1f, with it %.1f): %v", uid, strongest.CentreNM, r.Limit.BandNM,
+				r.Limit.Without, r.Limit.With, r.Limit.Families,
+			)
 		}
 		if slices.ContainsFunc(r.Limit.Families, func(f LimitClose) bool { return f.Key == m.Family }) {
 			familyRight++

@@ -100,7 +100,9 @@ func newProblem(w *Wish, shelf cup.Shelf, kit measure.Kit) (*problem, error) {
 	if s := w.SeeThrough; s != nil {
 		at := mix.Condition{ThicknessMM: s.ThicknessMM, Ground: optics.Against, Light: colour.D65}
 		wanted := colour.XYZ{X: s.Share, Y: s.Share, Z: s.Share}.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
-		readings = append(slices.Clone(readings), Reading{Name: "see-through", Lab: wanted, At: at, Weight: seeThroughWeight, onlyDark: true})
+		readings = append(
+			slices.Clone(readings), Reading{Name: "see-through", Lab: wanted, At: at, Weight: seeThroughWeight, onlyDark: true},
+		)
 	}
 	lenses := map[lensKey]int{}
 	var keys []lensKey
@@ -356,7 +358,9 @@ func spots(kit measure.Kit, step, most float64) []float64 {
 const seeThroughWeight = 0.5
 
 func newSight(r Reading, lens int) sight {
-	s := sight{view: NewView(r.At.ThicknessMM, r.At.Ground, r.At.Light), lens: lens, lab: r.Lab, weight: r.Weight, dark: r.onlyDark}
+	s := sight{
+		view: NewView(r.At.ThicknessMM, r.At.Ground, r.At.Light), lens: lens, lab: r.Lab, weight: r.Weight, dark: r.onlyDark,
+	}
 	root := math.Sqrt(r.Weight)
 	if r.onlyDark {
 		s.form = colour.Form{root}

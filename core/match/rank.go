@@ -76,7 +76,9 @@ func Search(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit, each
 		return nil, err
 	}
 	step := 0.0
-	all, err := p.search(ctx, w.Most, p.telling(ctx, w, each, func() float64 { step++; return min(0.95, 1-math.Pow(0.75, step)) }))
+	all, err := p.search(
+		ctx, w.Most, p.telling(ctx, w, each, func() float64 { step++; return min(0.95, 1-math.Pow(0.75, step)) }),
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -109,13 +111,16 @@ func (p *problem) result(ctx context.Context, w *Wish, all *pool) (*Result, erro
 	return out, nil
 }
 
-// ranked gives the best candidates that really differ: no two share more than half of the bottles of the smaller, as far as there are
-// such. Of the same ΔE00, as far as anyone could tell, usual doses come first, then the fewer bottles, then the cheaper, then what a drop does less to.
+// ranked gives the best candidates that really differ: no two share more than half of the bottles of the smaller, as
+// far as there are such. Of the same ΔE00, as far as anyone could tell, usual doses come first, then the fewer
+// bottles, then the cheaper, then what a drop does less to.
 func (p *problem) ranked(ctx context.Context, w *Wish, all *pool) ([]Candidate, error) {
 	nearest := all.likely(exactOf)
 	exact := make([]Candidate, len(nearest))
 	errs := make([]error, len(nearest))
-	if err := parallel(ctx, p, len(nearest), func(s *solver, i int) { exact[i], errs[i] = p.candidate(s, w, nearest[i]) }); err != nil {
+	if err := parallel(
+		ctx, p, len(nearest), func(s *solver, i int) { exact[i], errs[i] = p.candidate(s, w, nearest[i]) },
+	); err != nil {
 		return nil, err
 	}
 	if err := errors.Join(errs...); err != nil {
@@ -174,15 +179,17 @@ const (
 // expected is how far a candidate is likely to lie from what the target really is, which may be off itself by off.
 func expected(deltaE00, off float64) float64 { return math.Hypot(deltaE00, off) }
 
-// byRank puts the nearest first. Of those that are equally near, as far as the target is sure: usual doses before the fewer bottles,
-// before what a drop does less to, before the cheaper.
+// byRank puts the nearest first. Of those that are equally near, as far as the target is sure: usual doses before the
+// fewer bottles, before what a drop does less to, before the cheaper.
 func (p *problem) byRank(a, b Candidate) int {
 	grade := func(c *Candidate) float64 {
 		return math.Round((expected(c.Likely(), p.off) - p.off) / (sameRank + sameUnsure*p.off))
 	}
 	return cmp.Or(
 		cmp.Compare(grade(&a), grade(&b)), cmp.Compare(a.Over, b.Over), cmp.Compare(a.Bottles, b.Bottles),
-		cmp.Compare(math.Round(a.OneStep/sameStep), math.Round(b.OneStep/sameStep)), cmp.Compare(a.Price, b.Price), cmp.Compare(a.OneStep, b.OneStep),
+		cmp.Compare(
+			math.Round(a.OneStep/sameStep), math.Round(b.OneStep/sameStep),
+		), cmp.Compare(a.Price, b.Price), cmp.Compare(a.OneStep, b.OneStep),
 	)
 }
 
@@ -249,7 +256,10 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		if sight.dark {
 			continue
 		}
-		m := Met{Name: r.Name, Wanted: mix.NewSwatch(r.Lab), Is: mix.NewSwatch(lab), Differs: colour.Compare(lab, r.Lab), Range: math.Sqrt(off)}
+		m := Met{
+			Name: r.Name, Wanted: mix.NewSwatch(r.Lab), Is: mix.NewSwatch(lab), Differs: colour.Compare(lab, r.Lab),
+			Range: math.Sqrt(off),
+		}
 		if t := (cup.Target{GoodEnough: r.Enough, Error: r.Off}); t.Enough(d) != "" {
 			m.Enough = t.Enough(d)
 		}
@@ -295,8 +305,8 @@ func (p *problem) unsure(w *Wish, c *Candidate) {
 	c.weighed = true
 }
 
-// Judge says how a cup meets the readings of a wish: one of the candidates with its doses changed. What in it is allowed counts as
-// chosen, the rest as held.
+// Judge says how a cup meets the readings of a wish: one of the candidates with its doses changed. What in it is
+// allowed counts as chosen, the rest as held.
 func Judge(w *Wish, filled *cup.Cup, shelf cup.Shelf, kit measure.Kit) (*Candidate, error) {
 	if err := filled.Check(shelf); err != nil {
 		return nil, err

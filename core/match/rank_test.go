@@ -10,7 +10,8 @@ import (
 	. "cloudburst/core/match"
 )
 
-// Candidates are listed so that nobody reads a larger difference above a smaller one; of those shown alike the simpler comes first.
+// Candidates are listed so that nobody reads a larger difference above a smaller one; of those shown alike the simpler
+// comes first.
 func TestCandidatesAreListedAsTheyAreShown(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		list := make([]Candidate, rapid.IntRange(2, 12).Draw(t, "candidates"))

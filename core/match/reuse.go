@@ -39,9 +39,12 @@ const (
 	paleIsDarker = 4.0 // L within which it counts as no darker
 )
 
-// Reuse says what leftovers will do for a colour, the one to take first first: by how near it comes, how much of it is used up, how tired it
-// is and what goes in. wish gives what is asked for a cup.
-func Reuse(ctx context.Context, tubs []leftover.Tub, target *cup.Target, wish func(c cup.Cup) (*Wish, error), shelf cup.Shelf, kit measure.Kit) ([]Reused, error) {
+// Reuse says what leftovers will do for a colour, the one to take first first: by how near it comes, how much of it is
+// used up, how tired it is and what goes in. wish gives what is asked for a cup.
+func Reuse(
+	ctx context.Context, tubs []leftover.Tub, target *cup.Target, wish func(c cup.Cup) (*Wish, error), shelf cup.Shelf,
+	kit measure.Kit,
+) ([]Reused, error) {
 	type one struct {
 		Reused
 		cup    cup.Cup
@@ -129,10 +132,14 @@ func nearestAddition(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.
 func (r *Reused) say() {
 	switch {
 	case r.Then > cannotBe:
-		r.Says = fmt.Sprintf("It can't become that by anything that goes in: the nearest stays ΔE00 %s away.", measure.Number(r.Then, 1))
+		r.Says = fmt.Sprintf(
+			"It can't become that by anything that goes in: the nearest stays ΔE00 %s away.", measure.Number(r.Then, 1),
+		)
 	case len(r.Adds) == 0:
 		r.Says = fmt.Sprintf("Will do as it is: ΔE00 %s, %s.", measure.Number(r.Now, 1), colour.Nearness(r.Now))
 	default:
-		r.Says = fmt.Sprintf("Will do with %s: ΔE00 %s, %s.", strings.Join(r.Adds, " and "), measure.Number(r.Then, 1), colour.Nearness(r.Then))
+		r.Says = fmt.Sprintf(
+			"Will do with %s: ΔE00 %s, %s.", strings.Join(r.Adds, " and "), measure.Number(r.Then, 1), colour.Nearness(r.Then),
+		)
 	}
 }

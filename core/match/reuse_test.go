@@ -12,12 +12,20 @@ import (
 	"cloudburst/testkit"
 )
 
-// What will do as a colour: its own rest as it is, the paler with something in it, the black one not; the tired after the fresh.
+// What will do as a colour: its own rest as it is, the paler with something in it, the black one not; the tired after
+// the fresh.
 func TestWhatALeftoverIsGoodFor(t *testing.T) {
 	shelf := testkit.Bench()
 	olive := testkit.CupOf(t, "1 cup", cup.DripOf("clear-brown", 6), cup.DripOf("clear-green", 1))
 	tub := func(c cup.Cup, heats float64) leftover.Tub {
-		return leftover.OfCup(&c, leftover.History{HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin}, shelf)
+		return leftover.OfCup(
+			&c,
+			leftover.History{
+				HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin,
+				DoseMost: heats * leftover.UsualHeatMin,
+			},
+			shelf,
+		)
 	}
 	tubs := []leftover.Tub{
 		tub(testkit.CupOf(t, "1 cup", cup.DripOf("carbon-black", 30)), 1),
@@ -27,14 +35,19 @@ func TestWhatALeftoverIsGoodFor(t *testing.T) {
 	}
 	mixed := testkit.Stirred(t, olive)
 	at := mix.UsualLook(&olive)
-	target := &cup.Target{Name: "Olive", Lab: mixed.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, Exact: true}
+	target := &cup.Target{
+		Name: "Olive", Lab: mixed.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, Exact: true,
+	}
 	var allowed []string
 	for uid, m := range shelf {
 		if m.Colourant != nil {
 			allowed = append(allowed, uid)
 		}
 	}
-	got, err := Reuse(t.Context(), tubs, target, func(c cup.Cup) (*Wish, error) { return &Wish{Cup: c, Allowed: allowed}, nil }, shelf, testkit.Kit)
+	got, err := Reuse(
+		t.Context(), tubs, target, func(c cup.Cup) (*Wish, error) { return &Wish{Cup: c, Allowed: allowed}, nil }, shelf,
+		testkit.Kit,
+	)
 	require.NoError(t, err)
 	require.Len(t, got, 4)
 	var order []int

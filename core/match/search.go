@@ -185,8 +185,9 @@ func (p *problem) near(all *pool) bool {
 	return len(best) > 0 && best[0].cost < nearEnough*nearEnough*p.weights
 }
 
-// search finds the sets of up to most bottles that come nearest: every bottle and every pair, then a beam, then the best sets with one
-// bottle exchanged, until nothing is left that anyone could see. each is told when something nearer was found.
+// search finds the sets of up to most bottles that come nearest: every bottle and every pair, then a beam, then the
+// best sets with one bottle exchanged, until nothing is left that anyone could see. each is told when something nearer
+// was found.
 func (p *problem) search(ctx context.Context, most int, each func(*pool)) (*pool, error) {
 	all := newPool()
 	singles, err := p.singles(ctx)
@@ -253,7 +254,8 @@ func (p *problem) search(ctx context.Context, most int, each func(*pool)) (*pool
 	return all, nil
 }
 
-// beamOf is how many sets are extended to n bottles, from stage to stage: more pairs, since a pair tells little yet, but few at first.
+// beamOf is how many sets are extended to n bottles, from stage to stage: more pairs, since a pair tells little yet,
+// but few at first.
 func beamOf(n int) []int {
 	if n == 3 {
 		return []int{pairFirst, pairBeam}
@@ -288,7 +290,9 @@ func (p *problem) singles(ctx context.Context) ([]found, error) {
 		s.fit(f, 6)
 		if f.n == 0 { // it only harms; what little of it would do is still a place to begin
 			x[0] = 0.5
-			*f = found{n: 1, set: [MostBottles]uint8{uint8(i)}, x: [MostBottles]float64{x[0]}, cost: s.cost(set, x), glow: f.glow}
+			*f = found{
+				n: 1, set: [MostBottles]uint8{uint8(i)}, x: [MostBottles]float64{x[0]}, cost: s.cost(set, x), glow: f.glow,
+			}
 		}
 	})
 	return out, err
@@ -301,7 +305,9 @@ func (p *problem) pairs(ctx context.Context, singles []found) ([]found, error) {
 	for i := range n {
 		for j := i + 1; j < n; j++ {
 			out = append(out, found{
-				n: 2, set: [MostBottles]uint8{uint8(i), uint8(j)}, x: [MostBottles]float64{singles[i].x[0] * pairStart, singles[j].x[0] * pairStart},
+				n: 2, set: [MostBottles]uint8{uint8(i), uint8(j)}, x: [MostBottles]float64{
+					singles[i].x[0] * pairStart, singles[j].x[0] * pairStart,
+				},
 				glow: sumOf(singles[i].glow, singles[j].glow),
 			})
 		}
@@ -369,7 +375,8 @@ func (p *problem) extend(ctx context.Context, all *pool, from []found, each func
 	}
 	slices.SortFunc(trials, byCost)
 	exact := 0
-	trials = slices.DeleteFunc(trials, func(f found) bool { // exact looks are dear: only the best of those that glow get them
+	// exact looks are dear: only the best of those that glow get them
+	trials = slices.DeleteFunc(trials, func(f found) bool {
 		if p.glows(f.bottles()) {
 			exact++
 			return exact > glowing
@@ -409,8 +416,8 @@ func (p *problem) round(ctx context.Context, all *pool, best []found) error {
 	return err
 }
 
-// coarseFrom begins the groups of bands that stand for one each where sets are screened: narrow where the eye looks. Good enough to
-// screen by, never to rank.
+// coarseFrom begins the groups of bands that stand for one each where sets are screened: narrow where the eye looks.
+// Good enough to screen by, never to rank.
 var coarseFrom = []int{0, 4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30, 33, colour.Bands}
 
 var coarseBands = len(coarseFrom) - 1

@@ -37,7 +37,10 @@ func targets(t testing.TB, n int, each func(w *Wish, shelf cup.Shelf, truth cup.
 	rng := rand.New(rand.NewPCG(7, 7))
 	for range n {
 		truth := hidden(rng, shelf, uids, "1 cup")
-		each(&Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf, truth)
+		each(
+			&Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf,
+			truth,
+		)
 	}
 }
 
@@ -67,15 +70,18 @@ func TestHiddenRecipesAreMet(t *testing.T) {
 			}
 		}
 	})
-	t.Logf("%.1f ms in the median, %.1f at p90; ΔE00 %.3f in the mean, %.3f at p95, %.3f at most", quantile(ms, 0.5), quantile(ms, 0.9), mean(off), quantile(off, 0.95), quantile(off, 1))
+	t.Logf(
+		"%.1f ms in the median, %.1f at p90; ΔE00 %.3f in the mean, %.3f at p95, %.3f at most", quantile(ms, 0.5),
+		quantile(ms, 0.9), mean(off), quantile(off, 0.95), quantile(off, 1),
+	)
 	assert.Less(t, mean(off), 0.05)
 	assert.Less(t, quantile(off, 0.95), 0.2)
 	assert.Zero(t, alike, "pairs of candidates that share more than half of their bottles")
 	assert.Zero(t, few, "searches with fewer than five candidates")
 }
 
-// Beside every set of up to three bottles, worked out in full with the same rounding: never worse by what anyone could see, and far
-// sooner done.
+// Beside every set of up to three bottles, worked out in full with the same rounding: never worse by what anyone could
+// see, and far sooner done.
 func TestAgainstEveryTriple(t *testing.T) {
 	n := Tried(120, 5)
 	var ratios []float64
@@ -95,7 +101,9 @@ func TestAgainstEveryTriple(t *testing.T) {
 			t.Logf("%.3f worse than every triple's %.3f, for %v", by, long, truth.Doses)
 		}
 	})
-	t.Logf("%d targets: at most %.3f worse than every triple, %.0f times sooner in the median", n, worst, quantile(ratios, 0.5))
+	t.Logf(
+		"%d targets: at most %.3f worse than every triple, %.0f times sooner in the median", n, worst, quantile(ratios, 0.5),
+	)
 	assert.Less(t, worst, 0.2)
 	assert.Greater(t, quantile(ratios, 0.5), 8.0) // over all targets 21 and 22 were measured: docs/measured.md
 }
@@ -115,13 +123,15 @@ func TestAgainstAGenericOptimiser(t *testing.T) {
 		times = append(times, float64(time.Since(start))/float64(ours))
 		errs, own = append(errs, best), append(own, r.Candidates[0].DeltaE00)
 	})
-	t.Logf("generic: %.1f times as long, ΔE00 %.3f in the mean where ours is %.3f", quantile(times, 0.5), mean(errs), mean(own))
+	t.Logf(
+		"generic: %.1f times as long, ΔE00 %.3f in the mean where ours is %.3f", quantile(times, 0.5), mean(errs), mean(own),
+	)
 	assert.Greater(t, quantile(times, 0.5), 10.0)
 	assert.Less(t, mean(own), mean(errs)/4)
 }
 
-// generic is Nelder–Mead from three starts over the logarithms of all doses; the largest few doses are kept, solved again, and
-// rounded to whole steps, one after the other.
+// generic is Nelder–Mead from three starts over the logarithms of all doses; the largest few doses are kept, solved
+// again, and rounded to whole steps, one after the other.
 func generic(t *testing.T, p *Problem, bottles, most int) float64 {
 	rng := rand.New(rand.NewPCG(3, 1))
 	dose := func(set []int, u []float64) []float64 {

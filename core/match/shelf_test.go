@@ -19,7 +19,9 @@ import (
 	"cloudburst/stand/maker"
 )
 
-var spoonKit = measure.Kit{SpoonsTSP: []float64{1.0 / 64, 1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4, 1.0 / 2, 1}, Heaped: 1.4}
+var spoonKit = measure.Kit{
+	SpoonsTSP: []float64{1.0 / 64, 1.0 / 32, 1.0 / 16, 1.0 / 8, 1.0 / 4, 1.0 / 2, 1}, Heaped: 1.4,
+}
 
 // rack is a made-up shelf of n bottles.
 func rack(seed uint64, n int) (cup.Shelf, []string) { return maker.Rack(seed, n) }
@@ -46,7 +48,8 @@ func hidden(rng *rand.Rand, shelf cup.Shelf, uids []string, volume string) cup.C
 		m := shelf[uids[i]]
 		from, to := m.Usual()
 		step := cup.NextStep(&m, spoonKit)
-		n := math.Round(math.Exp(math.Log(max(from.Value, to.Value/12))+rng.Float64()*math.Log(to.Value/max(from.Value, to.Value/12))) * c.Volume.ML / measure.CupML / step.Value)
+		n := math.Round(math.Exp(math.Log(max(from.Value, to.Value/12))+
+			rng.Float64()*math.Log(to.Value/max(from.Value, to.Value/12))) * c.Volume.ML / measure.CupML / step.Value)
 		if step.Unit == measure.InTeaspoons {
 			best, _ := spoonKit.Round(max(n, 1) * step.Value)
 			n = best.TSP / step.Value
@@ -54,7 +57,9 @@ func hidden(rng *rand.Rand, shelf cup.Shelf, uids []string, volume string) cup.C
 				n = 2
 			}
 		}
-		c.Doses = append(c.Doses, cup.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}})
+		c.Doses = append(
+			c.Doses, cup.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}},
+		)
 	}
 	return c
 }

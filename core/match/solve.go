@@ -10,10 +10,12 @@ import (
 // mostRows is the most residuals.
 const mostRows = 3 * (MaxReadings + 1)
 
-// solver finds doses. It holds what it works with, so that nothing is allocated on the way; one goroutine has it at a time.
+// solver finds doses. It holds what it works with, so that nothing is allocated on the way; one goroutine has it at a
+// time.
 type solver struct {
-	p          *problem
-	offsets    []colour.Lab // by sight: what the plain model leaves out (glow, glints) at the last exact look; nil for nothing
+	p *problem
+	// by sight: what the plain model leaves out (glow, glints) at the last exact look; nil for nothing
+	offsets    []colour.Lab
 	mixes      []Coefficients
 	parts      []*Coefficients
 	grads      []Gradient
@@ -31,7 +33,8 @@ type solver struct {
 func (p *problem) solver() *solver {
 	most := len(p.bottles) + 1
 	return &solver{
-		p: p, mixes: make([]Coefficients, len(p.lenses)), parts: make([]*Coefficients, 0, most), grads: make([]Gradient, most),
+		p: p, mixes: make([]Coefficients, len(p.lenses)), parts: make([]*Coefficients, 0, most),
+		grads:   make([]Gradient, most),
 		byShine: make([]Gradient, most+len(p.strengths)), least: fit.Least{Gain: 1e-3, Enough: 1e-7},
 	}
 }
@@ -122,7 +125,8 @@ func (s *solver) shine(c *sight, set []int) {
 	}
 }
 
-// slope fills in how a sight's colour changes by each of the set, as it stands in s.mixes; the last of grads is the mix's own.
+// slope fills in how a sight's colour changes by each of the set, as it stands in s.mixes; the last of grads is the
+// mix's own.
 func (s *solver) slope(c *sight, set []int, more float64) colour.Lab {
 	per, mix := s.p.lenses[c.lens].per, &s.mixes[c.lens]
 	s.parts = s.parts[:0]
@@ -167,8 +171,8 @@ func (s *solver) Look(x, r []float64, by [][]float64) bool {
 // The doses are moved on a scale of proportions that turns even near nothing.
 const evenBelow = 0.5 // steps
 
-// solve moves the doses from x until the residuals are least, none below nothing or above its most. held doses, the first of the set,
-// stay as they are. x is overwritten.
+// solve moves the doses from x until the residuals are least, none below nothing or above its most. held doses, the
+// first of the set, stay as they are. x is overwritten.
 func (s *solver) solve(set []int, x []float64, held, rounds int) float64 {
 	s.set, s.even, s.most = set, s.even[:0], s.most[:0]
 	for _, b := range set {
@@ -192,8 +196,8 @@ type newcomer struct {
 	steps  float64
 }
 
-// newcomers rates every bottle outside a set by what it would take off the residuals if the doses of the set followed. Those that
-// would not, as it stands, have a gain below nothing.
+// newcomers rates every bottle outside a set by what it would take off the residuals if the doses of the set followed.
+// Those that would not, as it stands, have a gain below nothing.
 func (s *solver) newcomers(set []int, x []float64) []newcomer {
 	n, rows := len(set), 3*len(s.p.sights)
 	all := s.p.all

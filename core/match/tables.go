@@ -2,9 +2,9 @@ package match
 
 import "math"
 
-// The slab's two functions of z = u², u = αx: g = tanh(u)/u and h = sech(u), as cubics between nodes that lie by exponent and the
-// upper bits of the mantissa, so that a node is found by a shift. Below the first node a series takes over, above the last the slab
-// is as good as endless.
+// The slab's two functions of z = u², u = αx: g = tanh(u)/u and h = sech(u), as cubics between nodes that lie by
+// exponent and the upper bits of the mantissa, so that a node is found by a shift. Below the first node a series takes
+// over, above the last the slab is as good as endless.
 const (
 	mantissaBits = 4
 	firstExp     = -8 // z = 2⁻⁸

@@ -84,13 +84,19 @@ func (l *layered) ties(shelf cup.Shelf) []Tie {
 				if t.seen <= 0 {
 					continue
 				}
-				t.Says = fmt.Sprintf("%s a cup of %s in both: it shows in %s (ΔE00 %s from its base) and in %s (%s).", dose, m.Name, t.Parts[0], measure.Number(a, 0), t.Parts[1], measure.Number(b, 0))
+				t.Says = fmt.Sprintf(
+					"%s a cup of %s in both: it shows in %s (ΔE00 %s from its base) and in %s (%s).", dose, m.Name, t.Parts[0],
+					measure.Number(a, 0), t.Parts[1], measure.Number(b, 0),
+				)
 			} else {
 				if t.Nearer < tieNearer {
 					continue
 				}
 				t.seen = 10 * t.Nearer
-				t.Says = fmt.Sprintf("%s a cup of %s in both brings %s and %s nearer by ΔE00 %s.", dose, m.Name, t.Parts[0], t.Parts[1], measure.Number(t.Nearer, 1))
+				t.Says = fmt.Sprintf(
+					"%s a cup of %s in both brings %s and %s nearer by ΔE00 %s.", dose, m.Name, t.Parts[0], t.Parts[1],
+					measure.Number(t.Nearer, 1),
+				)
 			}
 			if t.Costs >= 0.1 {
 				t.Says += fmt.Sprintf(" It costs the match ΔE00 %s.", measure.Number(t.Costs, 1))

@@ -41,8 +41,8 @@ type Wish struct {
 	SeeThrough *SeeThrough // where wished
 	PriceOf    func(uid string) float64
 	Plain      bool // what is lacking is not asked
-	// Unsure says how far each reading of a cup may come out otherwise, ΔE00, one standard deviation, where more is known of the bottles than
-	// where their figures come from. Then what is surer is ranked before what is not.
+	// Unsure says how far each reading of a cup may come out otherwise, ΔE00, one standard deviation, where more is known
+	// of the bottles than where their figures come from. Then what is surer is ranked before what is not.
 	Unsure func(c *cup.Cup, readings []Reading) []float64
 }
 
@@ -60,13 +60,22 @@ func (w *Wish) Check(shelf cup.Shelf) error {
 	}
 	switch {
 	case len(w.Readings) == 0:
-		return measure.Faulty("readings", "there is nothing to match yet: pin a spot on the reference, or give it a reading by words or by an instrument")
+		return measure.Faulty(
+			"readings",
+			"there is nothing to match yet: pin a spot on the reference, or give it a reading by words or by an instrument",
+		)
 	case len(w.Readings) > MaxReadings:
-		return measure.Faulty("readings", "up to %d readings are matched at once; these are %d. Leave some aside", MaxReadings, len(w.Readings))
+		return measure.Faulty(
+			"readings", "up to %d readings are matched at once; these are %d. Leave some aside", MaxReadings, len(w.Readings),
+		)
 	case len(w.Allowed) == 0:
-		return measure.Faulty("allowed", "no bottle is allowed: let some colourants or powders of the shelf in, or lift a filter")
+		return measure.Faulty(
+			"allowed", "no bottle is allowed: let some colourants or powders of the shelf in, or lift a filter",
+		)
 	case len(w.Allowed) > MaxAllowed:
-		return measure.Faulty("allowed", "up to %d bottles are searched at once; these are %d. Narrow it down", MaxAllowed, len(w.Allowed))
+		return measure.Faulty(
+			"allowed", "up to %d bottles are searched at once; these are %d. Narrow it down", MaxAllowed, len(w.Allowed),
+		)
 	case w.Most < 1 || w.Most > MostBottles:
 		return measure.Faulty("most", "from 1 to %d bottles in a recipe", MostBottles)
 	}
@@ -94,12 +103,17 @@ func (w *Wish) Check(shelf cup.Shelf) error {
 			return measure.Faulty("allowed", "nothing on the shelf has the uid %q", uid)
 		}
 		if m.Colourant == nil && m.Powder == nil {
-			return measure.Faulty("allowed", "%s is no colourant and no powder; flake is chosen from the count of a photo", m.Name)
+			return measure.Faulty(
+				"allowed", "%s is no colourant and no powder; flake is chosen from the count of a photo", m.Name,
+			)
 		}
 	}
 	if s := w.SeeThrough; s != nil {
 		if !(s.Share >= 0 && s.Share <= 1) || !(s.ThicknessMM >= cup.MinThicknessMM && s.ThicknessMM <= cup.MaxThicknessMM) {
-			return measure.Faulty("seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted", cup.MinThicknessMM, float64(cup.MaxThicknessMM))
+			return measure.Faulty(
+				"seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted", cup.MinThicknessMM,
+				float64(cup.MaxThicknessMM),
+			)
 		}
 	}
 	return nil

@@ -27,7 +27,10 @@ type HowMuch string
 
 // Moves lists what can be said.
 func Moves() []MoveKind {
-	return []MoveKind{"too dark", "too pale", "more red", "more yellow", "more green", "more blue", "warmer", "cooler", "cleaner", "dirtier", "too see-through", "too solid"}
+	return []MoveKind{
+		"too dark", "too pale", "more red", "more yellow", "more green", "more blue", "warmer", "cooler", "cleaner",
+		"dirtier", "too see-through", "too solid",
+	}
 }
 
 // Name is a move as one says it: redder, too dark.
@@ -36,8 +39,8 @@ func (m MoveKind) Name() string { return cmp.Or(comparatives[m], string(m)) }
 // HowMuches lists by how much.
 func HowMuches() []HowMuch { return []HowMuch{"slight", "some", "lot"} }
 
-// What words are worth: how far a move goes, in ΔE00, and by how much of that people differ. Ours, from what bench words come to: a
-// slight move is one that a careful eye asks for, a lot is another colour.
+// What words are worth: how far a move goes, in ΔE00, and by how much of that people differ. Ours, from what bench
+// words come to: a slight move is one that a careful eye asks for, a lot is another colour.
 var movesBy = map[HowMuch]float64{"slight": 2.5, "some": 5, "lot": 10}
 
 const wordsOff = 0.4
@@ -47,7 +50,8 @@ var throughBy = map[HowMuch]float64{"slight": 4, "some": 8, "lot": 16}
 
 // directions of the moves in Lab. Warm and cool lie along the yellow-orange and its opposite.
 var directions = map[MoveKind][3]float64{
-	"too dark": {1, 0, 0}, "too pale": {-1, 0, 0}, "more red": {0, 1, 0}, "more yellow": {0, 0, 1}, "more green": {0, -1, 0}, "more blue": {0, 0, -1},
+	"too dark": {1, 0, 0}, "too pale": {-1, 0, 0}, "more red": {0, 1, 0}, "more yellow": {0, 0, 1},
+	"more green": {0, -1, 0}, "more blue": {0, 0, -1},
 	"warmer": {0, 0.5, 0.85}, "cooler": {0, -0.5, -0.85},
 }
 
@@ -106,7 +110,9 @@ func shifted(lab colour.Lab, what MoveKind, by float64) (colour.Lab, float64, er
 	d, known := directions[what]
 	if !known {
 		if what != "cleaner" && what != "dirtier" {
-			return lab, by, measure.Faulty("moves", "%q is not known here; say %s", string(what), strings.Join(moveNames(), ", "))
+			return lab, by, measure.Faulty(
+				"moves", "%q is not known here; say %s", string(what), strings.Join(moveNames(), ", "),
+			)
 		}
 		c := lab.Chroma()
 		if c < 3 {
@@ -121,7 +127,8 @@ func shifted(lab colour.Lab, what MoveKind, by float64) (colour.Lab, float64, er
 	return along00(lab, d, by), by, nil
 }
 
-// Beside is what a batch looks like of which is said what it lacks beside the colour that was sought; nothing lacking is that colour.
+// Beside is what a batch looks like of which is said what it lacks beside the colour that was sought; nothing lacking
+// is that colour.
 func Beside(sought colour.Lab, moves []Move) (colour.Lab, error) {
 	is := sought
 	for _, m := range moves {
@@ -139,7 +146,9 @@ func Beside(sought colour.Lab, moves []Move) (colour.Lab, error) {
 			}
 		}
 		if other == "too see-through" || other == "too solid" {
-			return is, measure.Faulty("moves", "how see-through it is can't be told in words here; read it over white and over dark")
+			return is, measure.Faulty(
+				"moves", "how see-through it is can't be told in words here; read it over white and over dark",
+			)
 		}
 		var err error
 		if is, _, err = shifted(is, other, by); err != nil {
@@ -150,7 +159,14 @@ func Beside(sought colour.Lab, moves []Move) (colour.Lab, error) {
 	return is, nil
 }
 
-var opposites = [][2]MoveKind{{"too dark", "too pale"}, {"more red", "more green"}, {"more yellow", "more blue"}, {"warmer", "cooler"}, {"cleaner", "dirtier"}, {"too see-through", "too solid"}}
+var opposites = [][2]MoveKind{
+	{"too dark", "too pale"},
+	{"more red", "more green"},
+	{"more yellow", "more blue"},
+	{"warmer", "cooler"},
+	{"cleaner", "dirtier"},
+	{"too see-through", "too solid"},
+}
 
 func moveNames() []string {
 	var out []string
@@ -185,11 +201,15 @@ func Between(a, b colour.Lab, share float64) (Said, error) {
 		return Said{}, measure.Faulty("share", "a share from 0 (the first) to 1 (the second) is accepted")
 	}
 	mid := func(x, y float64) float64 { return x + (y-x)*share }
-	return Said{Lab: colour.Lab{L: mid(a.L, b.L), A: mid(a.A, b.A), B: mid(a.B, b.B)}, Off: 1 + colour.DeltaE00(a, b)/6}, nil
+	return Said{
+		Lab: colour.Lab{L: mid(a.L, b.L), A: mid(a.A, b.A), B: mid(a.B, b.B)}, Off: 1 + colour.DeltaE00(a, b)/6,
+	}, nil
 }
 
 // comparatives are how moves of hue are said beside "slightly" and "a lot".
-var comparatives = map[MoveKind]string{"more red": "redder", "more yellow": "yellower", "more green": "greener", "more blue": "bluer"}
+var comparatives = map[MoveKind]string{
+	"more red": "redder", "more yellow": "yellower", "more green": "greener", "more blue": "bluer",
+}
 
 // InWords lists moves.
 func InWords(moves []Move) string {
@@ -205,9 +225,13 @@ func InWords(moves []Move) string {
 	return strings.Join(out, ", ")
 }
 
-// SaidOf makes a cup's new target of what was said of it. Words are one more reading of what is wanted, where it was read in the same place.
+// SaidOf makes a cup's new target of what was said of it. Words are one more reading of what is wanted, where it was
+// read in the same place.
 func SaidOf(old *cup.Target, at mix.Condition, got Said, says string) cup.Target {
-	t := cup.Target{Name: cup.ShortName("As said: " + says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Error: got.Off}
+	t := cup.Target{
+		Name: cup.ShortName("As said: " + says), Lab: got.Lab, ThicknessMM: at.ThicknessMM, Ground: at.Ground,
+		State: at.State, Error: got.Off,
+	}
 	if at.State == cup.Raw {
 		t.State = cup.Hot
 	}

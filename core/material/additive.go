@@ -63,7 +63,8 @@ func (a *Additive) check() error {
 		return a.DropML.within("additive.dropML", 0.005, 0.5)
 	}
 	return firstOf(
-		a.BulkGML.within("additive.bulkGML", 0.01, 8), a.GrainMM.within("additive.grainMM", 0.001, 5), a.Hiding.within("additive.hiding", 0, 5),
+		a.BulkGML.within("additive.bulkGML", 0.01, 8), a.GrainMM.within("additive.grainMM", 0.001, 5),
+		a.Hiding.within("additive.hiding", 0, 5),
 	)
 }
 

@@ -19,7 +19,8 @@ const (
 // UsualRunsMM is how far a dye gets in two weeks that nobody looked at. A starting value.
 const UsualRunsMM = 1.6
 
-// DiffusesMM2S is how fast its colour moves through plastic, mm²/s: in a time it gets as far as the root of this by the time.
+// DiffusesMM2S is how fast its colour moves through plastic, mm²/s: in a time it gets as far as the root of this by
+// the time.
 func (c *Colourant) DiffusesMM2S() float64 {
 	if c.Movement != Bleeds {
 		return 0
@@ -66,7 +67,8 @@ type ColourantOptics struct {
 	Curve        *Curve  `json:"curve,omitempty" doc:"As chips of it have it, instead of all that"`
 }
 
-// Curve is what 1 ml of a colourant in a litre of mix adds to K and S, 1/mm, band by band from 380 to 730 nm, as chips of it have it.
+// Curve is what 1 ml of a colourant in a litre of mix adds to K and S, 1/mm, band by band from 380 to 730 nm, as chips
+// of it have it.
 type Curve struct {
 	K        []float64 `json:"k" nullable:"false" minItems:"36" maxItems:"36"`
 	S        []float64 `json:"s" nullable:"false" minItems:"36" maxItems:"36"`
@@ -86,7 +88,10 @@ func (c *Curve) check() error {
 			return err
 		}
 	}
-	return firstOf(inRange("colourant.optics.curve.chips", float64(c.Chips), 1, 1000), inRange("colourant.optics.curve.residual", c.Residual, 0, 100))
+	return firstOf(
+		inRange("colourant.optics.curve.chips", float64(c.Chips), 1, 1000),
+		inRange("colourant.optics.curve.residual", c.Residual, 0, 100),
+	)
 }
 
 // Band is one absorption band, a Gaussian over wavelength.

@@ -153,8 +153,11 @@ func pigment(key, name, about string, from, to, flat, scatter, power float64, ab
 		absorbs = []Band{}
 	}
 	return Family{key, name, KindColourant, about, Material{Colourant: &Colourant{
-		DropML: Value{DefaultDropML, Typical}, DensityGML: Value{1.1, Typical}, Movement: Stays, UsualDrops: [2]float64{from, to},
-		Optics: ColourantOptics{Origin: Typical, FlatPerMM: flat, Absorbs: absorbs, ScatterPerMM: scatter, ScatterPower: power},
+		DropML: Value{DefaultDropML, Typical}, DensityGML: Value{1.1, Typical}, Movement: Stays,
+		UsualDrops: [2]float64{from, to},
+		Optics: ColourantOptics{
+			Origin: Typical, FlatPerMM: flat, Absorbs: absorbs, ScatterPerMM: scatter, ScatterPower: power,
+		},
 	}}}
 }
 

@@ -39,8 +39,8 @@ type Flake struct {
 	Optics      FlakeOptics  `json:"optics"`
 }
 
-// FlakeOptics is the colour of a face: ρ = floor + (top − floor)·exp(−Σ height·exp(−((λ−centre)/width)²/2)), or a
-// thin film's where there is one.
+// FlakeOptics is the colour of a face: ρ = floor + (top − floor)·exp(−Σ
+// height·exp(−((λ−centre)/width)²/2)), or a thin film's where there is one.
 type FlakeOptics struct {
 	Origin  Origin       `json:"origin" enum:"typical,maker,measured"`
 	Floor   float64      `json:"floor" doc:"Reflectance where it absorbs most"`

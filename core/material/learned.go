@@ -9,7 +9,8 @@ import (
 // HueModes is at how many places along the spectrum the hue of a bottle is learned.
 const HueModes = 5
 
-// Learned is what the readings of batches have taught of a bottle, beside its own figures. It is worked out from them anew, never stored.
+// Learned is what the readings of batches have taught of a bottle, beside its own figures. It is worked out from them
+// anew, never stored.
 type Learned struct {
 	LnStrength float64           `json:"lnStrength" doc:"Logarithm of how many times as strong it is"`
 	LnHue      [HueModes]float64 `json:"lnHue" doc:"The same of its absorption about 400, 480, 560, 640 and 720 nm"`
@@ -17,7 +18,8 @@ type Learned struct {
 	Batches    int               `json:"batches" doc:"That taught it"`
 }
 
-// hats are the modes: each is 1 at its own place and falls to nothing at its neighbours; the first and the last go on beyond.
+// hats are the modes: each is 1 at its own place and falls to nothing at its neighbours; the first and the last go on
+// beyond.
 var hats = func() (out [HueModes]colour.Spectrum) {
 	const from, to = 400.0, 720.0
 	for b := range colour.Bands {

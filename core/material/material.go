@@ -119,7 +119,9 @@ func (m *Material) check() error {
 		return fmt.Errorf("uid %q: use up to 64 small letters, digits and hyphens", m.UID)
 	}
 	for _, err := range []error{
-		measure.CheckName("name", "the material", m.Name, 80), measure.CheckLine("family", m.Family), measure.CheckNote("note", m.Note),
+		measure.CheckName(
+			"name", "the material", m.Name, 80,
+		), measure.CheckLine("family", m.Family), measure.CheckNote("note", m.Note),
 	} {
 		if err != nil {
 			return err
@@ -153,7 +155,10 @@ func (m *Material) check() error {
 	if part, ok := parts[m.Kind]; ok && len(parts) == 1 {
 		return part.check()
 	}
-	return fmt.Errorf("kind: %q needs its own properties and no others; the kinds are plastisol, colourant, powder, flake and additive", m.Kind)
+	return fmt.Errorf(
+		"kind: %q needs its own properties and no others; the kinds are plastisol, colourant, powder, flake and additive",
+		m.Kind,
+	)
 }
 
 // Tidy gives a material that was read from a file empty lists where it has none, so that it is written again the same.

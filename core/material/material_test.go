@@ -76,9 +76,11 @@ func TestStrengthsAreWhatTheModelSays(t *testing.T) {
 // A family is only worth its name if a usual dose in a bait looks like it.
 func TestFamiliesLookLikeTheirNames(t *testing.T) {
 	for key, hue := range map[string][2]float64{
-		"clear-red": {345, 40}, "solid-red": {15, 60}, "clear-orange": {35, 75}, "clear-yellow": {75, 110}, "solid-yellow": {75, 112},
-		"clear-green": {140, 200}, "clear-blue": {215, 275}, "ultramarine": {255, 310}, "clear-violet": {290, 335}, "clear-brown": {55, 95},
-		"yellow-dye": {80, 112}, "magenta-dye": {325, 25}, "cyan-dye": {195, 260},
+		"clear-red": {345, 40}, "solid-red": {15, 60}, "clear-orange": {35, 75}, "clear-yellow": {75, 110},
+		"solid-yellow": {75, 112},
+		"clear-green":  {140, 200}, "clear-blue": {215, 275}, "ultramarine": {255, 310}, "clear-violet": {290, 335},
+		"clear-brown": {55, 95},
+		"yellow-dye":  {80, 112}, "magenta-dye": {325, 25}, "cyan-dye": {195, 260},
 	} {
 		f, _ := FindFamily(key)
 		m := f.New("x", "x")

@@ -87,7 +87,9 @@ func (p *Powder) check() error {
 	return firstOf(
 		p.BulkGML.within("powder.bulkGML", 0.02, 5), p.DensityGML.within("powder.densityGML", 0.5, 10),
 		Value{0, o.Origin}.within("powder.optics", 0, 0),
-		inRange("powder.usualTSP[0]", p.UsualTSP[0], 0, 100), inRange("powder.usualTSP[1]", p.UsualTSP[1], p.UsualTSP[0], 100),
+		inRange("powder.usualTSP[0]", p.UsualTSP[0], 0, 100), inRange(
+			"powder.usualTSP[1]", p.UsualTSP[1], p.UsualTSP[0], 100,
+		),
 		inRange("powder.optics.strengthPerMM", o.StrengthPerMM, 0, 100),
 		inRange("powder.optics.glint", o.Glint, 0, 100), inRange("powder.optics.glintWidthDeg", o.GlintWidthDeg, 1, 90),
 	)
@@ -96,6 +98,8 @@ func (p *Powder) check() error {
 func checkFilm(field string, f *optics.Film) error {
 	return firstOf(
 		inRange(field+".index", f.Index, 1, 4), inRange(field+".backIndex", f.BackIndex, 1, 4),
-		inRange(field+".thicknessNM", f.ThicknessNM, 0, 2000), inRange(field+".r1", f.R1, -1, 1), inRange(field+".r2", f.R2, -1, 1),
+		inRange(
+			field+".thicknessNM", f.ThicknessNM, 0, 2000,
+		), inRange(field+".r1", f.R1, -1, 1), inRange(field+".r2", f.R2, -1, 1),
 	)
 }

@@ -95,13 +95,16 @@ func TestTakingAnAmount(t *testing.T) {
 	// Pieces per teaspoon as the optics count them.
 	_, g, err = m.Take(measure.Amount{Value: 1, Unit: measure.InTeaspoons})
 	require.NoError(t, err)
-	assert.InEpsilon(t, 4928.92*m.Flake.Packing.Value/(m.Flake.AreaMM2()*m.Flake.ThicknessMM.Value), m.Flake.Pieces(g), 1e-9)
+	assert.InEpsilon(
+		t, 4928.92*m.Flake.Packing.Value/(m.Flake.AreaMM2()*m.Flake.ThicknessMM.Value), m.Flake.Pieces(g), 1e-9,
+	)
 }
 
 func TestHeatLimitsSayWhereTheyComeFrom(t *testing.T) {
 	for says, h := range map[string]*HeatLimit{
 		"gives no heat limit": nil, "survived 3 heats at 350 °F": {MaxC: 176.7, Origin: Survived, Heats: 3},
-		"says its maker": {MaxC: 170, Origin: Maker}, "tried by you": {MaxC: 170, Origin: Measured}, "is typical": {MaxC: 170, Origin: Typical},
+		"says its maker": {MaxC: 170, Origin: Maker}, "tried by you": {MaxC: 170, Origin: Measured},
+		"is typical": {MaxC: 170, Origin: Typical},
 	} {
 		assert.Contains(t, h.Words(), says)
 	}
@@ -117,7 +120,8 @@ func TestHeatLimitsSayWhereTheyComeFrom(t *testing.T) {
 func TestSolidFamiliesLookLikeTheirNames(t *testing.T) {
 	hue := func(r colour.Spectrum) string { return colour.D65.Lab(&r).HueName() }
 	for key, want := range map[string][]string{
-		"interference-gold": {"yellow", "orange", "brown"}, "interference-red": {"red", "pink"}, "interference-violet": {"violet", "blue"}, "interference-blue": {"blue"}, "interference-green": {"green"},
+		"interference-gold": {"yellow", "orange", "brown"}, "interference-red": {"red", "pink"},
+		"interference-violet": {"violet", "blue"}, "interference-blue": {"blue"}, "interference-green": {"green"},
 	} {
 		f, _ := FindFamily(key)
 		m := f.New("x", "X")
@@ -125,8 +129,10 @@ func TestSolidFamiliesLookLikeTheirNames(t *testing.T) {
 		assert.Contains(t, want, hue(s), key)
 	}
 	for key, want := range map[string][]string{
-		"flake-red": {"red"}, "flake-gold": {"yellow", "orange"}, "flake-green": {"green"}, "flake-blue": {"blue"}, "flake-purple": {"violet", "pink"}, "flake-copper": {"orange", "red"}, "flake-orange": {"orange", "red"},
-		"flake-black": {"black"}, "flake-silver": {"white", "grey"}, "flake-white": {"white"}, "flake-clear-blue": {"blue"}, "flake-clear-green": {"green"}, "flake-clear-red": {"red", "pink"},
+		"flake-red": {"red"}, "flake-gold": {"yellow", "orange"}, "flake-green": {"green"}, "flake-blue": {"blue"},
+		"flake-purple": {"violet", "pink"}, "flake-copper": {"orange", "red"}, "flake-orange": {"orange", "red"},
+		"flake-black": {"black"}, "flake-silver": {"white", "grey"}, "flake-white": {"white"}, "flake-clear-blue": {"blue"},
+		"flake-clear-green": {"green"}, "flake-clear-red": {"red", "pink"},
 		"flake-shift-green": {"green"}, "flake-shift-copper": {"orange"},
 	} {
 		f, _ := FindFamily(key)

@@ -1,7 +1,7 @@
 package material
 
-// Starter is a rack to begin with: what most makers own first, as typical families under plain names. Each bottle can be renamed,
-// measured, weakened or taken off later. The materials have no uid yet.
+// Starter is a rack to begin with: what most makers own first, as typical families under plain names. Each bottle can
+// be renamed, measured, weakened or taken off later. The materials have no uid yet.
 func Starter() []Material {
 	out := make([]Material, 0, len(starter))
 	for _, s := range starter {

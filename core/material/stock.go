@@ -53,7 +53,8 @@ func (m *Material) bought(typed string) (float64, error) {
 	return g, err
 }
 
-// Change is what happens to a stock: something is bought, or what is left is counted or weighed. What is used is taken by Taken.
+// Change is what happens to a stock: something is bought, or what is left is counted or weighed. What is used is taken
+// by Taken.
 type Change struct {
 	Kind   ChangeKind `json:"kind" enum:"bought,counted,weighed"`
 	Typed  string     `json:"typed,omitempty" maxLength:"40" doc:"How much was bought, or is left, as typed"`
@@ -86,7 +87,9 @@ func (m *Material) Changed(s Stock, c Change) (Stock, float64, error) {
 		s.Typed, s.Left = c.Typed, n
 	case Weighed:
 		if !(c.GrossG > 0 && c.EmptyG >= 0 && c.GrossG >= c.EmptyG && c.GrossG <= 100_000) {
-			return s, 0, measure.Faulty("grossG", "weigh the bottle with what is in it, and give what it weighs empty: the full one is the heavier")
+			return s, 0, measure.Faulty(
+				"grossG", "weigh the bottle with what is in it, and give what it weighs empty: the full one is the heavier",
+			)
 		}
 		n := c.GrossG - c.EmptyG
 		if m.Form() == measure.Liquid {

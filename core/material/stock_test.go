@@ -115,7 +115,13 @@ func TestStockIsSaidAsItWas(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 118.29, s.Left, 0.01)
 	assert.InDelta(t, 118.29, by, 0.01)
-	for _, bad := range []Change{{Kind: "else"}, {Kind: Counted, Typed: "-3 ml"}, {Kind: Bought, Typed: "much"}, {Kind: Weighed, GrossG: 3, EmptyG: 9}, {Kind: Weighed}} {
+	for _, bad := range []Change{
+		{Kind: "else"},
+		{Kind: Counted, Typed: "-3 ml"},
+		{Kind: Bought, Typed: "much"},
+		{Kind: Weighed, GrossG: 3, EmptyG: 9},
+		{Kind: Weighed},
+	} {
 		_, _, err := m.Changed(s, bad)
 		assert.Error(t, err, "%v", bad)
 	}

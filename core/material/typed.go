@@ -7,8 +7,9 @@ import (
 	"cloudburst/core/optics"
 )
 
-// Typed gives a material with one thing set as typed: its name, its note, whether it runs (yes or no), its heat limit, its strength, how many
-// drops went into a measured amount, or a property by its key. count are the drops counted, or the heats survived.
+// Typed gives a material with one thing set as typed: its name, its note, whether it runs (yes or no), its heat limit,
+// its strength, how many drops went into a measured amount, or a property by its key. count are the drops counted, or
+// the heats survived.
 func (m Material) Typed(key, typed string, origin Origin, count float64) (Material, error) {
 	typed = strings.TrimSpace(typed)
 	out, err := m.typed(key, typed, origin, count)

@@ -91,7 +91,8 @@ const (
 // The range of a guess that gave none: from half to half as much again.
 const guessSpread = 0.5
 
-// A load given as a share of the finished weight is reckoned in plain plastisol of usual density: the rest of a cup weighs about as much.
+// A load given as a share of the finished weight is reckoned in plain plastisol of usual density: the rest of a cup
+// weighs about as much.
 const (
 	plainGML    = 1.03
 	mostPercent = 60
@@ -99,8 +100,9 @@ const (
 
 var byWeight = regexp.MustCompile(`\s*(?:by (?:weight|mass)|w/w|of (?:the )?weight)$`)
 
-// ParseDose reads a dose as typed, for a cup of volumeML: "12 drops", "1/8 + 1/32 tsp", "2 heaped 1/4 tsp", "2.5 g",
-// "3 drops per oz", "some, 2-5 drops", "tip of the small knife", "a quarter cup", "21 %" of the finished weight. Errors say what would be understood.
+// ParseDose reads a dose as typed, for a cup of volumeML: "12 drops", "1/8 + 1/32 tsp", "2 heaped 1/4 tsp", "2.5 g", "3
+// drops per oz", "some, 2-5 drops", "tip of the small knife", "a quarter cup", "21 %" of the finished weight. Errors
+// say what would be understood.
 func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error) {
 	none := Amount{}
 	s := strings.Join(strings.Fields(strings.ToLower(vulgarFractions.Replace(typed))), " ")
@@ -123,18 +125,22 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 		word := s[m[2]:m[3]]
 		head := s[:m[0]]
 		// "a cup" after a bare number is a volume ("half a cup of salt"), not a rate.
-		if _, unit, ok := split(head); ok && (unit != "" || form == Liquid) && !strings.HasSuffix(head, "half") && !strings.HasSuffix(head, "quarter of") {
+		if _, unit, ok := split(head); ok && (unit != "" || form == Liquid) && !strings.HasSuffix(head, "half") &&
+			!strings.HasSuffix(head, "quarter of") {
 			s, perName = head, word
 			per = volumeML / map[string]float64{
 				"cup": CupML, "c": CupML, "ounce": FluidOunceML, "oz": FluidOunceML, "fl oz": FluidOunceML,
-				"half cup": CupML / 2, "1/2 cup": CupML / 2, "pint": PintML, "litre": LitreML, "liter": LitreML, "l": LitreML, "100 ml": 100,
+				"half cup": CupML / 2, "1/2 cup": CupML / 2, "pint": PintML, "litre": LitreML, "liter": LitreML, "l": LitreML,
+				"100 ml": 100,
 			}[word]
 		}
 	}
 	guess := guessWords.MatchString(s)
 	s = guessWords.ReplaceAllString(s, "")
 	if guess && s == "" {
-		return none, fmt.Errorf("some is fine: say about how much, such as %q or %q", "some, about 3 "+guessUnit(form), "2-5 "+guessUnit(form))
+		return none, fmt.Errorf(
+			"some is fine: say about how much, such as %q or %q", "some, about 3 "+guessUnit(form), "2-5 "+guessUnit(form),
+		)
 	}
 	if m := rangeForm.FindStringSubmatch(s); m != nil {
 		low, err := k.sum(m[1]+m[3], typed, form)
@@ -158,7 +164,9 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 	if guess {
 		a.Low, a.High = a.Value*(1-guessSpread), a.Value*(1+guessSpread)
 	} else if a.Unit == InDrops && per == 1 && a.Value != math.Trunc(a.Value) {
-		return none, fmt.Errorf("%s can't be dripped; type %s or %s", Drops(a.Value), Number(math.Floor(a.Value), 0), Number(math.Ceil(a.Value), 0))
+		return none, fmt.Errorf(
+			"%s can't be dripped; type %s or %s", Drops(a.Value), Number(math.Floor(a.Value), 0), Number(math.Ceil(a.Value), 0),
+		)
 	} else if a.Unit == InDrops && perName != "" {
 		a.Value, _ = WholeDrops(a.Value)
 	}
@@ -173,7 +181,9 @@ func guessUnit(f Form) string {
 }
 
 func (a Amount) limit(typed string, form Form) (Amount, error) {
-	if most := map[Unit]float64{InDrops: maxTypedDrops, InML: 50_000, InGrams: 100_000, InTeaspoons: 20_000}[a.Unit]; a.most() > most {
+	if most := map[Unit]float64{
+		InDrops: maxTypedDrops, InML: 50_000, InGrams: 100_000, InTeaspoons: 20_000,
+	}[a.Unit]; a.most() > most {
 		return a, fmt.Errorf("%q is no dose for a cup; type %s", typed, form.examples())
 	}
 	return a, nil
@@ -196,7 +206,9 @@ func (k Kit) sum(s, typed string, form Form) (Amount, error) {
 		}
 		sum, ok := total.Plus(a)
 		if !ok {
-			return total, fmt.Errorf("%q adds %s to %s; give one dose in one unit", typed, unitName(a.Unit), unitName(total.Unit))
+			return total, fmt.Errorf(
+				"%q adds %s to %s; give one dose in one unit", typed, unitName(a.Unit), unitName(total.Unit),
+			)
 		}
 		total = sum
 	}
@@ -259,7 +271,10 @@ func (k Kit) term(term, lastUnit, typed string, form Form) (Amount, error) {
 	case !known && doseUnits[spelled].only == Liquid:
 		return Amount{}, fmt.Errorf("powders, flake and salt are not dripped; type %s", solidExamples)
 	case !known && form == Solid:
-		return Amount{}, fmt.Errorf("%q is no unit that is known here; weigh it once and it becomes a measure of your own, or type %s", spelled, form.examples())
+		return Amount{}, fmt.Errorf(
+			"%q is no unit that is known here; weigh it once and it becomes a measure of your own, or type %s", spelled,
+			form.examples(),
+		)
 	case !known:
 		return Amount{}, fmt.Errorf("%q is no unit that is known here; type %s", spelled, form.examples())
 	case style != "" && u.unit != InTeaspoons:
@@ -282,7 +297,10 @@ func (a Amount) onlyFor(form Form, typed string) (Amount, error) {
 // flakeSizeHint asks back where a flake's size was typed for its dose.
 func flakeSizeHint(v float64) string {
 	if v >= 0.004 && v <= 0.125 && v != 0.125 {
-		return fmt.Sprintf("If %s is the flake's size in inches, it belongs on the shelf, not in the dose", strings.TrimPrefix(Number(v, 4), "0"))
+		return fmt.Sprintf(
+			"If %s is the flake's size in inches, it belongs on the shelf, not in the dose",
+			strings.TrimPrefix(Number(v, 4), "0"),
+		)
 	}
 	return "For example 1/8 tsp"
 }

@@ -2,8 +2,8 @@ package measure
 
 import "fmt"
 
-// Fault is what is wrong with an entry, at which field, in words that say what to do. With Ask it is a question: the same
-// again, said to be sure, is taken.
+// Fault is what is wrong with an entry, at which field, in words that say what to do. With Ask it is a question: the
+// same again, said to be sure, is taken.
 type Fault struct {
 	Field, Says string
 	Ask         bool

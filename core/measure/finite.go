@@ -6,8 +6,8 @@ import (
 	"reflect"
 )
 
-// NotFinite says where in a value a figure is not a number or without end; empty where all are finite. Such a figure can't be
-// written down as JSON, and nothing that is reckoned from it means anything.
+// NotFinite says where in a value a figure is not a number or without end; empty where all are finite. Such a figure
+// can't be written down as JSON, and nothing that is reckoned from it means anything.
 func NotFinite(v any) string { return notFinite(reflect.ValueOf(v), "") }
 
 func notFinite(v reflect.Value, path string) string {

@@ -36,7 +36,9 @@ func ParseTemperature(typed string) (float64, error) {
 		return 0, fmt.Errorf("%q are no degrees that are known here; type %s", unit, temperatureExamples)
 	}
 	if c < 0 || c > MaxC {
-		return 0, fmt.Errorf("%q is out of reach: from 0 to 260 °C (500 °F) is accepted; type %s", typed, temperatureExamples)
+		return 0, fmt.Errorf(
+			"%q is out of reach: from 0 to 260 °C (500 °F) is accepted; type %s", typed, temperatureExamples,
+		)
 	}
 	return c, nil
 }
@@ -100,7 +102,9 @@ func ParseFlakeSize(typed string) (float64, error) {
 				inches(value), Number(value*MMPerInch, 1), inches(value/10))
 		}
 		if value >= 1 && value <= 125 && unit == "" {
-			return 0, fmt.Errorf("%s of what? Type %s for inches, or %s mm", Number(value, 3), inches(value/1000), Number(value, 2))
+			return 0, fmt.Errorf(
+				"%s of what? Type %s for inches, or %s mm", Number(value, 3), inches(value/1000), Number(value, 2),
+			)
 		}
 	case "mm":
 		in = value / MMPerInch

@@ -68,7 +68,10 @@ func Calibrate(name string, grams, times, bulkGML float64, of string) (NamedMeas
 	if !(grams > 0) || !(times >= 1) || !(bulkGML > 0) {
 		return NamedMeasure{}, fmt.Errorf("weigh one or more measures of it together and give the grams, such as 0.35 g for 10")
 	}
-	n := NamedMeasure{strings.TrimSpace(name), grams / times / bulkGML, fmt.Sprintf("%s g for %s of %s", Number(grams, 3), Number(times, 0), of)}
+	n := NamedMeasure{
+		strings.TrimSpace(name), grams / times / bulkGML,
+		fmt.Sprintf("%s g for %s of %s", Number(grams, 3), Number(times, 0), of),
+	}
 	return n, Kit{Heaped: 1, Named: []NamedMeasure{n}}.Check()
 }
 
@@ -146,7 +149,8 @@ func (k Kit) Round(targetTSP float64) (best Scoops, few *Scoops) {
 	}
 	var walk func(i, left int, total float64)
 	walk = func(i, left int, total float64) {
-		if over := total - targetTSP; over > tie && bestC != nil && over > math.Abs(bestT-targetTSP)+tie && (fewC == nil || over > 0.05*targetTSP+tie) {
+		if over := total - targetTSP; over > tie && bestC != nil && over > math.Abs(bestT-targetTSP)+tie &&
+			(fewC == nil || over > 0.05*targetTSP+tie) {
 			return
 		}
 		if i == len(spoons) {
@@ -154,13 +158,16 @@ func (k Kit) Round(targetTSP float64) (best Scoops, few *Scoops) {
 			if bestC == nil || better(n, total, counts, sum(bestC), bestT, bestC, true) {
 				bestC, bestT = slices.Clone(counts), total
 			}
-			if math.Abs(total-targetTSP) <= 0.05*targetTSP+tie && (fewC == nil || better(n, total, counts, sum(fewC), fewT, fewC, false)) {
+			if math.Abs(total-targetTSP) <= 0.05*targetTSP+tie && (fewC == nil || better(
+				n, total, counts, sum(fewC), fewT, fewC, false,
+			)) {
 				fewC, fewT = slices.Clone(counts), total
 			}
 			return
 		}
 		// All that is left, filled with the largest spoon left, must come near enough.
-		if short := targetTSP - total - float64(left)*spoons[i]; bestC != nil && short > math.Abs(bestT-targetTSP)+tie && short > 0.05*targetTSP+tie {
+		if short := targetTSP - total - float64(left)*spoons[i]; bestC != nil && short > math.Abs(bestT-targetTSP)+tie &&
+			short > 0.05*targetTSP+tie {
 			return
 		}
 		most := min(left, int(math.Ceil((targetTSP-total)/spoons[i]))+1)

@@ -34,9 +34,11 @@ func TestWrongVolumesSayWhatWouldBeUnderstood(t *testing.T) {
 	for typed, says := range map[string]string{
 		"": "type a volume such as 1 cup", "cup of": "no number", "12": "Add the unit", "12 buckets": "no unit of volume",
 		"-1 cup": "below zero", "0 cups": "needs some plastisol", "0.001 ml": "too little", "1/0 cup": "no number",
-		"500 gal": "over 100 litres", "1,000 ml": "no number", "1e3 ml": "no unit", "1 2 cups": "no number", "NaN ml": "no number",
-		"Inf cups": "no number", "5 5/4 cups": "no number", "3 drops": "no unit of volume", strings.Repeat("9", 50): "type a volume",
-		"9999999999999999 l": "over 100 litres", "1..5 cup": "no number", "0x10 ml": "no unit", "½½ cup": "no number",
+		"500 gal": "over 100 litres", "1,000 ml": "no number", "1e3 ml": "no unit", "1 2 cups": "no number",
+		"NaN ml":   "no number",
+		"Inf cups": "no number", "5 5/4 cups": "no number", "3 drops": "no unit of volume",
+		strings.Repeat("9", 50): "type a volume",
+		"9999999999999999 l":    "over 100 litres", "1..5 cup": "no number", "0x10 ml": "no unit", "½½ cup": "no number",
 	} {
 		_, err := ParseVolume(typed)
 		if assert.Error(t, err, typed) {
@@ -63,7 +65,10 @@ func TestSayingBack(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"1 1/2 cups", "½ c", "300ml", "12d", "half a cup", "1,5 l", "-1", "1/0 cup", "٣ cups", "some, 2-5 drops", "2 heaped 1/4 tsp + 1/32 tsp", "3 d per oz", ".015", "350F", "1/4 in"} {
+	for _, s := range []string{
+		"1 1/2 cups", "½ c", "300ml", "12d", "half a cup", "1,5 l", "-1", "1/0 cup", "٣ cups", "some, 2-5 drops",
+		"2 heaped 1/4 tsp + 1/32 tsp", "3 d per oz", ".015", "350F", "1/4 in",
+	} {
 		f.Add(s)
 	}
 	kit := makersKit()
@@ -93,10 +98,15 @@ func FuzzParse(f *testing.F) {
 }
 
 func TestFiguresAreWhatAnyoneMeasures(t *testing.T) {
-	for v, says := range map[float64]string{147.8675: "147.9", 26.42: "26.4", 8.7449: "8.74", 0.0313: "0.0313", 0.5: "0.5", 0: "0", 300: "300", 1e-9: "1e-09", 0.00012345: "0.000123"} {
+	for v, says := range map[float64]string{
+		147.8675: "147.9", 26.42: "26.4", 8.7449: "8.74", 0.0313: "0.0313", 0.5: "0.5", 0: "0", 300: "300", 1e-9: "1e-09",
+		0.00012345: "0.000123",
+	} {
 		assert.Equal(t, says, Figures(v))
 	}
-	for s, says := range map[float64]string{0.2: "1 second", 45.4: "45 seconds", 89.9: "90 seconds", 217: "3.5 minutes", 60 * 12: "12 minutes", 91: "1.5 minutes"} {
+	for s, says := range map[float64]string{
+		0.2: "1 second", 45.4: "45 seconds", 89.9: "90 seconds", 217: "3.5 minutes", 60 * 12: "12 minutes", 91: "1.5 minutes",
+	} {
 		assert.Equal(t, says, Seconds(s))
 	}
 }

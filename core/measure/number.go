@@ -8,12 +8,15 @@ import (
 )
 
 var numberWords = map[string]float64{
-	"half a": 0.5, "half an": 0.5, "half": 0.5, "a half": 0.5, "quarter of a": 0.25, "a quarter of a": 0.25, "a quarter": 0.25,
-	"quarter": 0.25, "a third of a": 1.0 / 3, "three quarters of a": 0.75, "three quarters": 0.75, "two thirds of a": 2.0 / 3, "two thirds": 2.0 / 3, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4,
+	"half a": 0.5, "half an": 0.5, "half": 0.5, "a half": 0.5, "quarter of a": 0.25, "a quarter of a": 0.25,
+	"a quarter": 0.25,
+	"quarter":   0.25, "a third of a": 1.0 / 3, "three quarters of a": 0.75, "three quarters": 0.75,
+	"two thirds of a": 2.0 / 3, "two thirds": 2.0 / 3, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4,
 }
 
 var vulgarFractions = strings.NewReplacer(
-	"½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅔", " 2/3", "⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8",
+	"½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅔", " 2/3", "⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8",
+	"⅞", " 7/8",
 	"⁄", "/", "\u00a0", " ",
 )
 

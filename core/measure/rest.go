@@ -8,8 +8,9 @@ import (
 
 // hoursOf are the units in which a rest is told.
 var hoursOf = map[string]float64{
-	"": 1, "h": 1, "hr": 1, "hrs": 1, "hour": 1, "hours": 1, "min": 1.0 / 60, "mins": 1.0 / 60, "minute": 1.0 / 60, "minutes": 1.0 / 60,
-	"d": 24, "day": 24, "days": 24, "week": 168, "weeks": 168,
+	"": 1, "h": 1, "hr": 1, "hrs": 1, "hour": 1, "hours": 1, "min": 1.0 / 60, "mins": 1.0 / 60, "minute": 1.0 / 60,
+	"minutes": 1.0 / 60,
+	"d":       24, "day": 24, "days": 24, "week": 168, "weeks": 168,
 }
 
 // ParseRest reads how long plastic rested, as hours: "24", "2.5 hours", "3 days", "a week".

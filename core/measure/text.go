@@ -28,7 +28,9 @@ func checkSeen(field, text string, lines bool) error {
 	for _, r := range text {
 		switch {
 		case lines && (r == '\n' || r == '\t' || r == '\r'):
-		case unicode.IsControl(r), unicode.In(r, unicode.Cf, unicode.Co, unicode.Zl, unicode.Zp, unicode.Other_Default_Ignorable_Code_Point),
+		case unicode.IsControl(r), unicode.In(
+			r, unicode.Cf, unicode.Co, unicode.Zl, unicode.Zp, unicode.Other_Default_Ignorable_Code_Point,
+		),
 			r == utf8.RuneError, r == '\u2800':
 			return Faulty(field, "this holds a mark that can't be seen (U+%04X); type it anew instead of pasting it", r)
 		}

@@ -70,8 +70,8 @@ const (
 	handyMost  = 1.5
 )
 
-// HandyBelow lists volumes below this one that are easily measured in its units, the nearest first: half fluid ounces, or 5 ml, and
-// coarser for pails.
+// HandyBelow lists volumes below this one that are easily measured in its units, the nearest first: half fluid ounces,
+// or 5 ml, and coarser for pails.
 func (v Volume) HandyBelow() []Volume { return v.handy(-1) }
 
 // HandyAbove lists those above it.
@@ -79,7 +79,8 @@ func (v Volume) HandyAbove() []Volume { return v.handy(1) }
 
 func (v Volume) handy(by float64) []Volume {
 	step, unit := FluidOunceML/2, "fl oz"
-	if _, spelled, _ := split(v.Typed); spelled == "ml" || spelled == "cc" || strings.HasPrefix(spelled, "mil") || strings.HasPrefix(spelled, "l") {
+	if _, spelled, _ := split(v.Typed); spelled == "ml" || spelled == "cc" || strings.HasPrefix(spelled, "mil") ||
+		strings.HasPrefix(spelled, "l") {
 		step, unit = 5, "ml"
 	}
 	for v.ML/step > 40 {

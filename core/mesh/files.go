@@ -53,7 +53,8 @@ func Read(r io.Reader) (*Mesh, string, error) {
 
 const headBytes, triangleBytes = 84, 50
 
-// isBinary says whether the length is what a binary STL's count of triangles comes to: its head may begin with "solid", too.
+// isBinary says whether the length is what a binary STL's count of triangles comes to: its head may begin with "solid",
+// too.
 func isBinary(raw []byte) bool {
 	if len(raw) < headBytes {
 		return false

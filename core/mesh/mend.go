@@ -48,7 +48,8 @@ func (m *Mesh) weld() {
 	m.V, m.T = kept, tris
 }
 
-// Mend turns triangles that look the wrong way, and closes small holes. It says what it did; an error where no inside comes of it.
+// Mend turns triangles that look the wrong way, and closes small holes. It says what it did; an error where no inside
+// comes of it.
 func (m *Mesh) Mend() (did []string, err error) {
 	m.weld()
 	if len(m.T) < 4 {
@@ -56,7 +57,10 @@ func (m *Mesh) Mend() (did []string, err error) {
 	}
 	turned, ok := m.orient()
 	if !ok {
-		return did, measure.Faulty("file", "three sheets or more meet in one edge here, so that nobody can tell inside from outside; join the bodies in the program that drew them, and save it again")
+		return did, measure.Faulty(
+			"file",
+			"three sheets or more meet in one edge here, so that nobody can tell inside from outside; join the bodies in the program that drew them, and save it again",
+		)
 	}
 	if turned > 0 {
 		did = append(did, fmt.Sprintf("%d triangles looked inwards and were turned", turned))
@@ -69,7 +73,9 @@ func (m *Mesh) Mend() (did []string, err error) {
 		did = append(did, fmt.Sprintf("%d small holes were closed", holes))
 	}
 	if !m.Closed() {
-		return did, measure.Faulty("file", "this body is not closed, so that it has no volume; close it in the program that drew it, and save it again")
+		return did, measure.Faulty(
+			"file", "this body is not closed, so that it has no volume; close it in the program that drew it, and save it again",
+		)
 	}
 	if m.VolumeML() < 0 {
 		for i := range m.T {
@@ -80,8 +86,8 @@ func (m *Mesh) Mend() (did []string, err error) {
 	return did, nil
 }
 
-// orient makes neighbours run against each other, sheet by sheet, so that fewer triangles are turned than stay. False where an edge
-// has more than two triangles.
+// orient makes neighbours run against each other, sheet by sheet, so that fewer triangles are turned than stay. False
+// where an edge has more than two triangles.
 func (m *Mesh) orient() (turned int, ok bool) {
 	beside := make(map[edge][]int32, 3*len(m.T)/2)
 	for i, t := range m.T {
@@ -147,7 +153,9 @@ func (m *Mesh) close() (holes int, err error) {
 	for e := range all {
 		if all[edge{e.to, e.from}] == 0 {
 			if _, twice := next[e.to]; twice {
-				return 0, measure.Faulty("file", "this body is open where two holes touch; close it in the program that drew it, and save it again")
+				return 0, measure.Faulty(
+					"file", "this body is open where two holes touch; close it in the program that drew it, and save it again",
+				)
 			}
 			next[e.to] = e.from
 		}
@@ -169,11 +177,16 @@ func (m *Mesh) close() (holes int, err error) {
 			seen[at] = true
 			ring = append(ring, at)
 			if _, on := next[at]; !on || len(ring) > mostHoleSides {
-				return 0, measure.Faulty("file", "this body has a hole that is too large to be closed here; close it in the program that drew it, and save it again")
+				return 0, measure.Faulty(
+					"file",
+					"this body has a hole that is too large to be closed here; close it in the program that drew it, and save it again",
+				)
 			}
 		}
 		if holes++; holes > mostHoles {
-			return 0, measure.Faulty("file", "this body has more than %d holes; close them in the program that drew it, and save it again", mostHoles)
+			return 0, measure.Faulty(
+				"file", "this body has more than %d holes; close them in the program that drew it, and save it again", mostHoles,
+			)
 		}
 		low, high := m.V[ring[0]], m.V[ring[0]]
 		middle := Vec{}
@@ -182,7 +195,10 @@ func (m *Mesh) close() (holes int, err error) {
 			middle = middle.Plus(m.V[i].Times(1 / float64(len(ring))))
 		}
 		if high.Minus(low).Long() > most {
-			return 0, measure.Faulty("file", "this body is open: one hole is %s mm across; close it in the program that drew it, and save it again", measure.Number(high.Minus(low).Long(), 0))
+			return 0, measure.Faulty(
+				"file", "this body is open: one hole is %s mm across; close it in the program that drew it, and save it again",
+				measure.Number(high.Minus(low).Long(), 0),
+			)
 		}
 		if len(ring) == 3 {
 			m.T = append(m.T, [3]int32{ring[0], ring[1], ring[2]})

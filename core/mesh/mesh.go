@@ -37,8 +37,8 @@ func (m *Mesh) Bounds() (from, to Vec) {
 	return from, to
 }
 
-// VolumeML is what it holds: a sixth of the sum of its triangles' spat products, about the middle of its box so that no digits are lost
-// far from nought.
+// VolumeML is what it holds: a sixth of the sum of its triangles' spat products, about the middle of its box so that no
+// digits are lost far from nought.
 func (m *Mesh) VolumeML() float64 {
 	from, to := m.Bounds()
 	middle := from.Plus(to).Times(0.5)
@@ -101,7 +101,8 @@ func (m *Mesh) Closed() bool {
 	return len(m.T) > 0
 }
 
-// Open counts sides of triangles without a neighbour that runs against them, and sides that more than two triangles share.
+// Open counts sides of triangles without a neighbour that runs against them, and sides that more than two triangles
+// share.
 func (m *Mesh) Open() (open, crowded int) {
 	all := m.edges()
 	for e, n := range all {

@@ -56,7 +56,8 @@ func TestTwoRunsGiveTheSameMesh(t *testing.T) {
 	assert.Equal(t, over(t, rod(6, 3), 11, 0.5), over(t, rod(6, 3), 11, 0.5))
 }
 
-// Wherever a body lies, however it is turned about and however its triangles are mixed up: the same volume, and a file gives it back.
+// Wherever a body lies, however it is turned about and however its triangles are mixed up: the same volume, and a file
+// gives it back.
 func TestAFileGivesTheBodyBack(t *testing.T) {
 	body := over(t, rod(6, 3), 11, 0.8)
 	want := body.VolumeML()
@@ -128,7 +129,9 @@ func TestACubeByHand(t *testing.T) {
 func TestATextFile(t *testing.T) {
 	var b strings.Builder
 	b.WriteString("solid leg\n")
-	for _, f := range []string{"0 0 0/0 20 0/10 0 0", "0 0 0/10 0 0/0 0 30", "0 0 0/0 0 30/0 20 0", "10 0 0/0 20 0/0 0 30"} {
+	for _, f := range []string{
+		"0 0 0/0 20 0/10 0 0", "0 0 0/10 0 0/0 0 30", "0 0 0/0 0 30/0 20 0", "10 0 0/0 20 0/0 0 30",
+	} {
 		b.WriteString("facet normal 0 0 0\nouter loop\n")
 		for v := range strings.SplitSeq(f, "/") {
 			fmt.Fprintln(&b, "vertex", v)

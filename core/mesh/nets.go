@@ -9,15 +9,16 @@ import (
 	"cloudburst/core/cores"
 )
 
-// Field gives how far a place lies outside of a body, mm; below 0 inside. It may be wrong by a factor far from the surface, but never say more
-// than the distance is.
+// Field gives how far a place lies outside of a body, mm; below 0 inside. It may be wrong by a factor far from the
+// surface, but never say more than the distance is.
 type Field func(p Vec) float64
 
 // Solid is a body given by its field.
 type Solid interface {
 	// Field is the distance to its surface.
 	Field(p Vec) float64
-	// Near is a field with the same surface within a box, which may be sooner worked out; what it says elsewhere does not matter.
+	// Near is a field with the same surface within a box, which may be sooner worked out; what it says elsewhere does not
+	// matter.
 	Near(from, to Vec) Field
 }
 
@@ -33,9 +34,9 @@ const blockCells = 16
 // block is where one lies on the grid, in blocks.
 type block [3]int
 
-// Over lays a mesh over a field within a box, by surface nets on a grid of so many mm: a corner in every cell that the surface goes through,
-// a face across every side of the grid that it cuts. It is closed where the surface keeps a cell away from the box's sides. Two runs give
-// the same mesh.
+// Over lays a mesh over a field within a box, by surface nets on a grid of so many mm: a corner in every cell that the
+// surface goes through, a face across every side of the grid that it cuts. It is closed where the surface keeps a cell
+// away from the box's sides. Two runs give the same mesh.
 func Over(ctx context.Context, body Solid, from, to Vec, step float64) (*Mesh, error) {
 	var count block
 	for k := range 3 {
@@ -121,9 +122,9 @@ const (
 	allPoints   = blockPoints * blockPoints * blockPoints
 )
 
-// sampled asks a field for the points of a block's grid. Small blocks of it that lie wholly on one side take the distance of their middle; it
-// is asked generously, since a field may say too much. What is left is asked once more in blocks of half the size, whose middles are points
-// of the grid.
+// sampled asks a field for the points of a block's grid. Small blocks of it that lie wholly on one side take the
+// distance of their middle; it is asked generously, since a field may say too much. What is left is asked once more in
+// blocks of half the size, whose middles are points of the grid.
 func sampled(f Field, place func(x, y, z int) Vec, step float64) (d [allPoints]float64) {
 	const n, small, tiny = blockPoints, 4, 2
 	var known [allPoints]bool
@@ -170,7 +171,9 @@ func sampled(f Field, place func(x, y, z int) Vec, step float64) (d [allPoints]f
 func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	const n = blockPoints
 	place := func(x, y, z int) Vec {
-		return Vec{float64(b[0]*blockCells + x), float64(b[1]*blockCells + y), float64(b[2]*blockCells + z)}.Times(step).Plus(from)
+		return Vec{
+			float64(b[0]*blockCells + x), float64(b[1]*blockCells + y), float64(b[2]*blockCells + z),
+		}.Times(step).Plus(from)
 	}
 	margin := Vec{2 * step, 2 * step, 2 * step}
 	f := body.Near(place(0, 0, 0).Minus(margin), place(blockCells, blockCells, blockCells).Plus(margin))
@@ -194,7 +197,8 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 			for x := range blockCells {
 				// Most cells lie on one side with all their corners.
 				low := d[(z*n+y)*n+x:]
-				if inside := low[0] < 0; inside == (low[1] < 0) && inside == (low[n] < 0) && inside == (low[n+1] < 0) && inside == (low[n*n] < 0) &&
+				if inside := low[0] < 0; inside == (low[1] < 0) && inside == (low[n] < 0) && inside == (low[n+1] < 0) &&
+					inside == (low[n*n] < 0) &&
 					inside == (low[n*n+1] < 0) && inside == (low[n*n+n] < 0) && inside == (low[n*n+n+1] < 0) {
 					continue
 				}
@@ -242,7 +246,8 @@ func netOf(body Solid, from Vec, step float64, b block) (out net) {
 	return out
 }
 
-// settle takes a corner onto the surface by one of Newton's steps, no further than half of a cell, and says which way the surface looks.
+// settle takes a corner onto the surface by one of Newton's steps, no further than half of a cell, and says which way
+// the surface looks.
 func settle(f Field, p Vec, step float64) (at, out Vec) {
 	h := step * 0.4
 	for k := range 3 {

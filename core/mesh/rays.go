@@ -44,7 +44,8 @@ func (r *Rays) At(x, y int) []Hit {
 	return b.hits[b.start[i]:b.start[i+1]]
 }
 
-// subSteps is how finely corners are placed between two rays: on whole numbers, a side that two triangles share is met by one of them only.
+// subSteps is how finely corners are placed between two rays: on whole numbers, a side that two triangles share is met
+// by one of them only.
 const subSteps = 256
 
 // bandsPerCore keeps cores busy to the end.
@@ -106,8 +107,8 @@ func (s *scratch) sorted(k int32, into []Hit) []Hit {
 	return into
 }
 
-// Cast sends rays through a closed surface. Its corners are given with x and y counted in rays, x to the right and y down; a triangle that
-// goes round against the clock as it is seen, with y up, is entered.
+// Cast sends rays through a closed surface. Its corners are given with x and y counted in rays, x to the right and y
+// down; a triangle that goes round against the clock as it is seen, with y up, is entered.
 func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*Rays, error) {
 	r := &Rays{Wide: wide, High: high}
 	n, shift, bins, at := binned(ctx, v, t, high)

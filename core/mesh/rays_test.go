@@ -39,7 +39,9 @@ func thicknesses(t testing.TB, m *Mesh, perMM float64, turn func(Vec) Vec, tell 
 
 func TestRaysThroughASphere(t *testing.T) {
 	const r = 9.0
-	m, err := Over(t.Context(), Field(func(p Vec) float64 { return p.Long() - r }), Vec{-11, -11, -11}, Vec{11, 11, 11}, 0.34)
+	m, err := Over(
+		t.Context(), Field(func(p Vec) float64 { return p.Long() - r }), Vec{-11, -11, -11}, Vec{11, 11, 11}, 0.34,
+	)
 	require.NoError(t, err)
 	rng := rand.New(rand.NewPCG(1, 2))
 	for range 8 {

@@ -2,7 +2,8 @@ package mesh
 
 import "math"
 
-// Steps is a bar of steps along x, each so long, all so high along y, and each as thick as it is told, even about z = 0.
+// Steps is a bar of steps along x, each so long, all so high along y, and each as thick as it is told, even about z =
+// 0.
 func Steps(thickMM []float64, longMM, highMM float64) *Mesh {
 	m := &Mesh{}
 	type key struct{ x, y, z float64 }
@@ -81,7 +82,8 @@ func Steps(thickMM []float64, longMM, highMM float64) *Mesh {
 	return m
 }
 
-// Creased is the mesh with a way out of its skin at every corner; where two triangles meet at more than an angle, the corner is given twice.
+// Creased is the mesh with a way out of its skin at every corner; where two triangles meet at more than an angle, the
+// corner is given twice.
 func (m *Mesh) Creased(radians float64) *Mesh {
 	faces := make([]Vec, len(m.T))
 	around := make([][]int32, len(m.V))

@@ -11,8 +11,8 @@ import (
 	"cloudburst/core/fit"
 )
 
-// Upright turns a body as a bait lies: its longest way along x with the thicker end first, its higher way up y. Which of the two ways up is
-// its back, the maker has to say.
+// Upright turns a body as a bait lies: its longest way along x with the thicker end first, its higher way up y. Which
+// of the two ways up is its back, the maker has to say.
 func (m *Mesh) Upright() {
 	middle, cov := m.spread()
 	x := Vec(fit.Widest(cov))
@@ -124,7 +124,10 @@ func (m *Mesh) Pack() ([]byte, error) {
 	for _, p := range m.V {
 		v = append(v, float32(p[0]), float32(p[1]), float32(p[2]))
 	}
-	err := errors.Join(binary.Write(z, binary.LittleEndian, [2]uint32{uint32(len(m.V)), uint32(len(m.T))}), binary.Write(z, binary.LittleEndian, v), binary.Write(z, binary.LittleEndian, m.T), z.Close())
+	err := errors.Join(
+		binary.Write(z, binary.LittleEndian, [2]uint32{uint32(len(m.V)), uint32(len(m.T))}),
+		binary.Write(z, binary.LittleEndian, v), binary.Write(z, binary.LittleEndian, m.T), z.Close(),
+	)
 	return out.Bytes(), err
 }
 

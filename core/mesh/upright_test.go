@@ -11,7 +11,8 @@ import (
 	. "cloudburst/core/mesh"
 )
 
-// A body that lies anyhow is brought to lie as a bait does: long, thick end first, higher than wide; and is the same when it was kept.
+// A body that lies anyhow is brought to lie as a bait does: long, thick end first, higher than wide; and is the same
+// when it was kept.
 func TestABodyIsTurnedUpright(t *testing.T) {
 	drop := Field(func(p Vec) float64 { // thick at -x
 		x := min(20, max(-20, p[0]))

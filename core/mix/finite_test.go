@@ -15,8 +15,8 @@ import (
 	"pgregory.net/rapid"
 )
 
-// No figure that leaves the core is without end or not a number, for any cup that can be kept. A flake's plus, then its minus,
-// once made 0/0.
+// No figure that leaves the core is without end or not a number, for any cup that can be kept. A flake's plus, then its
+// minus, once made 0/0.
 func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 	shelf := Bench()
 	mold := bait.NewMold("It", "paddle-minnow")
@@ -60,7 +60,10 @@ func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 // A guess whose upper end no cup could take is shown all the same.
 func TestAGuessBeyondWhatACupTakesIsShown(t *testing.T) {
 	c := cup.Cup{Volume: measure.Volume{Typed: "1 ml", ML: 1}, Plastisol: "soft-plastisol", Doses: []cup.Dose{
-		{Material: "floating-spheres", Typed: "some", Amount: measure.Amount{Value: 0.3, Low: 0, High: 0.6, Unit: measure.InGrams}},
+		{
+			Material: "floating-spheres", Typed: "some",
+			Amount: measure.Amount{Value: 0.3, Low: 0, High: 0.6, Unit: measure.InGrams},
+		},
 	}}
 	require.NoError(t, c.Check(Bench()))
 	lookAt(t, c, On(4, optics.White))

@@ -121,12 +121,16 @@ func (m *Mix) PieceColours(f *material.Flake, at Condition, deep float64, steps 
 	return out
 }
 
-// piece is the colour of a face seen through `depth` mm of the body over it; what it lets through shows the body behind. own is
-// the body's own light.
-func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at Condition, own *colour.Spectrum) colour.Lab {
+// piece is the colour of a face seen through `depth` mm of the body over it; what it lets through shows the body
+// behind. own is the body's own light.
+func (m *Mix) piece(
+	face *colour.Spectrum, f *material.Flake, depth float64, at Condition, own *colour.Spectrum,
+) colour.Lab {
 	behind := *face
 	if f.SeesThrough() {
-		rest := m.Seen(Condition{ThicknessMM: max(at.ThicknessMM-depth, cup.MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State})
+		rest := m.Seen(Condition{
+			ThicknessMM: max(at.ThicknessMM-depth, cup.MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State,
+		})
 		for b := range behind {
 			behind[b] = min(1, face[b]+(1-face[b])*(1-face[b])*rest[b])
 		}
@@ -142,11 +146,13 @@ func (m *Mix) piece(face *colour.Spectrum, f *material.Flake, depth float64, at 
 	return at.Light.Lab(&seen)
 }
 
-// facePass undoes what a joined ground loses at the surface that a bare face would not: (1−k1)(1−k2)/(1−k2) for a white.
+// facePass undoes what a joined ground loses at the surface that a bare face would not: (1−k1)(1−k2)/(1−k2) for a
+// white.
 const facePass = 0.96
 
-// LegibleDepth is the depth to which a piece can be told from the body: where the log ratio of its light, through the layer
-// over it, to the body's own has sunk to the least that the eye sees in every band. Scatter above it veils and blurs it.
+// LegibleDepth is the depth to which a piece can be told from the body: where the log ratio of its light, through the
+// layer over it, to the body's own has sunk to the least that the eye sees in every band. Scatter above it veils and
+// blurs it.
 func (m *Mix) LegibleDepth(f *material.Flake, at Condition) float64 {
 	face := f.Face(optics.InsidePlastic(at.TiltDeg))
 	own := m.Seen(at)
@@ -157,7 +163,9 @@ func (m *Mix) LegibleDepth(f *material.Flake, at Condition) float64 {
 // DoseFor is the dose of a flake, in tsp for the cup, at which so many pieces per cm² can be told apart; ok is false
 // if no sane dose gets there.
 func (m *Mix) DoseFor(flake *material.Material, wish string, at Condition) (measure.Amount, bool) {
-	want := map[string]float64{"sparse": mediumFrom / 3, "medium": math.Sqrt(mediumFrom * heavyFrom), "heavy": heavyFrom * 2}[wish]
+	want := map[string]float64{
+		"sparse": mediumFrom / 3, "medium": math.Sqrt(mediumFrom * heavyFrom), "heavy": heavyFrom * 2,
+	}[wish]
 	a, ok := m.DosesSeen([]Counted{{flake, want}}, at)
 	return a[0], ok && want > 0
 }
@@ -166,7 +174,9 @@ func (m *Mix) DoseFor(flake *material.Material, wish string, at Condition) (meas
 func (m *Mix) Measured(flake *material.Material, wish string, kit measure.Kit, at Condition) (measure.Amount, error) {
 	dose, ok := m.DoseFor(flake, wish, at)
 	if !ok {
-		return dose, measure.Faulty("wish", "No dose gets there: this base hides %s. Take a clearer base, or larger flake.", flake.Name)
+		return dose, measure.Faulty(
+			"wish", "No dose gets there: this base hides %s. Take a clearer base, or larger flake.", flake.Name,
+		)
 	}
 	best, few := kit.Round(dose.Value)
 	if few != nil {
@@ -182,8 +192,8 @@ type Counted struct {
 	PerCM2 float64
 }
 
-// DosesSeen are the doses, in tsp for the cup, at which so many pieces of each flake per cm² can be told apart in this mix, all of
-// them at once, since pieces hide pieces; ok is false if no sane doses get there.
+// DosesSeen are the doses, in tsp for the cup, at which so many pieces of each flake per cm² can be told apart in this
+// mix, all of them at once, since pieces hide pieces; ok is false if no sane doses get there.
 func (m *Mix) DosesSeen(counted []Counted, at Condition) ([]measure.Amount, bool) {
 	body := m.Body()
 	per, areas, depths := make([]float64, len(counted)), make([]float64, len(counted)), make([]float64, len(counted))

@@ -13,7 +13,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// What a picture shows of a piece sinks to what an eye just tells where the rule says that it does: the two are worked out apart.
+// What a picture shows of a piece sinks to what an eye just tells where the rule says that it does: the two are worked
+// out apart.
 func TestAPieceFadesInThePictureWhereTheRuleSaysSo(t *testing.T) {
 	at := On(10, optics.White)
 	most := func(a, b colour.Lab) float64 { // the largest log ratio of light, as an eye has it
@@ -31,7 +32,9 @@ func TestAPieceFadesInThePictureWhereTheRuleSaysSo(t *testing.T) {
 			assert.Less(t, deep, at.ThicknessMM, "%s in %g drops of white", key, white)
 			own := body.Colour(at)
 			seen := func(depth float64) float64 { return most(body.PieceColours(f, at, depth, 1)[0][1], own) }
-			assert.Greater(t, seen(0.8*deep), optics.LeastContrast, "%s in %g drops of white, short of %.1f mm", key, white, deep)
+			assert.Greater(
+				t, seen(0.8*deep), optics.LeastContrast, "%s in %g drops of white, short of %.1f mm", key, white, deep,
+			)
 			assert.Less(t, seen(1.25*deep), optics.LeastContrast, "%s in %g drops of white, past %.1f mm", key, white, deep)
 		}
 	}
@@ -55,7 +58,9 @@ func TestAPieceShowsLessDeepInMoreWhite(t *testing.T) {
 // How many spoons make so many pieces, and how many pieces those spoons make, undo each other, in any base.
 func TestDosesSeenUndoWhatIsSeen(t *testing.T) {
 	at := On(8, optics.White)
-	for _, base := range []cup.Dose{cup.DripOf("clear-red", 0), cup.DripOf("clear-brown", 2), cup.DripOf("titanium-white", 2)} {
+	for _, base := range []cup.Dose{
+		cup.DripOf("clear-red", 0), cup.DripOf("clear-brown", 2), cup.DripOf("titanium-white", 2),
+	} {
 		for _, tspoons := range []float64{0.05, 0.2, 0.6} {
 			c := CupOf(t, "1 cup", base, Tsp("flake-blue", tspoons))
 			m := Stirred(t, c)

@@ -62,7 +62,8 @@ func LookAt(c *cup.Cup, m *Mix, shelf cup.Shelf, at Condition) (Look, error) {
 	l := Look{
 		ThicknessMM: at.ThicknessMM, Ground: at.Ground, Light: at.Light, State: at.State, TiltDeg: at.TiltDeg,
 		Water: at.Water, DepthM: at.DepthM, DistanceM: at.DistanceM,
-		Swatch: NewSwatch(lab), SeeThrough: m.SeeThrough(at.ThicknessMM, at.State), Sure: sure(c, shelf), Watch: watch(c, m, shelf),
+		Swatch: NewSwatch(lab), SeeThrough: m.SeeThrough(at.ThicknessMM, at.State), Sure: sure(c, shelf),
+		Watch:      watch(c, m, shelf),
 		FinishedML: m.FinishedML, Lines: m.Lines, Feel: m.Feel(), WorkSays: measure.Degrees(c.WorkingC()),
 	}
 	if at.Water != "" {
@@ -171,8 +172,19 @@ func BestGround(m *material.Material) optics.Ground {
 // Alone is a dose of one material in a cup of typical plastisol, and that dose in words.
 func Alone(m *material.Material, shelf cup.Shelf, dose measure.Amount) (*Mix, string) {
 	const base = "base"
-	own := cup.Shelf{m.UID: *m, base: {Name: "plain", Plastisol: &material.Plastisol{Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase}}}
-	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Typed: "", Amount: dose}}}
+	own := cup.Shelf{
+		m.UID: *m,
+		base: {
+			Name: "plain",
+			Plastisol: &material.Plastisol{
+				Grade: "medium", DensityGML: material.Value{Value: 1.03}, Optics: material.TypicalBase,
+			},
+		},
+	}
+	c := cup.Cup{
+		Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: base,
+		Doses: []cup.Dose{{Material: m.UID, Typed: "", Amount: dose}},
+	}
 	words := dose.String() + " a cup"
 	if m.Plastisol != nil {
 		c.Plastisol, c.Doses, words = m.UID, nil, "clear"

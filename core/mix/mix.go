@@ -97,7 +97,8 @@ func Stir(c *cup.Cup, shelf cup.Shelf) (*Mix, error) {
 	return m, nil
 }
 
-// leastPieces of a flake per mm³ are some: less than one piece in a thousand litres is none, as when it was tapped in and out again.
+// leastPieces of a flake per mm³ are some: less than one piece in a thousand litres is none, as when it was tapped in
+// and out again.
 const leastPieces = 1e-9
 
 // pour adds plastisol.
@@ -167,7 +168,9 @@ func addTo(sum, part *colour.Spectrum, times float64) {
 
 // working says how a line's figure comes about.
 func working(bottle *material.Material, a measure.Amount, l *Line, unit string, finishedML float64) string {
-	tail := fmt.Sprintf(" in %s ml finished: %s %s per litre", measure.Number(finishedML, 1), measure.Number(l.PerLitre, 3), unit)
+	tail := fmt.Sprintf(
+		" in %s ml finished: %s %s per litre", measure.Number(finishedML, 1), measure.Number(l.PerLitre, 3), unit,
+	)
 	a = measure.Amount{Value: a.Value, Unit: a.Unit}
 	switch {
 	case a.Unit == measure.InDrops && a.Value > 0:
@@ -177,7 +180,10 @@ func working(bottle *material.Material, a measure.Amount, l *Line, unit string, 
 		if a.Unit == measure.InTeaspoons {
 			loose *= measure.TeaspoonML
 		}
-		return fmt.Sprintf("%s = %s ml in the spoon × %s g/ml = %s g", a, measure.Number(loose, 2), measure.Number(bottle.BulkGML(), 2), measure.Number(l.Grams, 2)) + tail
+		return fmt.Sprintf(
+			"%s = %s ml in the spoon × %s g/ml = %s g", a, measure.Number(loose, 2), measure.Number(bottle.BulkGML(), 2),
+			measure.Number(l.Grams, 2),
+		) + tail
 	case unit == "g":
 		return fmt.Sprintf("%s g", measure.Number(l.Grams, 2)) + tail
 	}

@@ -19,7 +19,8 @@ import (
 	"pgregory.net/rapid"
 )
 
-// Behaviour 1: the same cup reads far darker at 60 mm than at 1 mm; a weak grey that looks dark in the cup is nearly clear as a film.
+// Behaviour 1: the same cup reads far darker at 60 mm than at 1 mm; a weak grey that looks dark in the cup is nearly
+// clear as a film.
 func TestAWeakGreyIsDarkInTheCupAndClearAsAFilm(t *testing.T) {
 	m := Stirred(t, CupOf(t, "1 cup", cup.DripOf("grey-tint", 9)))
 	c, fin := m.Colour(Over(60)), m.Colour(Over(1))
@@ -190,7 +191,9 @@ func TestLookComparesAndWarns(t *testing.T) {
 // Behaviour 3: interference powder on clear is pale over white, its hue over dark, its complement against the light;
 // with black it keeps its hue over any ground, and no light comes through.
 func TestInterferencePowderTurnsWithItsGround(t *testing.T) {
-	for _, key := range []string{"interference-blue", "interference-green", "interference-red", "interference-gold", "interference-violet"} {
+	for _, key := range []string{
+		"interference-blue", "interference-green", "interference-red", "interference-gold", "interference-violet",
+	} {
 		clear := Stirred(t, CupOf(t, "1 cup", Tsp(key, 0.25)))
 		white, dark, through := clear.Colour(On(4, optics.White)), clear.Colour(On(4, optics.Dark)), clear.Colour(On(4, optics.Against))
 		assert.Greater(t, white.L, 60.0, "%s over white %v", key, white)
@@ -241,7 +244,9 @@ func legible(t *testing.T, base cup.Dose, flake string) Legible {
 // Behaviour 5: a piece reads in the colour of its base laid over its own: the same flake changes hue from base to base
 // and can vanish in one of its own hue; black flake darkens like pigment.
 func TestFlakeAgainstItsBase(t *testing.T) {
-	inClear, inRed, inBlue := legible(t, cup.DripOf("clear-red", 0), "flake-red"), legible(t, cup.DripOf("solid-red", 20), "flake-red"), legible(t, cup.DripOf("clear-blue", 2), "flake-red")
+	inClear, inRed, inBlue := legible(t, cup.DripOf("clear-red", 0), "flake-red"), legible(
+		t, cup.DripOf("solid-red", 20), "flake-red",
+	), legible(t, cup.DripOf("clear-blue", 2), "flake-red")
 	assert.Less(t, inRed.DeltaE00, inClear.DeltaE00)
 	assert.Less(t, inRed.DeltaE00, inBlue.DeltaE00)
 	clear, blue := inClear.Hues[0].Swatch.Lab, inBlue.Hues[0].Swatch.Lab
@@ -251,7 +256,9 @@ func TestFlakeAgainstItsBase(t *testing.T) {
 	assert.Contains(t, inClear.Words, "leads")
 
 	// A flake of its base's own colour is lost.
-	own := Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 60), Tsp("flake-black", 0.5))).Legibility(On(8, optics.White))[0]
+	own := Stirred(
+		t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 60), Tsp("flake-black", 0.5)),
+	).Legibility(On(8, optics.White))[0]
 	assert.Less(t, own.DeltaE00, 5.0)
 	assert.NotEmpty(t, own.Hidden)
 
@@ -262,8 +269,8 @@ func TestFlakeAgainstItsBase(t *testing.T) {
 	assert.InDelta(t, with.BodyK[10], plain.BodyK[10], 0.02*plain.BodyK[10], "the body between the pieces is as it was")
 }
 
-// Behaviour 6: salt lowers chroma over white, lifts a dark colour, hides interior flake, raises density; the same weight
-// in glass hardly changes the colour.
+// Behaviour 6: salt lowers chroma over white, lifts a dark colour, hides interior flake, raises density; the same
+// weight in glass hardly changes the colour.
 func TestSaltAgainstGlass(t *testing.T) {
 	grams := func(m string, g float64) cup.Dose {
 		return cup.Dose{Material: m, Typed: "", Amount: measure.Amount{Value: g, Unit: measure.InGrams}}
@@ -271,17 +278,24 @@ func TestSaltAgainstGlass(t *testing.T) {
 	for _, pair := range [][2]string{{"salt-fine", "glass-beads"}} {
 		red := cup.DripOf("clear-red", 12)
 		none := Stirred(t, CupOf(t, "1 cup", red))
-		salt, glass := Stirred(t, CupOf(t, "1 cup", red, grams(pair[0], 60))), Stirred(t, CupOf(t, "1 cup", red, grams(pair[1], 60)))
+		salt, glass := Stirred(
+			t, CupOf(t, "1 cup", red, grams(pair[0], 60)),
+		), Stirred(t, CupOf(t, "1 cup", red, grams(pair[1], 60)))
 		assert.Less(t, salt.Colour(Over(4)).Chroma(), none.Colour(Over(4)).Chroma()-3)
 		assert.Less(t, colour.DeltaE00(none.Colour(Over(4)), glass.Colour(Over(4))), 3.5)
-		assert.Greater(t, colour.DeltaE00(none.Colour(On(8, optics.Dark)), salt.Colour(On(8, optics.Dark))), 3*colour.DeltaE00(none.Colour(On(8, optics.Dark)), glass.Colour(On(8, optics.Dark))))
+		assert.Greater(
+			t, colour.DeltaE00(none.Colour(On(8, optics.Dark)), salt.Colour(On(8, optics.Dark))),
+			3*colour.DeltaE00(none.Colour(On(8, optics.Dark)), glass.Colour(On(8, optics.Dark))),
+		)
 		dark := Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 5)))
 		lifted := Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 5), grams(pair[0], 60)))
 		assert.Greater(t, lifted.Colour(Over(15)).L, dark.Colour(Over(15)).L+5)
 
 		flake := Tsp("flake-green", 0.5)
 		seen := func(c cup.Cup) float64 { return Stirred(t, c).Legibility(On(12, optics.White))[0].SeenPerCM2 }
-		bare, withSalt, withGlass := seen(CupOf(t, "1 cup", flake)), seen(CupOf(t, "1 cup", flake, grams(pair[0], 120))), seen(CupOf(t, "1 cup", flake, grams(pair[1], 120)))
+		bare, withSalt, withGlass := seen(CupOf(t, "1 cup", flake)), seen(CupOf(
+			t, "1 cup", flake, grams(pair[0], 120),
+		)), seen(CupOf(t, "1 cup", flake, grams(pair[1], 120)))
 		assert.Less(t, withSalt, 0.6*bare, "salt hides flake")
 		assert.Greater(t, withGlass, 0.75*bare, "glass hardly")
 		assert.Greater(t, salt.Feel().DensityGML, none.Feel().DensityGML+0.05)
@@ -321,7 +335,8 @@ func TestStatesAndWater(t *testing.T) {
 	under.DistanceM = 6
 	assert.Less(t, lookAt(t, c, under).InWater.DeltaE00, l.InWater.DeltaE00, "it fades into the water")
 	for _, bad := range []func(*Condition){
-		func(c *Condition) { c.State = "stale" }, func(c *Condition) { c.TiltDeg = 80 }, func(c *Condition) { c.Water = "soup" }, func(c *Condition) { c.DepthM = 99 },
+		func(c *Condition) { c.State = "stale" }, func(c *Condition) { c.TiltDeg = 80 },
+		func(c *Condition) { c.Water = "soup" }, func(c *Condition) { c.DepthM = 99 },
 	} {
 		x := Over(4)
 		bad(&x)
@@ -330,7 +345,10 @@ func TestStatesAndWater(t *testing.T) {
 }
 
 func TestOneMoreSaysWhatADropDoes(t *testing.T) {
-	c := CupOf(t, "1 cup", cup.DripOf("clear-yellow", 8), cup.DripOf("carbon-black", 1), Tsp("pearl-silver", 1.0/32), Tsp("salt-fine", 6))
+	c := CupOf(
+		t, "1 cup", cup.DripOf("clear-yellow", 8), cup.DripOf("carbon-black", 1), Tsp("pearl-silver", 1.0/32),
+		Tsp("salt-fine", 6),
+	)
 	c.Target = &cup.Target{Name: "x", Lab: colour.Lab{L: 40, A: 0, B: 40}, ThicknessMM: 8, Ground: optics.White}
 	m := Stirred(t, c)
 	more, err := More(&c, m, Bench(), Kit, Over(8))
@@ -395,8 +413,14 @@ func TestWatchOuts(t *testing.T) {
 		"liquid":  {CupOf(t, "1 cup", ML("softener", 25)), CupOf(t, "1 cup", ML("softener", 5))},
 		"carries": {CupOf(t, "1 cup", Tsp("salt-fine", 60)), CupOf(t, "1 cup", Tsp("salt-fine", 12))},
 		"soft":    {CupOf(t, "1 cup", ML("softener", 50)), CupOf(t, "1 cup", ML("softener", 5))},
-		"greys":   {CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("clear-green", 3)), CupOf(t, "1 cup", cup.DripOf("clear-yellow", 9), cup.DripOf("clear-green", 3))},
-		"hidden":  {CupOf(t, "1 cup", cup.DripOf("titanium-white", 60), Tsp("flake-gold", 1.0/32)), CupOf(t, "1 cup", Tsp("flake-gold", 0.5))},
+		"greys": {
+			CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("clear-green", 3)),
+			CupOf(t, "1 cup", cup.DripOf("clear-yellow", 9), cup.DripOf("clear-green", 3)),
+		},
+		"hidden": {
+			CupOf(t, "1 cup", cup.DripOf("titanium-white", 60), Tsp("flake-gold", 1.0/32)),
+			CupOf(t, "1 cup", Tsp("flake-gold", 0.5)),
+		},
 		"settles": {CupOf(t, "1 cup", Tsp("glass-beads", 12)), CupOf(t, "1 cup", Tsp("floating-spheres", 12))},
 		"bubbles": {CupOf(t, "1 cup", Tsp("salt-fine", 12)), CupOf(t, "1 cup", Tsp("glass-beads", 12))},
 		"whitens": {CupOf(t, "1 cup", Tsp("floating-spheres", 12)), CupOf(t, "1 cup", Tsp("glass-beads", 3))},

@@ -31,7 +31,8 @@ type Spoons struct {
 	Hidden bool           `json:"hidden" doc:"No dose shows so many in this base"`
 }
 
-// How far a flake's size may lie from the counted one to be called the same, as a share: sizes of the trade lie further apart.
+// How far a flake's size may lie from the counted one to be called the same, as a share: sizes of the trade lie further
+// apart.
 const sameSize = 0.2
 
 // SpoonsPerCup turns counted flake into spoons per cup of this base, through the depth to which it lets one see.
@@ -81,8 +82,8 @@ func (m *Mix) SpoonsPerCup(seen []KindSeen, shelf cup.Shelf, kit measure.Kit, at
 // mostTSP a cup is past any sane dose of flake.
 const mostTSP = 12.0
 
-// flakeLike is the flake on the shelf that comes nearest: of the size, and of those the nearest in colour; or else the nearest in
-// colour of any size.
+// flakeLike is the flake on the shelf that comes nearest: of the size, and of those the nearest in colour; or else the
+// nearest in colour of any size.
 func flakeLike(shelf cup.Shelf, k KindSeen) (best *material.Material, near bool) {
 	if f, ok := shelf[k.Flake]; ok && f.Flake != nil {
 		return &f, math.Abs(math.Log(f.Flake.SizeIn.Value/k.SizeIN)) <= sameSize

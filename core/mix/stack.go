@@ -14,8 +14,8 @@ type Slice struct {
 // leastSliceMM is less than anyone sees.
 const leastSliceMM = 1e-3
 
-// StackColour is the colour of slices laid on each other, front to back, under a condition (whose own thickness does not
-// count). Powders glint in the front slice only.
+// StackColour is the colour of slices laid on each other, front to back, under a condition (whose own thickness does
+// not count). Powders glint in the front slice only.
 func StackColour(slices []Slice, at Condition) colour.Lab {
 	h := holdStack(slices, at)
 	if h == nil {
@@ -25,8 +25,8 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 	return at.Light.Lab(&seen)
 }
 
-// StackParts is the same with its part that comes from inside the plastic, as it would be over nothing at all: what is left is the
-// ground's, or the light's behind it.
+// StackParts is the same with its part that comes from inside the plastic, as it would be over nothing at all: what is
+// left is the ground's, or the light's behind it.
 func StackParts(slices []Slice, at Condition) (whole, body colour.Lab) {
 	h := holdStack(slices, at)
 	if h == nil {
@@ -91,8 +91,8 @@ func holdStack(slices []Slice, at Condition) *held {
 	return h
 }
 
-// ShowThrough is the contrast of a spot or bar, so thick and of one mix, under so much of a body over it and the rest of
-// the body behind: ΔE00 with and without it.
+// ShowThrough is the contrast of a spot or bar, so thick and of one mix, under so much of a body over it and the rest
+// of the body behind: ΔE00 with and without it.
 func ShowThrough(body, spot *Mix, overMM, spotMM, bodyMM float64, at Condition) float64 {
 	without := StackColour([]Slice{{body, bodyMM}}, at)
 	with := StackColour([]Slice{{body, overMM}, {spot, spotMM}, {body, max(0, bodyMM-overMM-spotMM)}}, at)
@@ -110,8 +110,9 @@ func Blend(a, b *Mix, share float64) *Mix {
 	}
 	mean := func(x, y float64) float64 { return x + (y-x)*share }
 	m := &Mix{
-		FinishedML: mean(a.FinishedML, b.FinishedML), MassG: mean(a.MassG, b.MassG), PlastisolML: mean(a.PlastisolML, b.PlastisolML),
-		baseS: mean(a.baseS, b.baseS), grade: mean(a.grade, b.grade),
+		FinishedML: mean(a.FinishedML, b.FinishedML), MassG: mean(a.MassG, b.MassG),
+		PlastisolML: mean(a.PlastisolML, b.PlastisolML),
+		baseS:       mean(a.baseS, b.baseS), grade: mean(a.grade, b.grade),
 	}
 	for i := range m.K {
 		m.K[i], m.S[i] = mean(a.K[i], b.K[i]), mean(a.S[i], b.S[i])

@@ -38,13 +38,20 @@ func TestAChangeableTurnsWithThickness(t *testing.T) {
 
 // Behaviour 7: a dark back seen through a clear belly greys it; red over green is darker than red over yellow.
 func TestWhatLiesBehindShowsThrough(t *testing.T) {
-	clear, dark := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-yellow", 4))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 20)))
+	clear, dark := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-yellow", 4))), Stirred(
+		t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 20)),
+	)
 	belly := StackColour([]Slice{{Mix: clear, MM: 4}}, On(1, optics.White))
 	backed := StackColour([]Slice{{Mix: clear, MM: 4}, {Mix: dark, MM: 3}}, On(1, optics.White))
 	assert.Less(t, backed.L, belly.L-30)
 	assert.Less(t, backed.Chroma(), belly.Chroma())
-	red, green, yellow := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 12))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-green", 6))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20)))
-	assert.Less(t, StackColour([]Slice{{Mix: red, MM: 2}, {Mix: green, MM: 6}}, On(1, optics.White)).L, StackColour([]Slice{{Mix: red, MM: 2}, {Mix: yellow, MM: 6}}, On(1, optics.White)).L-5)
+	red, green, yellow := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 12))), Stirred(
+		t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-green", 6)),
+	), Stirred(t, CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20)))
+	assert.Less(
+		t, StackColour([]Slice{{Mix: red, MM: 2}, {Mix: green, MM: 6}}, On(1, optics.White)).L,
+		StackColour([]Slice{{Mix: red, MM: 2}, {Mix: yellow, MM: 6}}, On(1, optics.White)).L-5,
+	)
 }
 
 func TestAStackOfOneMixIsThatMix(t *testing.T) {
@@ -60,9 +67,14 @@ func TestAStackOfOneMixIsThatMix(t *testing.T) {
 
 // A blend lies between its two mixes, and all of one is that one.
 func TestABlendIsTheMeanByVolume(t *testing.T) {
-	a, b := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 10))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 20)))
+	a, b := Stirred(
+		t, CupOf(t, "1 cup", cup.DripOf("clear-red", 10)),
+	), Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 20)))
 	want := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-red", 15)))
-	assert.Less(t, colour.DeltaE00(want.Colour(Over(6)), Blend(a, b, 0.5).Colour(Over(6))), 0.1, "halves of two cups are the cup between")
+	assert.Less(
+		t, colour.DeltaE00(want.Colour(Over(6)), Blend(a, b, 0.5).Colour(Over(6))), 0.1,
+		"halves of two cups are the cup between",
+	)
 	assert.Same(t, a, Blend(a, b, 0))
 	assert.Same(t, b, Blend(a, b, 1))
 }

@@ -51,9 +51,13 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 	case depth >= stickMM:
 		stick.Says = "visible to the bottom of any cup"
 	default:
-		stick.Says = "gone at " + measure.Number(depth, depthPlaces(depth)) + " mm (" + measure.Number(depth/measure.MMPerInch, 2) + " in)"
+		stick.Says = "gone at " + measure.Number(depth, depthPlaces(depth)) + " mm (" +
+			measure.Number(depth/measure.MMPerInch, 2) + " in)"
 	}
-	chip := BenchTest{Key: "chip", Name: "Step chip", About: "Four thicknesses side by side on white paper.", Says: "1, 2, 4 and 8 mm", Swatch: []Swatch{}, Labels: []string{}}
+	chip := BenchTest{
+		Key: "chip", Name: "Step chip", About: "Four thicknesses side by side on white paper.", Says: "1, 2, 4 and 8 mm",
+		Swatch: []Swatch{}, Labels: []string{},
+	}
 	for _, mm := range chipMM {
 		chip.Swatch = append(chip.Swatch, look(mm, optics.White, cup.Fresh))
 		chip.Labels = append(chip.Labels, measure.Number(mm, 0)+" mm")
@@ -61,10 +65,30 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 	through := m.SeeThrough(BodyMM, cup.Fresh)
 	return []BenchTest{
 		stick,
-		{"drizzle", "Drizzle", "A thread let run on a grey table.", []Swatch{joined(drizzleMM, optics.Grey, cup.Fresh)}, []string{"0.6 mm film"}, 0, "the thinnest look at the hue"},
-		{"drip", "Drip on metal", "A drop on the bare mold.", []Swatch{joined(dripMM, optics.Metal, cup.Fresh)}, []string{"2 mm on metal"}, 0, "bright behind, so cleaner than a bait"},
-		{"tip", "Injector tip", "What hangs at the tip, against the light.", []Swatch{look(tipMM, optics.Against, cup.Hot)}, []string{"3 mm"}, 0, "hot, and lit from behind"},
-		{"runner", "Runner and sprue", "The waste of a shot, on white paper.", []Swatch{look(runnerMM, optics.White, cup.Fresh)}, []string{"6 mm"}, 0, "about a bait's body"},
+		{
+			"drizzle", "Drizzle", "A thread let run on a grey table.",
+			[]Swatch{joined(drizzleMM, optics.Grey, cup.Fresh)},
+			[]string{"0.6 mm film"},
+			0, "the thinnest look at the hue",
+		},
+		{
+			"drip", "Drip on metal", "A drop on the bare mold.",
+			[]Swatch{joined(dripMM, optics.Metal, cup.Fresh)},
+			[]string{"2 mm on metal"},
+			0, "bright behind, so cleaner than a bait",
+		},
+		{
+			"tip", "Injector tip", "What hangs at the tip, against the light.",
+			[]Swatch{look(tipMM, optics.Against, cup.Hot)},
+			[]string{"3 mm"},
+			0, "hot, and lit from behind",
+		},
+		{
+			"runner", "Runner and sprue", "The waste of a shot, on white paper.",
+			[]Swatch{look(runnerMM, optics.White, cup.Fresh)},
+			[]string{"6 mm"},
+			0, "about a bait's body",
+		},
 		{
 			"held", "Held to the light", "A body held to a window.",
 			[]Swatch{look(BodyMM, optics.Against, cup.Fresh)},

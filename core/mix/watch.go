@@ -45,25 +45,42 @@ func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 		}
 		if b.Runs() {
 			bleeders++
-			add("bleeds", b.UID, "A dye moves through the plastic.", "%s bleeds: within days it evens out, and runs into any layer or bait beside it.", b.Name)
+			add(
+				"bleeds", b.UID, "A dye moves through the plastic.",
+				"%s bleeds: within days it evens out, and runs into any layer or bait beside it.", b.Name,
+			)
 		}
 		if a := b.Additive; a != nil {
 			out = append(out, watchAdditive(&b, a, d, c, m, m.Lines[i])...)
 		}
 	}
 	if share := liquid / m.FinishedML; share > 0.05 {
-		add("liquid", "", "Liquids that are no plastisol do not set.", "%s %% of this cup is liquid that is no plastisol: it will come out softer and may not set well.", measure.Number(100*share, 0))
+		add(
+			"liquid", "", "Liquids that are no plastisol do not set.",
+			"%s %% of this cup is liquid that is no plastisol: it will come out softer and may not set well.",
+			measure.Number(100*share, 0),
+		)
 	}
 	if solids := m.share[material.Salt] + m.share[material.Glass] + m.share[material.Spheres]; solids > 0.25 {
-		add("carries", "", "Above a quarter of the volume the grains touch.", "%s %% of this cup is salt, glass or spheres: more than the plastisol carries. It gets thick, and weak.", measure.Number(100*solids, 0))
+		add(
+			"carries", "", "Above a quarter of the volume the grains touch.",
+			"%s %% of this cup is salt, glass or spheres: more than the plastisol carries. It gets thick, and weak.",
+			measure.Number(100*solids, 0),
+		)
 	}
 	if soft := m.share[material.Softener]; soft > 0.12 {
-		add("soft", "", "Softener loosens the plastic that holds the hook.", "%s %% softener: %s. Take a softer grade instead.", measure.Number(100*soft, 0), m.Feel().StrengthWords)
+		add(
+			"soft", "", "Softener loosens the plastic that holds the hook.", "%s %% softener: %s. Take a softer grade instead.",
+			measure.Number(100*soft, 0), m.Feel().StrengthWords,
+		)
 	}
 	out = append(out, watchGreys(c, m, shelf)...)
 	for _, l := range m.Legibility(Condition{ThicknessMM: BodyMM, Ground: optics.White, Light: colour.D65}) {
 		if l.Hidden != "" {
-			add("hidden", l.Material, fmt.Sprintf("Beside its base ΔE00 %s, and %s pieces per cm² can be told apart.", measure.Number(l.DeltaE00, 1), measure.Number(l.CountPerCM2, 1)),
+			add("hidden", l.Material, fmt.Sprintf(
+				"Beside its base ΔE00 %s, and %s pieces per cm² can be told apart.", measure.Number(l.DeltaE00, 1),
+				measure.Number(l.CountPerCM2, 1),
+			),
 				"%s hardly shows: %s.", shelf[l.Material].Name, l.Hidden)
 		}
 	}
@@ -81,17 +98,30 @@ func watchAdditive(b *material.Material, a *material.Additive, d cup.Dose, c *cu
 		// Stokes: v = Δρ·g·d²/(18·η); a stir is due when the grains have sunk a centimetre.
 		grain := a.GrainMM.Value / 1000
 		v := 1000 * (a.DensityGML.Value - 1.03) * 9.81 * grain * grain / (18 * hotViscosity)
-		add("settles", fmt.Sprintf("Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2), measure.Number(1000*v, 2)),
+		add("settles", fmt.Sprintf(
+			"Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2), measure.Number(1000*v, 2),
+		),
 			"%s settles: stir at least every %s until it is poured.", b.Name, measure.Seconds(0.01/v))
 		if a.Role == material.Salt {
-			add("bubbles", "Air and damp come in between the grains.", "%s brings bubbles: dry it, and degas after it is in.", b.Name)
+			add(
+				"bubbles", "Air and damp come in between the grains.", "%s brings bubbles: dry it, and degas after it is in.",
+				b.Name,
+			)
 			if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.01 {
-				add("whitens", fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)), "%s clouds the colour and hides flake below the skin.", b.Name)
+				add(
+					"whitens",
+					fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)),
+					"%s clouds the colour and hides flake below the skin.", b.Name,
+				)
 			}
 		}
 	case material.Spheres:
 		if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.02 {
-			add("whitens", fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)), "%s whitens: the colour comes out paler and solid. Its dust is not for breathing.", b.Name)
+			add(
+				"whitens",
+				fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)),
+				"%s whitens: the colour comes out paler and solid. Its dust is not for breathing.", b.Name,
+			)
 		}
 	case material.Stabiliser:
 		if cup.OverUsual(b, d.Amount, c.Volume.ML) > 1 {
@@ -115,7 +145,9 @@ func StockWatch(c *cup.Cup, m *Mix, shelf cup.Shelf, left, low map[string]float6
 		if b.Form() == measure.Solid {
 			takes, unit = grams, "g"
 		}
-		why := fmt.Sprintf("This cup takes %s %s; %s %s are left.", measure.Number(takes, 1), unit, measure.Number(have, 1), unit)
+		why := fmt.Sprintf(
+			"This cup takes %s %s; %s %s are left.", measure.Number(takes, 1), unit, measure.Number(have, 1), unit,
+		)
 		switch {
 		case takes > have:
 			out = append(out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + ": there is not enough of it.", Why: why})
@@ -164,7 +196,10 @@ func watchGreys(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 			if least := min(p.lab.Chroma(), q.lab.Chroma()); ok && both.Chroma() < greysOut*least {
 				out = append(out, cup.Watch{
 					Kind: "greys", Material: q.dose.Material, Says: fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
-					Why: fmt.Sprintf("Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0), measure.Number(both.Chroma(), 0)),
+					Why: fmt.Sprintf(
+						"Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0),
+						measure.Number(both.Chroma(), 0),
+					),
 				})
 			}
 		}

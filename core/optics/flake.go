@@ -39,9 +39,9 @@ func AddFlake(nA, beta float64, rho *colour.Spectrum) (k, s colour.Spectrum) {
 	return k, s
 }
 
-// SeenPerCM2 is the optical weight of the flake seen from the front of x mm: 100·n·(1−e^(−bx))/b, as the eye weighs
-// the bands. b is what dims a piece by its depth: 2(K+S) of the body without this flake, and ½nA for the pieces that
-// hide each other.
+// SeenPerCM2 is the optical weight of the flake seen from the front of x mm: 100·n·(1−e^(−bx))/b, as the eye
+// weighs the bands. b is what dims a piece by its depth: 2(K+S) of the body without this flake, and ½nA for the pieces
+// that hide each other.
 func SeenPerCM2(n, nA float64, k, s *colour.Spectrum, xMM float64) float64 {
 	var seen colour.Spectrum
 	for b := range seen {
@@ -69,9 +69,9 @@ const LeastContrast = 0.13
 // eyeFloor is the light, as a share of white, beneath which the eye tells nothing in a bait.
 const eyeFloor = 0.02
 
-// LegibleDepth is the depth, up to thickMM, to which a piece of the given face can be told from the body around it, whose own
-// light is own. Its light comes through the layer of K and S (per mm) over it, which veils it; the scatter in that layer blurs it
-// on top of that, by e^(−2Sz).
+// LegibleDepth is the depth, up to thickMM, to which a piece of the given face can be told from the body around it,
+// whose own light is own. Its light comes through the layer of K and S (per mm) over it, which veils it; the scatter in
+// that layer blurs it on top of that, by e^(−2Sz).
 func LegibleDepth(k, s, face, own *colour.Spectrum, thickMM float64) float64 {
 	blur := 2 * colour.EyeMean(s)
 	told := func(z float64) bool {
@@ -111,8 +111,8 @@ func LegibleDepth(k, s, face, own *colour.Spectrum, thickMM float64) float64 {
 // mostPerMM3 is past any sane dose of flake.
 const mostPerMM3 = 4.9
 
-// PerMM3 undoes CountPerCM2: how many pieces a mm³ holds of each flake, of the given area and legible depth, where so many
-// per cm² are told apart. ok is false where no sane number shows so many.
+// PerMM3 undoes CountPerCM2: how many pieces a mm³ holds of each flake, of the given area and legible depth, where so
+// many per cm² are told apart. ok is false where no sane number shows so many.
 func PerMM3(perCM2, areaMM2, depthMM []float64) (n []float64, ok bool) {
 	n = make([]float64, len(perCM2))
 	ok = true

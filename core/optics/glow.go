@@ -20,7 +20,8 @@ const glowSteps = 10
 // leastGiven is the share of the emission below which a band is left out.
 const leastGiven = 1e-3
 
-// GlowField is a fluorescent colourant in one even layer of a stack, worked out as far as it does not hang on the ground.
+// GlowField is a fluorescent colourant in one even layer of a stack, worked out as far as it does not hang on the
+// ground.
 type GlowField struct {
 	surface  Surface
 	light    *colour.Spectrum
@@ -67,8 +68,8 @@ func (s Surface) Glows(l *Layer, g *Glow, light *colour.Spectrum) *GlowField {
 	return s.GlowsIn([]Layer{*l}, 0, g, light)
 }
 
-// GlowsIn works out the field of a colourant in one layer of a stack, front to back. The bands that excite are treated as
-// one, weighed by the light's power times what the colourant takes.
+// GlowsIn works out the field of a colourant in one layer of a stack, front to back. The bands that excite are treated
+// as one, weighed by the light's power times what the colourant takes.
 func (s Surface) GlowsIn(layers []Layer, which int, g *Glow, light *colour.Spectrum) *GlowField {
 	f := &GlowField{surface: s, light: light, glow: g}
 	l := &layers[which]
@@ -134,8 +135,8 @@ func (s Surface) GlowsIn(layers []Layer, which int, g *Glow, light *colour.Spect
 // Over gives the light that is sent to the front and out of the back, over a ground of reflectance rg with air between,
 // as shares of what a perfect white would send in the same light, band by band (so it can lift a band above 1).
 //
-// Emission at a depth is a source in the two-flux equations, half up and half down; it is absorbed, scattered, sent back
-// by the ground and met by both surfaces like any other light.
+// Emission at a depth is a source in the two-flux equations, half up and half down; it is absorbed, scattered, sent
+// back by the ground and met by both surfaces like any other light.
 func (f *GlowField) Over(rg *colour.Spectrum) (front, back colour.Spectrum) {
 	if f.taken <= 0 {
 		return front, back

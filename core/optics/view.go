@@ -59,7 +59,8 @@ func (g Ground) Reflectance() colour.Spectrum {
 		for b := range skin {
 			nm := colour.NM(b)
 			dip := func(at, width float64) float64 { z := (nm - at) / width; return math.Exp(-z * z / 2) }
-			skin[b] = 0.18 + 0.34/(1+math.Exp(-(nm-590)/22)) + 0.08*(nm-380)/350 - 0.045*dip(542, 12) - 0.05*dip(577, 9) - 0.06*dip(418, 18)
+			skin[b] = 0.18 + 0.34/(1+math.Exp(-(nm-590)/22)) +
+				0.08*(nm-380)/350 - 0.045*dip(542, 12) - 0.05*dip(577, 9) - 0.06*dip(418, 18)
 		}
 		return skin
 	case Against, Nothing:

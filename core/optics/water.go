@@ -95,15 +95,17 @@ func Froms() []From { return []From{FromSide, FromBelow, FromAbove} }
 
 // Name says it in words.
 func (f From) Name() string {
-	return map[From]string{FromSide: "as seen from the side", FromBelow: "as seen from below", FromAbove: "as the angler sees it"}[f]
+	return map[From]string{
+		FromSide: "as seen from the side", FromBelow: "as seen from below", FromAbove: "as the angler sees it",
+	}[f]
 }
 
-// See is what an eye sees of a piece and of the open water beside it: `sends` is the share of light that the piece itself
-// sends to the eye (reflected, or from below let through), in water. All are shares of the light at the surface.
+// See is what an eye sees of a piece and of the open water beside it: `sends` is the share of light that the piece
+// itself sends to the eye (reflected, or from below let through), in water. All are shares of the light at the surface.
 //
-// Light sinks to the depth with Kd = a + b_b (the mean path taken as straight down). On the way to the eye the piece fades
-// with a + b, and scattered light fills in: from the side and from above the water's own, R∞ = b_b/(a+b_b)/2; from below
-// the daylight that comes down all about, which itself fades with Kd only.
+// Light sinks to the depth with Kd = a + b_b (the mean path taken as straight down). On the way to the eye the piece
+// fades with a + b, and scattered light fills in: from the side and from above the water's own, R∞ = b_b/(a+b_b)/2;
+// from below the daylight that comes down all about, which itself fades with Kd only.
 func (w Water) See(sends *colour.Spectrum, depthM, distanceM float64, from From) (piece, water colour.Spectrum) {
 	a, b := w.Coefficients()
 	for i := range piece {

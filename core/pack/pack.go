@@ -1,4 +1,5 @@
-// Package pack is what goes into a bag: baits of one or several kinds, and what is bought for them, such as eyes, glue, scent, bags and labels.
+// Package pack is what goes into a bag: baits of one or several kinds, and what is bought for them, such as eyes, glue,
+// scent, bags and labels.
 //
 // Read Pack, then Figure.
 //
@@ -195,8 +196,11 @@ func (p *Pack) Costs(perBait map[string]float64, supplies map[string]Supply) Cos
 	return c
 }
 
-// Can is how many packs the baits and supplies at hand give, and what is the first to run out; baits are those known to be at hand.
-func (p *Pack) Can(baits map[string]int, supplies map[string]Supply, nameOf func(bait string) string) (packs int, first string) {
+// Can is how many packs the baits and supplies at hand give, and what is the first to run out; baits are those known to
+// be at hand.
+func (p *Pack) Can(
+	baits map[string]int, supplies map[string]Supply, nameOf func(bait string) string,
+) (packs int, first string) {
 	packs = MostPacks
 	least := func(n int, name string) {
 		if n < packs {
@@ -220,12 +224,15 @@ func (p *Pack) Sellable(packs, ready int) error {
 	case packs < 1 || packs > MostPacks:
 		return measure.Faulty("count", "how many were sold? From 1 to %d", MostPacks)
 	case packs > ready:
-		return measure.Faulty("count", "%d packs are ready. Make up what is missing first, so that its bags and labels are counted", ready)
+		return measure.Faulty(
+			"count", "%d packs are ready. Make up what is missing first, so that its bags and labels are counted", ready,
+		)
 	}
 	return nil
 }
 
-// Take takes so many packs' needs off the supplies. It gives those that it changed; one that is too little is named, and nothing is taken.
+// Take takes so many packs' needs off the supplies. It gives those that it changed; one that is too little is named,
+// and nothing is taken.
 func (p *Pack) Take(packs int, supplies map[string]Supply) (map[string]Supply, error) {
 	if packs < 1 || packs > MostPacks {
 		return nil, measure.Faulty("count", "from 1 to %d packs are made up at once", MostPacks)
@@ -235,11 +242,16 @@ func (p *Pack) Take(packs int, supplies map[string]Supply) (map[string]Supply, e
 		s, ok := supplies[uid]
 		switch {
 		case !ok:
-			return nil, measure.Faulty("count", "one of the things in this pack is no longer there; take it out of the pack first")
+			return nil, measure.Faulty(
+				"count", "one of the things in this pack is no longer there; take it out of the pack first",
+			)
 		case !s.Counted:
 			continue
 		case n > s.Left+1e-9:
-			return nil, measure.Faulty("count", "%d packs take %s of %s, and %s are left. Make up fewer, or count what is there", packs, s.Amount(n), s.Name, s.Amount(s.Left))
+			return nil, measure.Faulty(
+				"count", "%d packs take %s of %s, and %s are left. Make up fewer, or count what is there", packs, s.Amount(n),
+				s.Name, s.Amount(s.Left),
+			)
 		}
 		s.Left -= n
 		out[uid] = s

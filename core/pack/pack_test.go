@@ -12,7 +12,8 @@ import (
 
 func herring() (Pack, map[string]Supply) {
 	p := Pack{
-		Name: "Herring, six", Price: 7.5, Baits: []Baits{{"spotted", 4}, {"plain", 2}}, Each: []Use{{"eyes", 2}, {"glue", 0.05}}, Bag: []Use{{"bag", 1}, {"oil", 2}},
+		Name: "Herring, six", Price: 7.5, Baits: []Baits{{"spotted", 4}, {"plain", 2}},
+		Each: []Use{{"eyes", 2}, {"glue", 0.05}}, Bag: []Use{{"bag", 1}, {"oil", 2}},
 	}
 	return p, map[string]Supply{
 		"eyes": {Name: "Eyes, 4 mm", Unit: Pieces, Counted: true, Left: 100, Size: 200, Price: 6},

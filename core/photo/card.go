@@ -22,7 +22,10 @@ func (c *Chart) Check() error {
 	neutral := 0
 	for _, p := range c.Patches {
 		if !(p.L >= 0 && p.L <= 101 && math.Abs(p.A) < 130 && math.Abs(p.B) < 130) {
-			return measure.Faulty("card", "a patch of this card has no possible colour: L %s, a %s, b %s", measure.Number(p.L, 1), measure.Number(p.A, 1), measure.Number(p.B, 1))
+			return measure.Faulty(
+				"card", "a patch of this card has no possible colour: L %s, a %s, b %s", measure.Number(p.L, 1),
+				measure.Number(p.A, 1), measure.Number(p.B, 1),
+			)
 		}
 		if p.Chroma() < greyChroma {
 			neutral++
@@ -30,11 +33,16 @@ func (c *Chart) Check() error {
 	}
 	switch {
 	case c.Rows < 1 || c.Columns < 1 || c.Rows*c.Columns != len(c.Patches) || len(c.Patches) > 400:
-		return measure.Faulty("card", "a card has rows and columns of patches, up to 400 in all; this file has %d patches in %d rows of %d", len(c.Patches), c.Rows, c.Columns)
+		return measure.Faulty(
+			"card", "a card has rows and columns of patches, up to 400 in all; this file has %d patches in %d rows of %d",
+			len(c.Patches), c.Rows, c.Columns,
+		)
 	case len(c.Patches) < 8:
 		return measure.Faulty("card", "a card needs eight patches or more; this one has %d", len(c.Patches))
 	case neutral < 3:
-		return measure.Faulty("card", "a card needs three greys or more, to tell the camera's curve by; this one has %d", neutral)
+		return measure.Faulty(
+			"card", "a card needs three greys or more, to tell the camera's curve by; this one has %d", neutral,
+		)
 	}
 	return nil
 }
@@ -44,7 +52,8 @@ const greyChroma = 5.0
 // greyWeight is how much more a grey counts than another patch in the last steps.
 const greyWeight = 2.0
 
-// Spots are the discs of the patches, for the card's four outer corners: top left, top right, bottom right, bottom left.
+// Spots are the discs of the patches, for the card's four outer corners: top left, top right, bottom right, bottom
+// left.
 func (c *Chart) Spots(corners [4][2]float64) []Disc {
 	h := homography(corners)
 	wide, high := float64(c.Columns)+2*c.Border, float64(c.Rows)+2*c.Border
@@ -74,7 +83,9 @@ func homography(c [4][2]float64) projective {
 		d = 1e-12
 	}
 	g, h := (sx*dy2-dx2*sy)/d, (dx1*sy-sx*dy1)/d
-	return projective{x[1] - x[0] + g*x[1], x[3] - x[0] + h*x[3], x[0], y[1] - y[0] + g*y[1], y[3] - y[0] + h*y[3], y[0], g, h}
+	return projective{
+		x[1] - x[0] + g*x[1], x[3] - x[0] + h*x[3], x[0], y[1] - y[0] + g*y[1], y[3] - y[0] + h*y[3], y[0], g, h,
+	}
 }
 
 func (p projective) at(u, v float64) (x, y float64) {
@@ -92,8 +103,8 @@ type patch struct {
 	y    float64
 }
 
-// ByCard undoes the light by a card of known patches: the camera's curve and stray light from its greys, then a matrix for
-// all of it, held near to the identity, and at last a few steps in Lab.
+// ByCard undoes the light by a card of known patches: the camera's curve and stray light from its greys, then a matrix
+// for all of it, held near to the identity, and at last a few steps in Lab.
 func ByCard(p *Picture, corners [4][2]float64, c *Chart) (*Light, error) {
 	if err := c.Check(); err != nil {
 		return nil, err
@@ -107,11 +118,16 @@ func ByCard(p *Picture, corners [4][2]float64, c *Chart) (*Light, error) {
 		}
 	}
 	if area < 400*float64(len(c.Patches))/4 {
-		return nil, measure.Faulty("corners", "pin the card's corners one after the other: top left, top right, bottom right, bottom left as its patches are named; it has to be large enough to see each patch")
+		return nil, measure.Faulty(
+			"corners",
+			"pin the card's corners one after the other: top left, top right, bottom right, bottom left as its patches are named; it has to be large enough to see each patch",
+		)
 	}
 	spots := c.Spots(corners)
 	l := &Light{Kind: Card, Matrix: [3][3]float64{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}}
-	around := []Disc{{X: (corners[0][0] + corners[2][0]) / 2, Y: (corners[0][1] + corners[2][1]) / 2, Radius: math.Sqrt(area) / 1.6}}
+	around := []Disc{{
+		X: (corners[0][0] + corners[2][0]) / 2, Y: (corners[0][1] + corners[2][1]) / 2, Radius: math.Sqrt(area) / 1.6,
+	}}
 	l.Even = p.evenness(l, around)
 	patches := make([]patch, len(spots))
 	for i, d := range spots {
@@ -119,7 +135,10 @@ func ByCard(p *Picture, corners [4][2]float64, c *Chart) (*Light, error) {
 			return nil, measure.Faulty("corners", "the card reaches out of the picture")
 		}
 		want := Thing{Lab: c.Patches[i]}
-		patches[i] = patch{seen: p.spot(d).middle, even: l.Even.gain(d.X, d.Y), want: want.linear(), lab: c.Patches[i], grey: c.Patches[i].Chroma() < greyChroma}
+		patches[i] = patch{
+			seen: p.spot(d).middle, even: l.Even.gain(d.X, d.Y), want: want.linear(), lab: c.Patches[i],
+			grey: c.Patches[i].Chroma() < greyChroma,
+		}
 		patches[i].y = 0.2126*patches[i].want[0] + 0.7152*patches[i].want[1] + 0.0722*patches[i].want[2]
 	}
 	l.fitGreys(patches)
@@ -133,13 +152,24 @@ func ByCard(p *Picture, corners [4][2]float64, c *Chart) (*Light, error) {
 	}
 	l.Residual = sum
 	if sum > 4 && sum <= 15 {
-		l.Warnings = append(l.Warnings, "The card itself comes out ΔE00 "+measure.Number(sum, 0)+" off: this light is far from what the camera was set to. Set its white balance to this light and take the photo again.")
+		l.Warnings = append(
+			l.Warnings,
+			"The card itself comes out ΔE00 "+measure.Number(sum, 0)+
+				" off: this light is far from what the camera was set to. Set its white balance to this light and take the photo again.",
+		)
 	}
 	if sum > 15 {
-		return nil, measure.Faulty("corners", "the patches do not look like those of this card (they are off by ΔE00 %s on the mean). Pin its corners in the order of its patches, or choose the card's own file", measure.Number(sum, 0))
+		return nil, measure.Faulty(
+			"corners",
+			"the patches do not look like those of this card (they are off by ΔE00 %s on the mean). Pin its corners in the order of its patches, or choose the card's own file",
+			measure.Number(sum, 0),
+		)
 	}
 	if m := p.mixed(l, around); m > mostMixed {
-		l.Warnings = append(l.Warnings, "Two kinds of light fall on this photo, so that its hue changes from side to side. Switch one off, or shield it.")
+		l.Warnings = append(
+			l.Warnings,
+			"Two kinds of light fall on this photo, so that its hue changes from side to side. Switch one off, or shield it.",
+		)
 	}
 	return l, nil
 }
@@ -203,7 +233,8 @@ func (l *Light) fitGreys(patches []patch) {
 	l.Warmth = math.Log(gains[2] / gains[0])
 }
 
-// fitMatrix is the least-squares matrix on the balanced channels, weighted by Y^−0.67, with a ridge towards leaving them be.
+// fitMatrix is the least-squares matrix on the balanced channels, weighted by Y^−0.67, with a ridge towards leaving
+// them be.
 func (l *Light) fitMatrix(patches []patch) {
 	const ridge = 0.02
 	start := l.Matrix

@@ -8,7 +8,8 @@ import (
 	"cloudburst/core/colour"
 )
 
-// Disc is a round spot on an upright picture, in pixels from its top left corner, or an area painted with a brush of that size.
+// Disc is a round spot on an upright picture, in pixels from its top left corner, or an area painted with a brush of
+// that size.
 type Disc struct {
 	X      float64      `json:"x"`
 	Y      float64      `json:"y"`
@@ -69,25 +70,31 @@ type pixel struct {
 	lab  colour.Lab
 }
 
-// Sample reads the colour of a disc under a light (nil for as the camera wrote it): glare is left out, then each channel's
-// median is taken in linear light.
+// Sample reads the colour of a disc under a light (nil for as the camera wrote it): glare is left out, then each
+// channel's median is taken in linear light.
 //
-// What is glare is found without a threshold on brightness alone, which would fail on white baits: the most
-// common colour of the disc is sought (mean shift in Lab), pixels near to it are kept, and what is left over
-// on the bright side is glare.
+// What is glare is found without a threshold on brightness alone, which would fail on white baits: the most common
+// colour of the disc is sought (mean shift in Lab), pixels near to it are kept, and what is left over on the bright
+// side is glare.
 func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 	if !(d.Radius >= 1 && d.Radius <= 2000) {
 		return Reading{}, fmt.Errorf("a pin's radius is 1 to 2,000 px; this is %g", d.Radius)
 	}
 	if !(d.X >= 0 && d.Y >= 0 && d.X < float64(p.Width) && d.Y < float64(p.Height)) {
-		return Reading{}, fmt.Errorf("this pin lies outside the picture, which is %d × %d px; put it on the bait", p.Width, p.Height)
+		return Reading{}, fmt.Errorf(
+			"this pin lies outside the picture, which is %d × %d px; put it on the bait", p.Width, p.Height,
+		)
 	}
 	if len(d.Stroke) > maxStroke {
-		return Reading{}, fmt.Errorf("this area is painted with %d strokes; up to %d are taken: use a larger brush", len(d.Stroke), maxStroke)
+		return Reading{}, fmt.Errorf(
+			"this area is painted with %d strokes; up to %d are taken: use a larger brush", len(d.Stroke), maxStroke,
+		)
 	}
 	for _, s := range d.Stroke {
 		if !(s[0] >= 0 && s[1] >= 0 && s[0] < float64(p.Width) && s[1] < float64(p.Height)) {
-			return Reading{}, fmt.Errorf("a part of this area lies outside the picture, which is %d × %d px; paint on the bait", p.Width, p.Height)
+			return Reading{}, fmt.Errorf(
+				"a part of this area lies outside the picture, which is %d × %d px; paint on the bait", p.Width, p.Height,
+			)
 		}
 	}
 	s := p.spot(d)
@@ -214,7 +221,8 @@ func commonest(pixels []pixel) colour.Lab {
 	bestCount := 0
 	for _, c := range cells[:min(6, len(cells))] {
 		mode, count := climb(pixels, colour.Lab{
-			L: (float64(c[0]) + 0.5) * 2 * bandwidth, A: (float64(c[1]) + 0.5) * 2 * bandwidth, B: (float64(c[2]) + 0.5) * 2 * bandwidth,
+			L: (float64(c[0]) + 0.5) * 2 * bandwidth, A: (float64(c[1]) + 0.5) * 2 * bandwidth, B: (float64(c[2]) +
+				0.5) * 2 * bandwidth,
 		})
 		clearlyMore := 10*count > 11*bestCount
 		about := 11*count > 10*bestCount

@@ -35,13 +35,21 @@ func shot(c colour.SRGB8, noise float64, spoil func(x, y int) (colour.SRGB8, boo
 func clean(int, int) (colour.SRGB8, bool) { return colour.SRGB8{}, false }
 
 func labOf(c colour.SRGB8) colour.Lab {
-	return colour.RGB{R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255)}.Lab()
+	return colour.RGB{
+		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255),
+	}.Lab()
 }
 
 var middle = Disc{X: 100, Y: 80, Radius: 30}
 
 func TestAnEvenSpotReadsAsItself(t *testing.T) {
-	for _, c := range []colour.SRGB8{{R: 200, G: 60, B: 40}, {R: 40, G: 90, B: 60}, {R: 230, G: 220, B: 120}, {R: 120, G: 120, B: 120}, {R: 60, G: 20, B: 90}} {
+	for _, c := range []colour.SRGB8{
+		{R: 200, G: 60, B: 40},
+		{R: 40, G: 90, B: 60},
+		{R: 230, G: 220, B: 120},
+		{R: 120, G: 120, B: 120},
+		{R: 60, G: 20, B: 90},
+	} {
 		r, err := Sample(Take(shot(c, 2, clean)), middle, nil)
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.4, "%v → %v", c, r.Lab)
@@ -71,8 +79,8 @@ func TestGlareIsLeftOut(t *testing.T) {
 	}
 }
 
-// Base between flake: soft-edged pieces of another colour at any depth, over up to two fifths of a disc that is brighter on one
-// side than on the other. The pin tells the base.
+// Base between flake: soft-edged pieces of another colour at any depth, over up to two fifths of a disc that is
+// brighter on one side than on the other. The pin tells the base.
 func TestTheBaseBetweenFlake(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 5))
 	var off []float64
@@ -84,7 +92,12 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 		type piece struct{ x, y, turn, shade, clear float64 }
 		var pieces []piece
 		for range int(cover * 80 * 80 / (4 * size * size)) {
-			pieces = append(pieces, piece{60 + 80*r.Float64(), 40 + 80*r.Float64(), math.Pi * r.Float64(), 0.5 + 0.7*r.Float64(), 0.25 + 0.75*r.Float64()})
+			pieces = append(
+				pieces,
+				piece{
+					60 + 80*r.Float64(), 40 + 80*r.Float64(), math.Pi * r.Float64(), 0.5 + 0.7*r.Float64(), 0.25 + 0.75*r.Float64(),
+				},
+			)
 		}
 		slope := 0.004 * r.Float64() // of brightness, per px
 		img := Take(shot(base, 2, func(x, y int) (colour.SRGB8, bool) {
@@ -108,7 +121,10 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 		require.NoError(t, err)
 		off = append(off, colour.DeltaE00(labOf(base), got.Lab))
 	}
-	t.Logf("median %.2f, 90th percentile %.2f, most %.2f", shots.Quantile(off, 0.5), shots.Quantile(off, 0.9), shots.Quantile(off, 1))
+	t.Logf(
+		"median %.2f, 90th percentile %.2f, most %.2f", shots.Quantile(off, 0.5), shots.Quantile(off, 0.9),
+		shots.Quantile(off, 1),
+	)
 	assert.Less(t, shots.Quantile(off, 0.5), 2.0)
 	assert.Less(t, shots.Quantile(off, 0.9), 3.5)
 }
@@ -121,7 +137,9 @@ func TestWarnings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, dark.Warning, "brighter shot")
 	patchwork, err := Sample(Take(shot(colour.SRGB8{}, 0, func(x, y int) (colour.SRGB8, bool) {
-		palette := []colour.SRGB8{{R: 200, G: 30, B: 30}, {R: 30, G: 200, B: 30}, {R: 30, G: 30, B: 200}, {R: 200, G: 200, B: 30}}
+		palette := []colour.SRGB8{
+			{R: 200, G: 30, B: 30}, {R: 30, G: 200, B: 30}, {R: 30, G: 30, B: 200}, {R: 200, G: 200, B: 30},
+		}
 		return palette[(x/10+y/10)%4], true
 	})), middle, nil)
 	require.NoError(t, err)
@@ -131,7 +149,8 @@ func TestWarnings(t *testing.T) {
 // A painted area reads what lies under the brush and nothing beside it.
 func TestAPaintedArea(t *testing.T) {
 	c, other := colour.SRGB8{R: 120, G: 90, B: 40}, colour.SRGB8{R: 40, G: 60, B: 120}
-	vein := func(x, y int) (colour.SRGB8, bool) { return other, math.Abs(float64(y)-40-0.3*float64(x)) > 5 } // a slanting band
+	// a slanting band
+	vein := func(x, y int) (colour.SRGB8, bool) { return other, math.Abs(float64(y)-40-0.3*float64(x)) > 5 }
 	img := Take(shot(c, 2, vein))
 	d := Disc{X: 20, Y: 46, Radius: 4}
 	for x := 24.0; x < 180; x += 4 {
@@ -152,7 +171,13 @@ func TestAPaintedArea(t *testing.T) {
 
 func TestPinsOutsideAreRefused(t *testing.T) {
 	img := Take(shot(colour.SRGB8{R: 90, G: 90, B: 90}, 0, clean))
-	for _, d := range []Disc{{X: -1, Y: 5, Radius: 5}, {X: 200, Y: 5, Radius: 5}, {X: 5, Y: math.NaN(), Radius: 5}, {X: 5, Y: 5, Radius: 0}, {X: 5, Y: 5, Radius: 1e9}} {
+	for _, d := range []Disc{
+		{X: -1, Y: 5, Radius: 5},
+		{X: 200, Y: 5, Radius: 5},
+		{X: 5, Y: math.NaN(), Radius: 5},
+		{X: 5, Y: 5, Radius: 0},
+		{X: 5, Y: 5, Radius: 1e9},
+	} {
 		_, err := Sample(img, d, nil)
 		assert.Error(t, err, "%+v", d)
 	}

@@ -7,8 +7,8 @@ import (
 	"cloudburst/core/fit"
 )
 
-// Even is how the light falls off over a photo: a quadratic in the log of the luminance, fitted over the paper. The zero
-// value is even light.
+// Even is how the light falls off over a photo: a quadratic in the log of the luminance, fitted over the paper. The
+// zero value is even light.
 type Even struct {
 	Fit   [6]float64 `json:"fit"` // of 1, u, v, u², uv, v², with u and v from -1 to 1
 	Paper float64    `json:"paper" doc:"Share of the photo that is paper"`
@@ -85,8 +85,8 @@ func (p *Picture) cells(t *table) []cell {
 // mostFall is how far, as a log, the light may differ over the paper: what is darker or lighter than that is no paper.
 const mostFall = 0.3
 
-// paper picks the cells of the paper: those that hang together, without a step in brightness or hue, with what lies around the
-// things that were pinned; without pins, with the border.
+// paper picks the cells of the paper: those that hang together, without a step in brightness or hue, with what lies
+// around the things that were pinned; without pins, with the border.
 func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 	cells := p.cells(t)
 	step := max(4, p.Width/cellsAcross)
@@ -161,8 +161,8 @@ func (p *Picture) paper(t *table, around []Disc) (paper []cell, share float64) {
 // leastPaper is the share of a photo that has to be paper for two kinds of light to be told.
 const leastPaper = 0.3
 
-// How even the light of a photo may be before its paper was looked at: a usual lens, and a lamp that may stand to any side. What the
-// paper says counts the more, the more of it there is.
+// How even the light of a photo may be before its paper was looked at: a usual lens, and a lamp that may stand to any
+// side. What the paper says counts the more, the more of it there is.
 const (
 	evenSlope = 0.10  // of the log light, from the middle to a side
 	evenBend  = 0.05  // of its falling off
@@ -170,7 +170,8 @@ const (
 	evenCells = 100.0 // so that all cells of a photo of paper count as so many
 )
 
-// evenness fits the light's fall-off over the paper; cells that lie off the fit (rulers, shadows, white things) are left out.
+// evenness fits the light's fall-off over the paper; cells that lie off the fit (rulers, shadows, white things) are
+// left out.
 func (p *Picture) evenness(l *Light, around []Disc) Even {
 	e := Even{Side: [2]float64{float64(p.Width), float64(p.Height)}}
 	cells, share := p.paper(l.table(), around)

@@ -51,14 +51,20 @@ func TestLightOfPhotosThatNothingWasChosenBy(t *testing.T) {
 				got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 				require.NoError(t, err)
 				e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
-				t.Logf("%s %s %-10s paper %.2f warmth %.2f: truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s %v", s.ID, s.Light, r.Name, l.Even.Paper, l.Warmth, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning, l.Warnings)
+				t.Logf(
+					"%s %s %-10s paper %.2f warmth %.2f: truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s %v", s.ID, s.Light,
+					r.Name, l.Even.Paper, l.Warmth, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning, l.Warnings,
+				)
 				off = append(off, e)
 				if e <= 2*got.Error {
 					within++
 				}
 			}
 		}
-		t.Logf("%s: ΔE00 %.2f in the median, %.2f in nine of ten; within twice the stated error %d of %d", way, shots.Quantile(off, 0.5), shots.Quantile(off, 0.9), within, len(off))
+		t.Logf(
+			"%s: ΔE00 %.2f in the median, %.2f in nine of ten; within twice the stated error %d of %d", way,
+			shots.Quantile(off, 0.5), shots.Quantile(off, 0.9), within, len(off),
+		)
 		assert.GreaterOrEqual(t, 10*within, 9*len(off), way)
 		if most := map[string]float64{"lamp named": 2, "card": 1}[way]; most > 0 {
 			assert.LessOrEqual(t, shots.Quantile(off, 0.5), most, way)

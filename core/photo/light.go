@@ -18,8 +18,8 @@ const (
 	Bare      Kind = "bare"
 )
 
-// Light undoes what the light and the camera did: an S-curve of the camera, light that strays into the lens, the light's own
-// colour, its unevenness.
+// Light undoes what the light and the camera did: an S-curve of the camera, light that strays into the lens, the
+// light's own colour, its unevenness.
 type Light struct {
 	Kind     Kind          `json:"kind" enum:"white-grey,card,bare"`
 	Tone     float64       `json:"tone" doc:"a of the camera's curve v − a·sin(2πv)/2π on encoded values"`
@@ -77,9 +77,9 @@ type Thing struct {
 
 func (t *Thing) linear() [3]float64 { c := t.Lab.Linear(); return [3]float64{c.R, c.G, c.B} }
 
-// ByWhiteAndGrey undoes the light by a white and a grey thing: the camera's curve is the one at which the two come out in
-// their ratio, then each channel is scaled so that the white comes out as it is. Where the white is clipped, the grey alone
-// has to do, and the curve stays unknown. lamp is the light it was taken in; empty where nobody knows.
+// ByWhiteAndGrey undoes the light by a white and a grey thing: the camera's curve is the one at which the two come out
+// in their ratio, then each channel is scaled so that the white comes out as it is. Where the white is clipped, the
+// grey alone has to do, and the curve stays unknown. lamp is the light it was taken in; empty where nobody knows.
 func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, error) {
 	for _, t := range []*Thing{&white, &grey} {
 		if err := p.holds(t.Disc); err != nil {
@@ -133,7 +133,9 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 	by, want := channels(&w, &white), wantW
 	if clipped {
 		by, want = channels(&g, &grey), wantG
-		l.Warnings = append(l.Warnings, "The white is too bright for the camera: the light was corrected by the grey alone. Take a darker shot.")
+		l.Warnings = append(
+			l.Warnings, "The white is too bright for the camera: the light was corrected by the grey alone. Take a darker shot.",
+		)
 	}
 	if min(by[0], by[1], by[2]) <= 0 {
 		return nil, measure.Faulty("white", "the white is black in this photo; put the pin on the white thing itself")
@@ -145,15 +147,21 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 	l.Warmth = math.Log(want[2] / by[2] * by[0] / want[0])
 	l.Residual = colour.DeltaE00(grey.Lab, colour.RGBOf(times(&l.Matrix, channels(&g, &grey))).Lab())
 	if l.Residual > 6 {
-		l.Warnings = append(l.Warnings, "White and grey do not agree: one of them is tinted, in a shadow, or not what it was said to be.")
+		l.Warnings = append(
+			l.Warnings, "White and grey do not agree: one of them is tinted, in a shadow, or not what it was said to be.",
+		)
 	}
 	if m := p.mixed(l, pins); m > mostMixed {
-		l.Warnings = append(l.Warnings, "Two kinds of light fall on this photo, so that its hue changes from side to side. Switch one off, or shield it.")
+		l.Warnings = append(
+			l.Warnings,
+			"Two kinds of light fall on this photo, so that its hue changes from side to side. Switch one off, or shield it.",
+		)
 	}
 	return l, nil
 }
 
-// A camera balances its sensors before it makes screen colours of them; a light that it did not balance is undone there, too.
+// A camera balances its sensors before it makes screen colours of them; a light that it did not balance is undone
+// there, too.
 var (
 	usualMatrix = usualUnder(colour.D65)
 	usualBack   = inverse(usualMatrix)
@@ -209,7 +217,8 @@ func inverse(m [3][3]float64) (out [3][3]float64) {
 
 // holds says whether a pin can be read.
 func (p *Picture) holds(d Disc) error {
-	if !(d.Radius >= 1 && d.Radius <= 2000) || !(d.X >= 0 && d.Y >= 0 && d.X < float64(p.Width) && d.Y < float64(p.Height)) {
+	if !(d.Radius >= 1 && d.Radius <= 2000) ||
+		!(d.X >= 0 && d.Y >= 0 && d.X < float64(p.Width) && d.Y < float64(p.Height)) {
 		return measure.Faulty("disc", "this pin lies outside the picture, which is %d × %d px", p.Width, p.Height)
 	}
 	return nil
@@ -260,15 +269,18 @@ func (r *Reading) trust(kept []pixel, l *Light) {
 // usualTone is a camera's curve where nothing in the photo tells it.
 const usualTone = 0.08
 
-// ByBareLight undoes the light of a shot that is held against it: the bare lamp, window or sky beside the bait is its white,
-// and readings are what comes through. What is clipped over 2 % of the pin can't serve.
+// ByBareLight undoes the light of a shot that is held against it: the bare lamp, window or sky beside the bait is its
+// white, and readings are what comes through. What is clipped over 2 % of the pin can't serve.
 func ByBareLight(p *Picture, bare Disc, lamp colour.Light) (*Light, error) {
 	if err := p.holds(bare); err != nil {
 		return nil, err
 	}
 	s := p.spot(bare)
 	if s.clippedShare() > 0.02 || s.brighter > s.all/50 {
-		return nil, measure.Faulty("bare", "the bare light is too bright for the camera, so that its hue is lost. Take a darker shot, or pin a dimmer place of the same light")
+		return nil, measure.Faulty(
+			"bare",
+			"the bare light is too bright for the camera, so that its hue is lost. Take a darker shot, or pin a dimmer place of the same light",
+		)
 	}
 	l := &Light{Kind: Bare, Tone: usualTone, Even: p.usualEven()}
 	c := s.middle.linear(l.table())
@@ -300,14 +312,18 @@ func Neutral(field string, d Disc, percent, usual float64) (Thing, error) {
 	return Thing{Disc: d, Lab: colour.D65.Lab(&s)}, nil
 }
 
-// Says is what is to be known of a light that was undone, in sentences: how it was evened out, what nobody said, and its warnings.
+// Says is what is to be known of a light that was undone, in sentences: how it was evened out, what nobody said, and
+// its warnings.
 func (l *Light) Says() []string {
 	out := []string{"Uneven light is evened out over the paper."}
 	if l.Even.Paper < leastPaper {
 		out[0] = "There is little paper: the light is evened out as a usual lens has it, and readings are less sure."
 	}
 	if l.Kind == WhiteGrey && l.Lamp == "" {
-		out = append(out, "Nobody said which light it was taken in. Under a lamp a deep colour may be far off: undo the light once more and name it.")
+		out = append(
+			out,
+			"Nobody said which light it was taken in. Under a lamp a deep colour may be far off: undo the light once more and name it.",
+		)
 	}
 	return append(out, l.Warnings...)
 }

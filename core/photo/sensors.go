@@ -7,10 +7,10 @@ import (
 	"cloudburst/core/colour"
 )
 
-// A camera turns what its sensors see into screen colours by a matrix made for daylight. Under a lamp the same matrix is off,
-// even where the white is right: reds come out dull. What a usual camera gets wrong under a light is worked out from usual
-// sensors (a Gaussian each, of no camera in particular) over smooth reflectances, and undone where the maker says which
-// light it was.
+// A camera turns what its sensors see into screen colours by a matrix made for daylight. Under a lamp the same matrix
+// is off, even where the white is right: reds come out dull. What a usual camera gets wrong under a light is worked out
+// from usual sensors (a Gaussian each, of no camera in particular) over smooth reflectances, and undone where the maker
+// says which light it was.
 
 var usualSensors = [3][2]float64{{598, 38}, {536, 40}, {460, 30}} // middle and width, nm
 

@@ -32,12 +32,18 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 		}
 		l, err := ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
 		require.NoError(t, err, s.ID)
-		t.Logf("%s %s: tone %.3f, even %.2f %v, residual %.1f, warmth %.2f %v", s.ID, s.Light, l.Tone, l.Even.Paper, l.Even.Fit, l.Residual, l.Warmth, l.Warnings)
+		t.Logf(
+			"%s %s: tone %.3f, even %.2f %v, residual %.1f, warmth %.2f %v", s.ID, s.Light, l.Tone, l.Even.Paper, l.Even.Fit,
+			l.Residual, l.Warmth, l.Warnings,
+		)
 		for _, r := range s.Regions {
 			got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
-			t.Logf("   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning)
+			t.Logf(
+				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e,
+				got.Error, got.Warning,
+			)
 			if s.Light == "A" || s.Light == "LED3000S" {
 				warm = append(warm, e)
 			} else {
@@ -45,7 +51,10 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 			}
 		}
 	}
-	t.Logf("daylight median %.2f of %d, warm median %.2f of %d", shots.Quantile(off, 0.5), len(off), shots.Quantile(warm, 0.5), len(warm))
+	t.Logf(
+		"daylight median %.2f of %d, warm median %.2f of %d", shots.Quantile(off, 0.5), len(off), shots.Quantile(warm, 0.5),
+		len(warm),
+	)
 	assert.Less(t, shots.Quantile(off, 0.5), 2.5)
 	assert.Less(t, shots.Quantile(warm, 0.5), 3.5)
 }
@@ -79,12 +88,18 @@ func TestTheCardOnTheShots(t *testing.T) {
 		}
 		l, err := ByCard(s.Picture, s.Card.Corners, chart)
 		require.NoError(t, err, s.ID)
-		t.Logf("%s %s: tone %.3f veil %.4f even %.2f, residual %.1f, warmth %.2f %v, matrix %.2f", s.ID, s.Light, l.Tone, l.Veil, l.Even.Paper, l.Residual, l.Warmth, l.Warnings, l.Matrix)
+		t.Logf(
+			"%s %s: tone %.3f veil %.4f even %.2f, residual %.1f, warmth %.2f %v, matrix %.2f", s.ID, s.Light, l.Tone, l.Veil,
+			l.Even.Paper, l.Residual, l.Warmth, l.Warnings, l.Matrix,
+		)
 		for _, r := range s.Regions {
 			got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
-			t.Logf("   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning)
+			t.Logf(
+				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e,
+				got.Error, got.Warning,
+			)
 			off = append(off, e)
 		}
 	}
@@ -102,7 +117,10 @@ func TestAgainstTheLightOnTheShots(t *testing.T) {
 			got, err := Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
-			t.Logf("%s %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", s.ID, r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning)
+			t.Logf(
+				"%s %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", s.ID, r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B,
+				e, got.Error, got.Warning,
+			)
 			if r.MM < 5 {
 				off = append(off, e)
 			}

@@ -13,8 +13,8 @@ const (
 	FromCup  Source = "cup"
 )
 
-// How far off readings without a photo are expected to be, ΔE00. Two instruments differ by about so much on glossy, see-through
-// plastic; an estimate.
+// How far off readings without a photo are expected to be, ΔE00. Two instruments differ by about so much on glossy,
+// see-through plastic; an estimate.
 const (
 	instrumentError = 1.0
 	adaptedError    = 1.5

@@ -26,8 +26,9 @@ type BaitPicture struct {
 	Judge     bool     // even colours, to be judged: no gloss, no shading, no shadow
 }
 
-// Draw draws the bait on its ground: at each point the plastics that the light goes through, its gloss and shade, what the ground adds, and
-// the flake in true size and number. Under water it hangs in the open. The same input gives the same picture, byte for byte.
+// Draw draws the bait on its ground: at each point the plastics that the light goes through, its gloss and shade, what
+// the ground adds, and the flake in true size and number. Under water it hangs in the open. The same input gives the
+// same picture, byte for byte.
 func (p *BaitPicture) Draw(at mix.Condition) *image.RGBA { return p.draw(at, nil) }
 
 // Paper is the ground beside the bait.
@@ -76,7 +77,9 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 	}
 	d := &drawing{
 		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at),
-		cups: make([]int, len(laid.parts)), inv: colour.RGB{R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B)},
+		cups: make([]int, len(laid.parts)), inv: colour.RGB{
+			R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B),
+		},
 	}
 	for i, part := range laid.parts {
 		d.cups[i] = part.Cup
@@ -216,7 +219,8 @@ func (b *brush) compose(c *canvas, img *image.RGBA, from, to int) {
 	}
 }
 
-// Where the plastic is thin, the shadow of what lies beside it is seen through it; where it is thick, its own light falls there.
+// Where the plastic is thin, the shadow of what lies beside it is seen through it; where it is thick, its own light
+// falls there.
 const shadedToMM = 2.5
 
 // look is the colour of a cell.
@@ -228,7 +232,10 @@ func (b *brush) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
 		if b.studio.paper {
 			thin = 1 - smooth(0.4, shadedToMM, float64(cell.mm))
 		}
-		ground = colour.RGB{R: ground.R * f * (1 - thin*(1-shadow.R)), G: ground.G * f * (1 - thin*(1-shadow.G)), B: ground.B * f * (1 - thin*(1-shadow.B))}
+		ground = colour.RGB{
+			R: ground.R * f * (1 - thin*(1-shadow.R)), G: ground.G * f * (1 - thin*(1-shadow.G)),
+			B: ground.B * f * (1 - thin*(1-shadow.B)),
+		}
 	}
 	// What lies behind is the ground of what lies before it.
 	for k := int(cell.more); k > 0; k-- {
@@ -267,8 +274,8 @@ func (b *brush) parts(i, stretch int) inside {
 		}
 		b.order = append(b.order, s)
 	}
-	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more of it they are, the
-	// more they count as the mixture that they are.
+	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more of
+	// it they are, the more they count as the mixture that they are.
 	var blend strip
 	total, before, share := 0.0, 0.0, 0.0
 	for _, s := range b.order {

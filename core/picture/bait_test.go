@@ -46,8 +46,12 @@ func laminate(at, blur float64) bait.Structure {
 
 // threeLayers is a poured bait of three cups, one of them full of flake.
 func threeLayers(t testing.TB, p *BaitPlan) *BaitPicture {
-	return &BaitPicture{BaitPlan: p, Cups: []*mix.Mix{heavy(t), stirred(t, map[string]float64{"clear-blue": 4}), stirred(t, map[string]float64{"titanium-white": 12})}, Structure: bait.Structure{Layers: []bait.Layer{
-		{Name: "belly", Top: -0.1, BlurMM: 1.5}, {Name: "vein", Cup: 1, Top: 0.2, BlurMM: 1.5}, {Name: "back", Cup: 2, Top: 1},
+	return &BaitPicture{BaitPlan: p, Cups: []*mix.Mix{
+		heavy(t), stirred(t, map[string]float64{"clear-blue": 4}), stirred(t, map[string]float64{"titanium-white": 12}),
+	}, Structure: bait.Structure{Layers: []bait.Layer{
+		{Name: "belly", Top: -0.1, BlurMM: 1.5}, {
+			Name: "vein", Cup: 1, Top: 0.2, BlurMM: 1.5,
+		}, {Name: "back", Cup: 2, Top: 1},
 	}}}
 }
 
@@ -57,7 +61,9 @@ func TestSheetOfBaits(t *testing.T) {
 		t.Skip("no sheet is asked for")
 	}
 	flaky := heavy(t)
-	back, belly, deep := stirred(t, map[string]float64{"clear-blue": 14, "carbon-black": 1}), stirred(t, map[string]float64{"titanium-white": 30}), stirred(t, map[string]float64{"clear-violet": 12, "clear-red": 8})
+	back, belly, deep := stirred(t, map[string]float64{"clear-blue": 14, "carbon-black": 1}), stirred(
+		t, map[string]float64{"titanium-white": 30},
+	), stirred(t, map[string]float64{"clear-violet": 12, "clear-red": 8})
 	const w, h = 380, 200
 	shapes := bait.Shapes()
 	sheet := image.NewRGBA(image.Rect(0, 0, 3*w, len(shapes)*h))
@@ -80,28 +86,43 @@ func TestSheetOfBaits(t *testing.T) {
 	require.NoError(t, f.Close())
 }
 
-// Every kind of structure, light and view against a picture that was looked at. Where one differs, the test leaves the two and their
-// difference side by side.
+// Every kind of structure, light and view against a picture that was looked at. Where one differs, the test leaves the
+// two and their difference side by side.
 func TestGoldenBaits(t *testing.T) {
 	changeable := stirred(t, map[string]float64{"clear-violet": 6, "clear-yellow": 16})
-	pale, blue, black := stirred(t, map[string]float64{"titanium-white": 12}), stirred(t, map[string]float64{"clear-blue": 1}), stirred(t, map[string]float64{"carbon-black": 30})
+	pale, blue, black := stirred(
+		t, map[string]float64{"titanium-white": 12},
+	), stirred(t, map[string]float64{"clear-blue": 1}), stirred(t, map[string]float64{"carbon-black": 30})
 	minnow := func(view bait.View) *BaitPlan { return plan(t, "paddle-minnow", view, 240, 100) }
 	all := bait.Structure{
 		Layers: laminate(0.1, 1).Layers, Core: &bait.Core{Cup: 2, WideMM: 5, FromMM: 8, ToMM: 70},
 		Skin: &bait.Skin{Cup: 2, ToMM: 20, DeepMM: 1.5}, Tail: &bait.Tail{Cup: 2, FromMM: 88},
-		Bars: []bait.Bar{{Cup: 2, AtMM: 50, WideMM: 5, DeepMM: 0.6}}, Spots: []bait.Spot{{Cup: 2, AtMM: 35, UpMM: 2, AcrossMM: 5, DeepMM: 0.8}},
+		Bars: []bait.Bar{{Cup: 2, AtMM: 50, WideMM: 5, DeepMM: 0.6}}, Spots: []bait.Spot{{
+			Cup: 2, AtMM: 35, UpMM: 2, AcrossMM: 5, DeepMM: 0.8,
+		}},
 	}
 	pictures := map[string]*BaitPicture{
 		"laminate":        {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, heavy(t)}},
 		"laminate-back":   {BaitPlan: minnow(bait.Back), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
 		"laminate-belly":  {BaitPlan: minnow(bait.Belly), Structure: laminate(0.1, 0), Cups: []*mix.Mix{pale, blue}},
 		"laminate-turned": {BaitPlan: minnow(bait.Quarter), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}},
-		"laminate-odd":    {BaitPlan: minnow(bait.Side), Structure: laminate(0, 2), Cups: []*mix.Mix{pale, blue}, Split: bait.Split{ReachPct: []float64{60}, WanderMM: 2}, Cavity: 3},
+		"laminate-odd": {
+			BaitPlan: minnow(bait.Side), Structure: laminate(0, 2), Cups: []*mix.Mix{pale, blue},
+			Split: bait.Split{ReachPct: []float64{60}, WanderMM: 2}, Cavity: 3,
+		},
 		"three-layers":    threeLayers(t, minnow(bait.Side)),
 		"everything":      {BaitPlan: minnow(bait.Side), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
 		"everything-back": {BaitPlan: minnow(bait.Back), Structure: all, Cups: []*mix.Mix{pale, blue, black}},
-		"core":            {BaitPlan: plan(t, "stick", bait.Side, 240, 60), Structure: bait.Structure{Layers: []bait.Layer{{Top: 1}}, Core: &bait.Core{Cup: 1, WideMM: 5, FromMM: 10, ToMM: 115}}, Cups: []*mix.Mix{blue, changeable}},
-		"judged":          {BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}, Judge: true},
+		"core": {
+			BaitPlan: plan(t, "stick", bait.Side, 240, 60),
+			Structure: bait.Structure{
+				Layers: []bait.Layer{{Top: 1}}, Core: &bait.Core{Cup: 1, WideMM: 5, FromMM: 10, ToMM: 115},
+			},
+			Cups: []*mix.Mix{blue, changeable},
+		},
+		"judged": {
+			BaitPlan: minnow(bait.Side), Structure: laminate(0.1, 2), Cups: []*mix.Mix{pale, blue}, Judge: true,
+		},
 	}
 	for _, key := range []string{"grub", "craw", "tube"} {
 		s, err := bait.Find(key)
@@ -141,7 +162,9 @@ func golden(t *testing.T, p *BaitPicture, name string, at mix.Condition) {
 	was, err := png.Decode(bytes.NewReader(raw))
 	require.NoError(t, err)
 	if worst := furthest(img, was); worst > 3 {
-		t.Errorf("a channel is off by %d; see %s. If the formula changed on purpose, run with -update", worst, leaveDiff(t, img, was))
+		t.Errorf(
+			"a channel is off by %d; see %s. If the formula changed on purpose, run with -update", worst, leaveDiff(t, img, was),
+		)
 	}
 }
 
@@ -217,7 +240,9 @@ func TestJudgedColoursAreThePredictedOnes(t *testing.T) {
 
 // The tables against the stack itself, for layers across each other and what is laid over them: three looks, judged.
 func TestTablesAgreeWithTheStack(t *testing.T) {
-	for name, view := range map[string]bait.View{"side": bait.Side, "tilted": bait.Rolled(40), "belly": bait.Belly, "quarter": bait.Quarter} {
+	for name, view := range map[string]bait.View{
+		"side": bait.Side, "tilted": bait.Rolled(40), "belly": bait.Belly, "quarter": bait.Quarter,
+	} {
 		t.Run(name, func(t *testing.T) {
 			p := threeLayers(t, plan(t, "paddle-minnow", view, 400, 160))
 			p.Judge = true
@@ -277,7 +302,8 @@ func TestFlakeIsNotCountedTwice(t *testing.T) {
 	for y := 60; y < 180; y++ {
 		for x := 60; x < 420; x++ {
 			c := img.RGBAAt(x, y)
-			sum.R, sum.G, sum.B = sum.R+colour.Decode(float64(c.R)/255), sum.G+colour.Decode(float64(c.G)/255), sum.B+colour.Decode(float64(c.B)/255)
+			sum.R, sum.G, sum.B = sum.R+colour.Decode(float64(c.R)/255), sum.G+colour.Decode(float64(c.G)/255), sum.B+
+				colour.Decode(float64(c.B)/255)
 			n++
 		}
 	}
@@ -310,7 +336,9 @@ func TestASlotIsSeen(t *testing.T) {
 	s, _ := bait.Find("paddle-minnow")
 	m := stirred(t, map[string]float64{"clear-blue": 6})
 	whole := single(PlanBait(s, bait.Belly, 400, 120, false), m).Draw(benchLook)
-	slotted := single(PlanBait(s.With(bait.Slot{FromMM: 22, ToMM: 50, DeepMM: 8, WideMM: 1.6}), bait.Belly, 400, 120, false), m).Draw(benchLook)
+	slotted := single(
+		PlanBait(s.With(bait.Slot{FromMM: 22, ToMM: 50, DeepMM: 8, WideMM: 1.6}), bait.Belly, 400, 120, false), m,
+	).Draw(benchLook)
 	assert.Greater(t, furthest(slotted, whole), 30)
 }
 
@@ -367,5 +395,8 @@ func ball(t testing.TB, r float64) bait.Shape {
 }
 
 func meshOfBall(r float64) (*mesh.Mesh, error) {
-	return mesh.Over(context.Background(), mesh.Field(func(p bait.Vec) float64 { return p.Long() - r }), bait.Vec{-r - 2, -r - 2, -r - 2}, bait.Vec{r + 2, r + 2, r + 2}, 0.34)
+	return mesh.Over(
+		context.Background(), mesh.Field(func(p bait.Vec) float64 { return p.Long() - r }), bait.Vec{-r - 2, -r - 2, -r - 2},
+		bait.Vec{r + 2, r + 2, r + 2}, 0.34,
+	)
 }

@@ -19,10 +19,11 @@ import (
 
 // CloseUp says how a piece of the mix is drawn close up.
 type CloseUp struct {
-	Width, Height int     // pixels
-	PxPerMM       float64 // true scale is what the screen makes of it; a bar beside the picture says how long a millimetre is
-	Seed          uint64  // the same seed lays the same pieces
-	Uneven        float64 // how unevenly pieces are cut: the spread of their size's logarithm
+	Width, Height int // pixels
+	// true scale is what the screen makes of it; a bar beside the picture says how long a millimetre is
+	PxPerMM float64
+	Seed    uint64  // the same seed lays the same pieces
+	Uneven  float64 // how unevenly pieces are cut: the spread of their size's logarithm
 }
 
 // BenchCloseUp is what the bench asks for at every tap, PageCloseUp what a material's own page does.
@@ -104,7 +105,9 @@ func (c CloseUp) draw(m *mix.Mix, at mix.Condition, tell bool) (*image.RGBA, []L
 		rgb := mixRGB(base, lin, alpha)
 		under := c.drawPiece(img, r, f, p, rgb)
 		if told != nil {
-			told.add(Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)}, r, under, img)
+			told.add(
+				Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)}, r, under, img,
+			)
 		}
 	}
 	out := image.NewRGBA(image.Rect(0, 0, c.Width, c.Height))
@@ -198,7 +201,10 @@ func (t *telling) list() []Lain {
 // logRatio is the largest of the channels'.
 func logRatio(base, c colour.RGB) float64 {
 	least := func(v float64) float64 { return max(v, 1e-3) }
-	return max(math.Abs(math.Log(least(c.R)/least(base.R))), math.Abs(math.Log(least(c.G)/least(base.G))), math.Abs(math.Log(least(c.B)/least(base.B))))
+	return max(
+		math.Abs(math.Log(least(c.R)/least(base.R))), math.Abs(math.Log(least(c.G)/least(base.G))),
+		math.Abs(math.Log(least(c.B)/least(base.B))),
+	)
 }
 
 // brightness is how a piece's tilt changes it: a mirror that faces the light flashes, one that does not goes dim. On
@@ -213,7 +219,9 @@ func brightness(f *material.Flake, tilt float64, at mix.Condition) float64 {
 	return (1-dir)*(0.75+0.4*math.Cos(tilt)) + dir*(0.55+4*flash)
 }
 
-func (c CloseUp) drawPiece(img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB) image.Rectangle {
+func (c CloseUp) drawPiece(
+	img *image.RGBA, r *vector.Rasterizer, f *material.Flake, p pieceAt, rgb colour.RGB,
+) image.Rectangle {
 	under := c.trace(r, f, p)
 	fill := image.NewUniform(color.RGBA{R: encode8(rgb.R), G: encode8(rgb.G), B: encode8(rgb.B), A: 255})
 	r.Draw(img, under, fill, image.Point{})
@@ -281,7 +289,9 @@ func fill(img *image.RGBA, c colour.SRGB8) {
 }
 
 func linearOf(c colour.SRGB8) colour.RGB {
-	return colour.RGB{R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255)}
+	return colour.RGB{
+		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255),
+	}
 }
 
 // same says whether two colours are one on a screen.

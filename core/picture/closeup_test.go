@@ -39,10 +39,15 @@ func heavyCup(t testing.TB) (cup.Shelf, cup.Cup) {
 	amount := func(uid string, v float64, u measure.Unit) cup.Dose {
 		return cup.Dose{Material: uid, Amount: measure.Amount{Value: v, Unit: u}}
 	}
-	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
-		cup.DripOf("clear-yellow", 9), cup.DripOf("clear-green", 1), cup.DripOf("glow-lime", 6), cup.DripOf("carbon-black", 1),
+	c := cup.Cup{Volume: measure.Volume{
+		Typed: "1 cup", ML: measure.CupML,
+	}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
+		cup.DripOf("clear-yellow", 9), cup.DripOf("clear-green", 1), cup.DripOf("glow-lime", 6),
+		cup.DripOf("carbon-black", 1),
 		amount("pearl-silver", 1.0/32, measure.InTeaspoons), amount("interference-green", 1.0/16, measure.InTeaspoons),
-		amount("flake-gold", 1.0/16, measure.InTeaspoons), amount("flake-holo", 0.25, measure.InTeaspoons), amount("flake-black", 0.25, measure.InTeaspoons),
+		amount(
+			"flake-gold", 1.0/16, measure.InTeaspoons,
+		), amount("flake-holo", 0.25, measure.InTeaspoons), amount("flake-black", 0.25, measure.InTeaspoons),
 		amount("salt-fine", 3, measure.InTeaspoons), amount("softener", 5, measure.InML),
 	}}
 	return shelf, c
@@ -83,7 +88,9 @@ func TestCloseUpCoversWhatTheModelSays(t *testing.T) {
 		f, _ := material.FindFamily(key)
 		shelf[key] = f.New(key, key)
 	}
-	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
+	c := cup.Cup{Volume: measure.Volume{
+		Typed: "1 cup", ML: measure.CupML,
+	}, Plastisol: "medium-plastisol", Doses: []cup.Dose{
 		{Material: "flake-black", Amount: measure.Amount{Value: 0.25, Unit: measure.InTeaspoons}},
 	}}
 	m, err := mix.Stir(&c, shelf)

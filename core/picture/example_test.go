@@ -12,7 +12,9 @@ import (
 
 // The wedge of a red cup over white: paler where it is thin.
 func Example() {
-	red := cup.Cup{Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-red", 9)}}
+	red := cup.Cup{
+		Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-red", 9)},
+	}
 	m, _ := mix.Stir(&red, Bench())
 	wedge := picture.Wedge(m, Over(mix.BodyMM), picture.WedgeSize{Width: 200, Strip: 20}, optics.White)
 	thin, thick := wedge.RGBAAt(2, 10), wedge.RGBAAt(190, 10)

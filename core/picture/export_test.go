@@ -26,7 +26,8 @@ func (p *BaitPlan) Cells() []Cell {
 	return out
 }
 
-// Sharp compares what is drawn with the stack itself, at places where nothing has run together and one stretch is all there is.
+// Sharp compares what is drawn with the stack itself, at places where nothing has run together and one stretch is all
+// there is.
 func (p *BaitPicture) Sharp(at mix.Condition, tell func(got, want colour.RGB)) {
 	l := Lay(p.BaitPlan, &p.Structure, p.Split, 0)
 	light := p.Light(at)

@@ -17,8 +17,8 @@ import (
 	"cloudburst/core/mix"
 )
 
-// between is a mix as it looks between the pieces that are drawn: with so much of its flake's own weight in it that the pieces and what lies
-// between them come to the colour that is seen at arm's length.
+// between is a mix as it looks between the pieces that are drawn: with so much of its flake's own weight in it that the
+// pieces and what lies between them come to the colour that is seen at arm's length.
 func between(m *mix.Mix, at mix.Condition) *mix.Mix {
 	if len(m.Flakes) == 0 {
 		return m
@@ -41,7 +41,8 @@ func between(m *mix.Mix, at mix.Condition) *mix.Mix {
 	return m.Thinned(best)
 }
 
-// drawn is the mean light of the pieces that are drawn into a body, weighed by what they cover of it, and how much that is.
+// drawn is the mean light of the pieces that are drawn into a body, weighed by what they cover of it, and how much that
+// is.
 func drawn(m, body *mix.Mix, at mix.Condition) (light colour.RGB, cover float64) {
 	type kind struct {
 		deep  float64
@@ -96,7 +97,8 @@ func meanBrightness(f *material.Flake, at mix.Condition) float64 {
 	return 2 * sum / steps
 }
 
-// thinForFlake is how many times its size a section must be for a piece to get in: one that is wider folds or stays out.
+// thinForFlake is how many times its size a section must be for a piece to get in: one that is wider folds or stays
+// out.
 const thinForFlake = 1.0
 
 // flakeKind is a flake of one cup, as it reads through the plastic of the cup that covers it.
@@ -117,7 +119,8 @@ type laidPiece struct {
 // mostTries bounds the pieces that are laid into a bait.
 const mostTries = 150_000
 
-// flake lays the pieces of every cup into the bait: each has its own place and its own way to lie there, and keeps both as the bait turns.
+// flake lays the pieces of every cup into the bait: each has its own place and its own way to lie there, and keeps both
+// as the bait turns.
 func (d *drawing) flake(c *canvas) {
 	at := d.at
 	at.ThicknessMM = mix.BodyMM
@@ -143,7 +146,9 @@ func (d *drawing) flake(c *canvas) {
 		gain := 1 + (q.bright-1)*(1-share)
 		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
 		if wet {
-			lin = colour.RGB{R: black.R + lin.R*(white.R-black.R), G: black.G + lin.G*(white.G-black.G), B: black.B + lin.B*(white.B-black.B)}
+			lin = colour.RGB{
+				R: black.R + lin.R*(white.R-black.R), G: black.G + lin.G*(white.G-black.G), B: black.B + lin.B*(white.B-black.B),
+			}
 		}
 		close.stamp(c, r, mask, k.flake.Flake, q.pieceAt, lin)
 	}
@@ -160,7 +165,9 @@ func (d *drawing) kinds(at mix.Condition) []flakeKind {
 			continue
 		}
 		for _, f := range m.Flakes {
-			k := flakeKind{flake: f, cup: cup, deep: make([]float64, len(d.Cups)), table: make([][][depthSteps + 1]colour.RGB, len(d.Cups))}
+			k := flakeKind{
+				flake: f, cup: cup, deep: make([]float64, len(d.Cups)), table: make([][][depthSteps + 1]colour.RGB, len(d.Cups)),
+			}
 			for over, cover := range d.Cups {
 				if cover == nil || !used[over] {
 					continue
@@ -209,7 +216,9 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 		rng := rand.New(rand.NewPCG(d.Seed, uint64(7+n+all[i].number<<8)))
 		var pieces []laidPiece
 		for range all[i].tries {
-			place := bait.Vec{s.From[0] + rng.Float64()*size[0], s.From[1] + rng.Float64()*size[1], s.From[2] + rng.Float64()*size[2]}
+			place := bait.Vec{
+				s.From[0] + rng.Float64()*size[0], s.From[1] + rng.Float64()*size[1], s.From[2] + rng.Float64()*size[2],
+			}
 			// Every way alike.
 			up, around := 2*rng.Float64()-1, 2*math.Pi*rng.Float64()
 			turn, hue, chance := rng.Float64(), rng.IntN(k.looks), rng.Float64()
@@ -245,8 +254,8 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 	return pieces
 }
 
-// seenAt is where in the picture a place inside the bait is seen, through the bent light, and how deep it lies; nil where it is not, or
-// deeper than can matter.
+// seenAt is where in the picture a place inside the bait is seen, through the bent light, and how deep it lies; nil
+// where it is not, or deeper than can matter.
 func (d *drawing) seenAt(q bait.Vec, deepest float64) (cell *planCell, x, y, depth float64) {
 	px := func(mx, my float64) (float64, float64) {
 		return mx*d.PxPerMM + float64(d.Width)/2, float64(d.Height)/2 - my*d.PxPerMM
@@ -292,7 +301,9 @@ func (d *drawing) cupAt(cell *planCell, depth, chance float64) (cup, over int) {
 }
 
 // stamp lays a piece into a picture of linear light.
-func (c CloseUp) stamp(to *canvas, r *vector.Rasterizer, mask *image.Alpha, f *material.Flake, p pieceAt, rgb colour.RGB) {
+func (c CloseUp) stamp(
+	to *canvas, r *vector.Rasterizer, mask *image.Alpha, f *material.Flake, p pieceAt, rgb colour.RGB,
+) {
 	under := c.trace(r, f, p)
 	w, h := under.Dx(), under.Dy()
 	if cap(mask.Pix) < w*h {

@@ -11,8 +11,8 @@ import (
 	"cloudburst/core/optics"
 )
 
-// BaitPlan is a shape laid out on a picture: what lies under each pixel, and how light goes through it. It hangs on nothing that a tap
-// changes, so it is worth keeping.
+// BaitPlan is a shape laid out on a picture: what lies under each pixel, and how light goes through it. It hangs on
+// nothing that a tap changes, so it is worth keeping.
 type BaitPlan struct {
 	Shape         bait.Shape
 	View          bait.View
@@ -75,7 +75,9 @@ func GlanceAtBait(s bait.Shape, view bait.View, width, height int, wet bool) *Ba
 }
 
 func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples int) *BaitPlan {
-	p := &BaitPlan{samples: samples, Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5)}
+	p := &BaitPlan{
+		samples: samples, Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5),
+	}
 	main := s.Main()
 	p.PxPerMM = math.Inf(1)
 	for i, v := range []bait.View{main, view} {
@@ -126,7 +128,8 @@ func (p *BaitPlan) reach(v *bait.View) (wide, high float64) {
 	return 2 * half[0], 2 * half[1]
 }
 
-// sheet turns the skin into the picture, counted in samples (z stays in mm), and casts rays through it; the hook's slots are cut out.
+// sheet turns the skin into the picture, counted in samples (z stays in mm), and casts rays through it; the hook's
+// slots are cut out.
 func (p *BaitPlan) sheet() *sheet {
 	s := &p.Shape
 	samples := p.samples
@@ -145,14 +148,19 @@ func (p *BaitPlan) sheet() *sheet {
 	sh.left, sh.right = max(0, int(low[0])/samples-1), min(p.Width, int(high[0])/samples+2)
 	sh.top, sh.bottom = max(0, int(low[1])/samples-1), min(p.Height, int(high[1])/samples+2)
 	var err error
-	if sh.Stretches, err = mesh.CastThrough(context.Background(), sh.v, s.T, samples*p.Width, samples*p.Height); err != nil {
+	if sh.Stretches, err = mesh.CastThrough(
+		context.Background(), sh.v, s.T, samples*p.Width, samples*p.Height,
+	); err != nil {
 		panic(err) // nothing ends a background
 	}
 	for _, t := range s.Slots() {
 		// Only the samples before the slot.
 		x0, x1, y0, y1 := sh.Wide, 0, sh.High, 0
 		for k := range 8 {
-			v := bait.Vec{[2]float64{t.FromMM, t.ToMM}[k&1], [2]float64{s.From[1], s.To[1]}[k>>1&1], [2]float64{-t.WideMM / 2, t.WideMM / 2}[k>>2]}
+			v := bait.Vec{
+				[2]float64{t.FromMM, t.ToMM}[k&1], [2]float64{s.From[1], s.To[1]}[k>>1&1],
+				[2]float64{-t.WideMM / 2, t.WideMM / 2}[k>>2],
+			}
 			x, y := sh.sample(p.View.Of(v.Minus(p.middle)))
 			x0, x1, y0, y1 = min(x0, int(x)-1), max(x1, int(x)+2), min(y0, int(y)-1), max(y1, int(y)+2)
 		}
@@ -175,8 +183,8 @@ func (s *sheet) place(x, y int) (mmX, mmY float64) {
 	return (float64(x) - (float64(s.Wide)/2 - 0.5)) / s.perMM, (float64(s.High)/2 - 0.5 - float64(y)) / s.perMM
 }
 
-// slots cuts the hook's slots out of what lies under a sample: where one parts a stretch in two, they stay one, with less in between than
-// there was, by the part that is seen.
+// slots cuts the hook's slots out of what lies under a sample: where one parts a stretch in two, they stay one, with
+// less in between than there was, by the part that is seen.
 func (p *BaitPlan) slots(x, y float64, all []mesh.Stretch) []mesh.Stretch {
 	const far = 500
 	r := bait.Ray{From: p.View.Back(bait.Vec{x, y, far}).Plus(p.middle), Way: p.View[2].Times(-1)}
@@ -195,7 +203,9 @@ func (p *BaitPlan) slots(x, y float64, all []mesh.Stretch) []mesh.Stretch {
 		for _, c := range cut {
 			long += c.Length()
 		}
-		q := mesh.Stretch{In: float32(far - first.In), Out: float32(far - first.In - long), InFace: h.InFace, OutFace: h.OutFace}
+		q := mesh.Stretch{
+			In: float32(far - first.In), Out: float32(far - first.In - long), InFace: h.InFace, OutFace: h.OutFace,
+		}
 		if len(cut) == 1 {
 			q.Out = float32(far - first.Out)
 		}
@@ -321,7 +331,8 @@ func (s *sheet) sample(at bait.Vec) (x, y float64) {
 	return at[0]*s.perMM + float64(s.Wide)/2 - 0.5, float64(s.High)/2 - 0.5 - at[1]*s.perMM
 }
 
-// skin is the way out of the skin on a face and how open it lies there, at a sample. Where there is no face, it is a slot's wall.
+// skin is the way out of the skin on a face and how open it lies there, at a sample. Where there is no face, it is a
+// slot's wall.
 func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n bait.Vec, open float64) {
 	if face < 0 {
 		return bait.Vec{0, 0, 1}, 0.2
@@ -358,7 +369,8 @@ func bent(n bait.Vec, index float64) bait.Vec {
 	return bait.Vec{0, 0, -eta}.Plus(n.Times(eta*cos - inside))
 }
 
-// leaves is how straight on a ray goes when it comes out: the cosine to the straight way down, or -1 where it is thrown back.
+// leaves is how straight on a ray goes when it comes out: the cosine to the straight way down, or -1 where it is thrown
+// back.
 func leaves(way, out bait.Vec, index float64) float64 {
 	cos := way.Dot(out)
 	if cos < 0 {
@@ -372,8 +384,8 @@ func leaves(way, out bait.Vec, index float64) float64 {
 	return -end[2]
 }
 
-// A march goes on by a share of what is left below it, and no less than a step: at a rim nothing lies straight below, and yet the bent
-// light goes in. Where it has come out the step is halved until it is short.
+// A march goes on by a share of what is left below it, and no less than a step: at a rim nothing lies straight below,
+// and yet the bent light goes in. Where it has come out the step is halved until it is short.
 const (
 	marchShare  = 0.9
 	marchStepMM = 0.12
@@ -421,8 +433,8 @@ func (s *sheet) march(from, way bait.Vec) (mm float64, face int32) {
 	return max(t, 0.02), face
 }
 
-// Place is where a point of the picture, in pixels, lies on the bait: x from the nose, u up the screen from the axis, mm. It holds where the
-// bait lies along the picture.
+// Place is where a point of the picture, in pixels, lies on the bait: x from the nose, u up the screen from the axis,
+// mm. It holds where the bait lies along the picture.
 func (p *BaitPlan) Place(px, py float64) (x, u float64) {
 	at := p.View.Of(p.middle)
 	return (px-float64(p.Width)/2)/p.PxPerMM + at[0], (float64(p.Height)/2-py)/p.PxPerMM + at[1]
@@ -444,7 +456,9 @@ func (p *BaitPlan) under(x, y float64) *planCell {
 func (p *BaitPlan) ray(c *planCell) (bait.Ray, bait.Stretch) {
 	n := bait.Vec{float64(c.normal[0]), float64(c.normal[1]), float64(c.normal[2])}
 	way := bent(n, p.index())
-	return bait.Ray{From: p.View.Back(bait.Vec{float64(c.x), float64(c.y), float64(c.in)}).Plus(p.middle), Way: p.View.Back(way)},
+	return bait.Ray{
+			From: p.View.Back(bait.Vec{float64(c.x), float64(c.y), float64(c.in)}).Plus(p.middle), Way: p.View.Back(way),
+		},
 		bait.Stretch{Out: float64(c.mm), InCos: -way.Dot(n), OutCos: float64(c.outCos)}
 }
 

@@ -75,7 +75,8 @@ func joined(p, q strip) strip {
 	return out
 }
 
-// parts of a colour, in linear light of the screen: what comes from inside the plastic, and what of the ground comes through it.
+// parts of a colour, in linear light of the screen: what comes from inside the plastic, and what of the ground comes
+// through it.
 type inside struct{ body, ground colour.RGB }
 
 func (p *inside) add(q *inside, weight float64) {
@@ -87,9 +88,9 @@ func (p *inside) add(q *inside, weight float64) {
 	p.ground.B += weight * q.ground.B
 }
 
-// stackTable holds the colours of one order of strips, worked out where they are asked for. Its axes:
-// the whole thickness, finer where it is thin; for each strip but the last its share of what is left, finer at both ends;
-// for a single blend its share.
+// stackTable holds the colours of one order of strips, worked out where they are asked for. Its axes: the whole
+// thickness, finer where it is thin; for each strip but the last its share of what is left, finer at both ends; for a
+// single blend its share.
 type stackTable struct {
 	order []strip // without thickness
 	size  [mostStrips]int
@@ -99,7 +100,8 @@ type stackTable struct {
 // Steps of the axes, by how many there are.
 var tableSteps = [mostStrips + 1][2]int{1: {97, 0}, 2: {37, 13}, 3: {25, 9}, 4: {17, 7}}
 
-// Palette holds the colours of some cups in a light, as they are asked for. It is good for any bait of them, and several may ask at once.
+// Palette holds the colours of some cups in a light, as they are asked for. It is good for any bait of them, and
+// several may ask at once.
 type Palette struct {
 	bases []*mix.Mix
 	at    mix.Condition
@@ -190,7 +192,8 @@ func (t *stackTable) like(order []strip) bool {
 		return false
 	}
 	for i := range order {
-		if order[i].a != t.order[i].a || order[i].b != t.order[i].b || (len(order) > 1 && order[i].share != t.order[i].share) ||
+		if order[i].a != t.order[i].a || order[i].b != t.order[i].b ||
+			(len(order) > 1 && order[i].share != t.order[i].share) ||
 			order[i].blended() != t.order[i].blended() {
 			return false
 		}

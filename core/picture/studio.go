@@ -11,7 +11,8 @@ import (
 	"cloudburst/core/optics"
 )
 
-// studio is the light about a bait that is held in the hand: a soft sky, the sun or a lamp, with paper under it or none.
+// studio is the light about a bait that is held in the hand: a soft sky, the sun or a lamp, with paper under it or
+// none.
 type studio struct {
 	paper   bool    // it lies on something that takes a shadow
 	against bool    // light comes through it
@@ -155,7 +156,8 @@ func (s *studio) about(r bait.Vec, soft float64) float64 {
 	return sum * (1 - smooth(0.86, 0.985, r[2]))
 }
 
-// Shadows lie on the paper in layers by height: how far they blur and are thrown, mm, and how much of a bait throws each.
+// Shadows lie on the paper in layers by height: how far they blur and are thrown, mm, and how much of a bait throws
+// each.
 var shadowLayers = [3]struct{ blurMM, offMM, deep float64 }{{0.9, 0.5, 0.42}, {2.4, 1.6, 0.30}, {5.2, 3.4, 0.22}}
 
 // shadow works out what is left of the light on the ground: the bait keeps some, and what comes through has its colour.

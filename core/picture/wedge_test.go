@@ -60,7 +60,10 @@ func TestGoldenWedges(t *testing.T) {
 			require.NoError(t, err)
 			golden, err := png.Decode(bytes.NewReader(raw))
 			require.NoError(t, err)
-			assert.LessOrEqual(t, furthest(img, golden), 2, "a channel is off: if the formula changed on purpose, run with -update and look at the pictures")
+			assert.LessOrEqual(
+				t, furthest(img, golden), 2,
+				"a channel is off: if the formula changed on purpose, run with -update and look at the pictures",
+			)
 		})
 	}
 }
@@ -105,7 +108,9 @@ func TestWedgeShowsTheMixAtItsThickness(t *testing.T) {
 
 // The picture behind every tap of the bench: five colourants, three strips, at the size the bench asks for.
 func BenchmarkWedge(b *testing.B) {
-	m := stirred(b, map[string]float64{"clear-red": 8, "carbon-black": 2, "titanium-white": 4, "clear-blue": 1, "clear-yellow": 9})
+	m := stirred(
+		b, map[string]float64{"clear-red": 8, "carbon-black": 2, "titanium-white": 4, "clear-blue": 1, "clear-yellow": 9},
+	)
 	b.ReportAllocs()
 	for b.Loop() {
 		img := Wedge(m, mix.Condition{Light: colour.D65}, BenchWedge, optics.White, optics.Dark, optics.Against)

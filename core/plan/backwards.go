@@ -6,8 +6,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Most is the most baits of a job's mold that so much plastic gives, cooked at once, and the plan for them; nil where it is not enough for
-// one.
+// Most is the most baits of a job's mold that so much plastic gives, cooked at once, and the plan for them; nil where
+// it is not enough for one.
 func Most(j *Job, availableColdML float64, kit measure.Kit) (*Plan, error) {
 	one := *j
 	one.Molds = append([]Mold{}, j.Molds[:1]...)
@@ -78,9 +78,11 @@ type Shortfall struct {
 	FreshML              float64
 }
 
-// After says what is lacking when some baits of a plan of one mold held only a share of their plastic, and plans them anew. Extra baits of the
-// last fill count.
-func (p *Plan) After(j *Job, shortFilled int, share float64, again Job, useLeftovers bool, kit measure.Kit) (*Shortfall, error) {
+// After says what is lacking when some baits of a plan of one mold held only a share of their plastic, and plans them
+// anew. Extra baits of the last fill count.
+func (p *Plan) After(
+	j *Job, shortFilled int, share float64, again Job, useLeftovers bool, kit measure.Kit,
+) (*Shortfall, error) {
 	if shortFilled < 0 || shortFilled > p.BaitsMade || !(share >= 0 && share <= 1) {
 		return nil, measure.Faulty("spoiled", "from none to all %d baits can be spoiled", p.BaitsMade)
 	}

@@ -90,7 +90,8 @@ func (j *Job) Check() error {
 	if !(j.Shrink > 0.5 && j.Shrink <= 1) {
 		return measure.Faulty("shrink", "plastic shrinks to between 50 and 100 %% of its hot volume")
 	}
-	if !(j.TopUp >= 0 && j.TopUp <= 1) || !(j.SparePercent >= 0 && j.SparePercent <= 100) || !(j.StepColdML >= 0 && j.StepColdML <= 1000) {
+	if !(j.TopUp >= 0 && j.TopUp <= 1) || !(j.SparePercent >= 0 && j.SparePercent <= 100) ||
+		!(j.StepColdML >= 0 && j.StepColdML <= 1000) {
 		return measure.Faulty("job", "top-up from 0 to all of it, spares up to 100 %%, measuring steps up to a litre")
 	}
 	if len(j.Molds) == 0 || len(j.Shots) == 0 {

@@ -73,7 +73,8 @@ func (v *job) job() *Job {
 		for _, p := range s.Parts {
 			part := Part{
 				Name: p.Part, GeometricML: p.Geometric, KeptML: p.Kept, SprueShare: p.Sprue, PlugHotML: p.Plug, PurgeHotML: p.Purge,
-				CupLossHotML: p.CupLoss, SpillHotML: p.Spill, LargestColdML: p.Largest, MicrowaveColdML: p.Microwave, Recipe: Recipe{PerColdML: p.Recipe.Per},
+				CupLossHotML: p.CupLoss, SpillHotML: p.Spill, LargestColdML: p.Largest, MicrowaveColdML: p.Microwave,
+				Recipe: Recipe{PerColdML: p.Recipe.Per},
 			}
 			if p.Injector != nil {
 				part.InjectorHotML = *p.Injector
@@ -342,7 +343,8 @@ func TestBackwardsOfTheVectors(t *testing.T) {
 	}
 }
 
-// Whatever is asked: nothing is lost from the balance, no injector or cup is ever too full, and enough baits come of it.
+// Whatever is asked: nothing is lost from the balance, no injector or cup is ever too full, and enough baits come of
+// it.
 func TestPlansClose(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		j := &Job{
@@ -351,15 +353,22 @@ func TestPlansClose(t *testing.T) {
 			StepColdML: rapid.SampledFrom([]float64{0, 5, 10}).Draw(t, "step"),
 		}
 		for i := range rapid.IntRange(1, 3).Draw(t, "molds") {
-			j.Molds = append(j.Molds, Mold{string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"), rapid.Float64Range(0, 8).Draw(t, "sprue"), rapid.IntRange(1, 60).Draw(t, "count"), 0})
+			j.Molds = append(
+				j.Molds,
+				Mold{
+					string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"), rapid.Float64Range(0, 8).Draw(t, "sprue"),
+					rapid.IntRange(1, 60).Draw(t, "count"), 0,
+				},
+			)
 		}
 		for range rapid.IntRange(1, 2).Draw(t, "shots") {
 			var s Shot
 			hand := rapid.Bool().Draw(t, "hand")
 			for range rapid.IntRange(1, 3).Draw(t, "parts") {
 				p := Part{
-					GeometricML: map[string]float64{}, KeptML: map[string]float64{}, SprueShare: 0.5, LargestColdML: 470, MicrowaveColdML: 400,
-					CupLossHotML: rapid.Float64Range(0, 6).Draw(t, "cup"), SpillHotML: rapid.Float64Range(0, 0.4).Draw(t, "spill"),
+					GeometricML: map[string]float64{}, KeptML: map[string]float64{}, SprueShare: 0.5, LargestColdML: 470,
+					MicrowaveColdML: 400,
+					CupLossHotML:    rapid.Float64Range(0, 6).Draw(t, "cup"), SpillHotML: rapid.Float64Range(0, 0.4).Draw(t, "spill"),
 				}
 				if !hand {
 					p.InjectorHotML, p.PlugHotML, p.PurgeHotML = rapid.Float64Range(60, 200).Draw(t, "injector"), 6, 4

@@ -8,7 +8,8 @@ import (
 	"cloudburst/core/measure"
 )
 
-// Work is what has to be done at the bench, and by what. Time goes in whole ticks, of what length the caller says; nothing is broken off.
+// Work is what has to be done at the bench, and by what. Time goes in whole ticks, of what length the caller says;
+// nothing is broken off.
 type Work struct {
 	Tasks     []Task
 	Follows   []Follow
@@ -97,7 +98,9 @@ func (w *Work) check() error {
 		}
 		for _, r := range t.Uses {
 			if w.Resources[r] < 1 {
-				return measure.Faulty("resources", "%s wants a %s, and there is none on this bench", t.Name, strings.ReplaceAll(r, "_", " "))
+				return measure.Faulty(
+					"resources", "%s wants a %s, and there is none on this bench", t.Name, strings.ReplaceAll(r, "_", " "),
+				)
 			}
 		}
 	}
@@ -218,9 +221,13 @@ func (n *net) crowd(starts []int) []int {
 					at = append(at, k)
 				}
 			}
-			if len(at) > n.units[r] && (first == nil || starts[i] < when) && slices.ContainsFunc(at, func(k int) bool { return !n.fixed[k] }) {
+			if len(at) > n.units[r] && (first == nil || starts[i] < when) && slices.ContainsFunc(
+				at, func(k int) bool { return !n.fixed[k] },
+			) {
 				slices.SortFunc(at, func(a, b int) int {
-					return cmp.Or(later(n.fixed[a], n.fixed[b]), cmp.Compare(starts[a]+n.ticks[a], starts[b]+n.ticks[b]), cmp.Compare(a, b))
+					return cmp.Or(
+						later(n.fixed[a], n.fixed[b]), cmp.Compare(starts[a]+n.ticks[a], starts[b]+n.ticks[b]), cmp.Compare(a, b),
+					)
 				})
 				first, when = at[:n.units[r]+1], starts[i]
 			}
@@ -240,7 +247,8 @@ func later(a, b bool) int {
 	return -1
 }
 
-// search goes down: of a crowd, one has to be done before another is begun. It stops at the first schedule where any will do.
+// search goes down: of a crowd, one has to be done before another is begun. It stops at the first schedule where any
+// will do.
 type search struct {
 	*net
 	best  []int
@@ -344,7 +352,8 @@ func (w *Work) Soonest() (*Schedule, error) {
 	return &Schedule{starts, span, rest >= 0}, nil
 }
 
-// clashes finds least sets of windows that cannot be kept together: all of them, small ones first, where there are few windows; else one.
+// clashes finds least sets of windows that cannot be kept together: all of them, small ones first, where there are few
+// windows; else one.
 func (w *Work) clashes() (sets [][]string) {
 	var open []int // windows between what was begun already are what they are
 	fixed := map[string]bool{}

@@ -140,11 +140,16 @@ func small(t *rapid.T, most int) *Work {
 	n := rapid.IntRange(2, most).Draw(t, "tasks")
 	for i := range n {
 		uses := rapid.SampledFrom([][]string{{"microwave"}, {"hands"}, {"hands"}, {"microwave", "hands"}, {}}).Draw(t, "uses")
-		w.Tasks = append(w.Tasks, Task{Name: string(rune('a' + i)), Ticks: rapid.IntRange(1, 3).Draw(t, "minutes"), Uses: uses})
+		w.Tasks = append(
+			w.Tasks, Task{Name: string(rune('a' + i)), Ticks: rapid.IntRange(1, 3).Draw(t, "minutes"), Uses: uses},
+		)
 	}
 	for i := 1; i < n; i++ {
 		if rapid.Bool().Draw(t, "follows") {
-			w.Follows = append(w.Follows, Follow{w.Tasks[rapid.IntRange(0, i-1).Draw(t, "first")].Name, w.Tasks[i].Name, rapid.IntRange(0, 1).Draw(t, "gap")})
+			w.Follows = append(
+				w.Follows,
+				Follow{w.Tasks[rapid.IntRange(0, i-1).Draw(t, "first")].Name, w.Tasks[i].Name, rapid.IntRange(0, 1).Draw(t, "gap")},
+			)
 		}
 	}
 	for i := range rapid.IntRange(0, 2).Draw(t, "windows") {
@@ -221,8 +226,16 @@ func TestLongJobsKeepTheirWindows(t *testing.T) {
 		w := &Work{Resources: map[string]int{"microwave": 1 + cups%3, "hands": 1, "vacuum_pot": 1}}
 		for i := range cups {
 			id := func(s string) string { return s + " " + string(rune('A'+i)) }
-			w.Tasks = append(w.Tasks, Task{Name: id("heat"), Ticks: 3, Uses: []string{"microwave"}}, Task{Name: id("degas"), Ticks: 2, Uses: []string{"vacuum_pot"}}, Task{Name: id("flake"), Ticks: 1, Uses: []string{"hands"}}, Task{Name: id("shoot"), Ticks: 2, Uses: []string{"hands"}})
-			w.Follows = append(w.Follows, Follow{id("heat"), id("degas"), 0}, Follow{id("degas"), id("flake"), 0}, Follow{id("flake"), id("shoot"), 0})
+			w.Tasks = append(
+				w.Tasks, Task{Name: id("heat"), Ticks: 3, Uses: []string{"microwave"}},
+				Task{Name: id("degas"), Ticks: 2, Uses: []string{"vacuum_pot"}},
+				Task{Name: id("flake"), Ticks: 1, Uses: []string{"hands"}},
+				Task{Name: id("shoot"), Ticks: 2, Uses: []string{"hands"}},
+			)
+			w.Follows = append(
+				w.Follows, Follow{id("heat"), id("degas"), 0}, Follow{id("degas"), id("flake"), 0},
+				Follow{id("flake"), id("shoot"), 0},
+			)
 			w.Windows = append(w.Windows, Window{id("hot enough"), id("degas"), id("shoot"), true, false, nil, &soon})
 		}
 		got, err := w.Plan()
@@ -247,7 +260,10 @@ func TestWorkThatIsNone(t *testing.T) {
 	w.Tasks = append(w.Tasks, Task{Name: "degas", Ticks: 1, Uses: nil})
 	_, err = w.Plan()
 	testkit.AssertFault(t, err, "tasks", "twice")
-	circle := &Work{Tasks: []Task{{Name: "a", Ticks: 1, Uses: nil}, {Name: "b", Ticks: 1, Uses: nil}}, Follows: []Follow{{"a", "b", 0}, {"b", "a", 0}}}
+	circle := &Work{
+		Tasks:   []Task{{Name: "a", Ticks: 1, Uses: nil}, {Name: "b", Ticks: 1, Uses: nil}},
+		Follows: []Follow{{"a", "b", 0}, {"b", "a", 0}},
+	}
 	_, err = circle.Plan()
 	assert.ErrorContains(t, err, "both before and after")
 }

@@ -33,8 +33,9 @@ type ShotPlan struct {
 
 // PartPlan is one cup of it.
 type PartPlan struct {
-	Name                                                                                                            string
-	FullFillHotML                                                                                                   map[string]float64 // by mold
+	Name string
+	// by mold
+	FullFillHotML                                                                                                   map[string]float64
 	GeometricML, CavitiesHotML, TopUpHotML, SprueHotML, SpillHotML, PlugHotML, PurgeHotML, CupLossHotML, TotalHotML float64
 	Cooks                                                                                                           []Cook
 	KeptColdML, CutOffColdML, RestColdML, MeasuredColdML                                                            float64

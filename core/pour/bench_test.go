@@ -27,7 +27,9 @@ func BenchmarkRunState(b *testing.B) {
 	r := &Run{Order: *o, Planned: *p, StartedMS: 1, Shrink: bench.Shrink}
 	var events []Event
 	for _, s := range p.Timeline.Steps[:len(p.Timeline.Steps)/3] {
-		events = append(events, Event{Kind: Done, Step: s.Key, BurstS: s.BurstS, AtMS: int64(float64(s.Start+s.Ticks) * TickS * 1000)})
+		events = append(
+			events, Event{Kind: Done, Step: s.Key, BurstS: s.BurstS, AtMS: int64(float64(s.Start+s.Ticks) * TickS * 1000)},
+		)
 	}
 	for b.Loop() {
 		if _, err := r.State(bench, events); err != nil {

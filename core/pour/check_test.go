@@ -20,8 +20,8 @@ import (
 	"cloudburst/testkit"
 )
 
-// checked goes through a timeline with nothing but a clock and Newton's law, and says what is wrong with it. It knows nothing of how the
-// timeline was made.
+// checked goes through a timeline with nothing but a clock and Newton's law, and says what is wrong with it. It knows
+// nothing of how the timeline was made.
 func checked(o *Order, b *Bench, p *Planned) (wrong []string) {
 	bad := func(says string, args ...any) { wrong = append(wrong, fmt.Sprintf(says, args...)) }
 	steps := slices.Clone(p.Timeline.Steps)
@@ -201,7 +201,13 @@ func order(b *Bench, mold, way string, count int) *Order {
 	}
 	o := &Order{Name: way, Structure: d.Structure, Molds: []Asked{{Mold: mold, Count: count, Copies: 2}}, Degas: NoDegas}
 	for i := range d.Cups {
-		o.Cups = append(o.Cups, Poured{Name: []string{"Belly", "Back", "Spot"}[i%3], Cup: cup.Cup{Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: fillings[i%3]}, PourC: 168})
+		o.Cups = append(
+			o.Cups,
+			Poured{
+				Name: []string{"Belly", "Back", "Spot"}[i%3],
+				Cup:  cup.Cup{Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: fillings[i%3]}, PourC: 168,
+			},
+		)
 	}
 	return o
 }

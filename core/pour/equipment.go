@@ -63,9 +63,14 @@ const (
 // Usual is a bench of one microwave and one pair of hands.
 func Usual() Equipment {
 	return Equipment{
-		Heaters:   []Heater{{Name: "Microwave", PowerW: 1000, MostML: 480, Efficiency: heat.UsualEfficiency, CoolPerS: heat.UsualCoolPerS}},
-		Injectors: []Injector{{Name: "Injector, 6 oz", ML: 175, Barrels: 1, Count: 2, PlugML: usualPlug, PurgeML: usualPurge}},
-		Blocks:    1, Hands: 1, CupML: 480, LeastML: 60, StepML: 5, RoomC: 21, PlateC: usualPlateC, Shrink: usualShrink, TopUp: 0.5, CupLossML: usualCupLoss,
+		Heaters: []Heater{{
+			Name: "Microwave", PowerW: 1000, MostML: 480, Efficiency: heat.UsualEfficiency, CoolPerS: heat.UsualCoolPerS,
+		}},
+		Injectors: []Injector{{
+			Name: "Injector, 6 oz", ML: 175, Barrels: 1, Count: 2, PlugML: usualPlug, PurgeML: usualPurge,
+		}},
+		Blocks: 1, Hands: 1, CupML: 480, LeastML: 60, StepML: 5, RoomC: 21, PlateC: usualPlateC, Shrink: usualShrink,
+		TopUp: 0.5, CupLossML: usualCupLoss,
 	}
 }
 
@@ -73,7 +78,9 @@ func Usual() Equipment {
 func (e *Equipment) Check() error {
 	between := func(field, what, unit string, v, low, high float64) error {
 		if !(v >= low && v <= high) {
-			return measure.Faulty(field, "%s: %s to %s %s are accepted", what, measure.Number(low, 2), measure.Number(high, 2), unit)
+			return measure.Faulty(
+				field, "%s: %s to %s %s are accepted", what, measure.Number(low, 2), measure.Number(high, 2), unit,
+			)
 		}
 		return nil
 	}
@@ -151,7 +158,8 @@ func (e *Equipment) pots() bool {
 	return !slices.ContainsFunc(e.Heaters, func(h Heater) bool { return !h.Pot })
 }
 
-// coolML is the cup whose cooling a heater's figure is of; a larger one cools slower, as its surface grows less than what is in it.
+// coolML is the cup whose cooling a heater's figure is of; a larger one cools slower, as its surface grows less than
+// what is in it.
 const coolML = 240.0
 
 func (h *Heater) coolPerS(ml float64) float64 { return h.CoolPerS * math.Cbrt(coolML/ml) }
@@ -174,7 +182,9 @@ const usualGML = 1.03
 func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 	for _, c := range []float64{t.StartC, t.Reading1C, t.Reading2C} {
 		if !(c >= -10 && c <= measure.MaxC) {
-			return *h, measure.Faulty("reading1", "%s is no reading of a cup; up to 260 °C (500 °F) is accepted", measure.Degrees(c))
+			return *h, measure.Faulty(
+				"reading1", "%s is no reading of a cup; up to 260 °C (500 °F) is accepted", measure.Degrees(c),
+			)
 		}
 	}
 	trial := heat.Trial{
@@ -187,7 +197,10 @@ func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 	}
 	out := *h
 	out.Efficiency, out.CoolPerS = f.Efficiency, f.CoolPerS*math.Cbrt(t.ML/coolML)
-	out.Found = fmt.Sprintf("%s ml for %s s: %s, then %s", measure.Number(t.ML, 0), measure.Number(t.BurstS, 0), measure.Degrees(t.Reading1C), measure.Degrees(t.Reading2C))
+	out.Found = fmt.Sprintf(
+		"%s ml for %s s: %s, then %s", measure.Number(t.ML, 0), measure.Number(t.BurstS, 0), measure.Degrees(t.Reading1C),
+		measure.Degrees(t.Reading2C),
+	)
 	return out, nil
 }
 

@@ -138,8 +138,8 @@ type Need struct {
 	ShortBy  float64 `json:"shortBy" doc:"More than there is; 0 where it is enough, or nobody counts"`
 }
 
-// Figure works an order out: cooks, doses, needs and cost, and when to do what. Where its heats or times clash, that is said in it; an error
-// is for what makes no plan at all.
+// Figure works an order out: cooks, doses, needs and cost, and when to do what. Where its heats or times clash, that is
+// said in it; an error is for what makes no plan at all.
 func (o *Order) Figure(b *Bench) (*Planned, error) {
 	if err := cmp.Or(b.Equipment.Check(), o.Check(b.Shelf)); err != nil {
 		return nil, err
@@ -188,7 +188,11 @@ func (o *Order) rigged(b *Bench, shots []shot, heats []Heat) (*plan.Job, *plan.P
 			if len(s.parts) == 1 || len(b.Injectors) == 0 {
 				continue // from the cup
 			}
-			return nil, nil, nil, measure.Faulty("equipment", "%d colours are shot at once here, and no injector of yours has as many barrels: take one that has, or single ones and a blending block", len(s.parts))
+			return nil, nil, nil, measure.Faulty(
+				"equipment",
+				"%d colours are shot at once here, and no injector of yours has as many barrels: take one that has, or single ones and a blending block",
+				len(s.parts),
+			)
 		}
 		best, fewest := -1, 0
 		var failed error
@@ -264,10 +268,11 @@ func (o *Order) tooLarge(err error) error {
 // mostCooks is what is planned at once: more is a day's work, and two plans.
 const mostCooks = 24
 
-// lay turns the plan's cooks into cups. A cup that is used in several shots is cooked once where it fits: one cup with one history.
-func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *plan.Plan, rigs []rig) error {
-	type use struct{ shot, part, cook int }
-	var groups [][]use
+// use is what one cook of a shot's part takes.
+type use struct{ shot, part, cook int }
+
+// shared are the cooks by the cup that they are done in: what two shots take of one cup is cooked at once where it fits.
+func shared(made *plan.Plan, cupOf func(use) int, mostML float64) (groups [][]use) {
 	for i := range made.Shots {
 		for k := range made.Shots[i].Parts {
 			for c := range made.Shots[i].Parts[k].Cooks {
@@ -275,27 +280,39 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 			}
 		}
 	}
-	at := func(u use) *plan.Cook { return &made.Shots[u.shot].Parts[u.part].Cooks[u.cook] }
-	cupOf := func(u use) int { return shots[u.shot].parts[u.part].cup }
+	part := func(u use) *plan.PartPlan { return &made.Shots[u.shot].Parts[u.part] }
+	takes := func(u use) float64 { return part(u).Cooks[u.cook].NeededColdML }
 	for i := 0; i < len(groups); i++ {
 		for k := i + 1; k < len(groups); k++ {
 			a, z := groups[i][0], groups[k][0]
 			if cupOf(a) != cupOf(z) || slices.ContainsFunc(groups[i], func(u use) bool { return u.shot == z.shot }) {
 				continue
 			}
-			sum := at(z).NeededColdML
+			sum := takes(z)
 			for _, u := range groups[i] {
-				sum += at(u).NeededColdML
+				sum += takes(u)
 			}
-			if sum <= b.mostCookML() && len(made.Shots[z.shot].Parts[z.part].Cooks) == 1 && len(made.Shots[a.shot].Parts[a.part].Cooks) == 1 {
+			if sum <= mostML && len(part(z).Cooks) == 1 && len(part(a).Cooks) == 1 {
 				groups[i] = append(groups[i], z)
 				groups = slices.Delete(groups, k, k+1)
 				k--
 			}
 		}
 	}
+	return groups
+}
+
+// lay turns the plan's cooks into cups. A cup that is used in several shots is cooked once where it fits: one cup with
+// one history.
+func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *plan.Plan, rigs []rig) error {
+	at := func(u use) *plan.Cook { return &made.Shots[u.shot].Parts[u.part].Cooks[u.cook] }
+	cupOf := func(u use) int { return shots[u.shot].parts[u.part].cup }
+	groups := shared(made, cupOf, b.mostCookML())
 	if len(groups) > mostCooks {
-		return measure.Faulty("molds", "that takes %d cups, one after the other: more than one day's work. Plan fewer baits, or a larger cup", len(groups))
+		return measure.Faulty(
+			"molds", "that takes %d cups, one after the other: more than one day's work. Plan fewer baits, or a larger cup",
+			len(groups),
+		)
 	}
 	where := map[use]int{}
 	left := slices.Clone(o.LeftML)
@@ -345,7 +362,9 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 }
 
 // loads are a shot's loads, each with what it draws of which cook.
-func (p *Planned) loads(o *Order, b *Bench, job *plan.Job, made *plan.Plan, shot int, cookOf func(part, cook int) int) []Load {
+func (p *Planned) loads(
+	o *Order, b *Bench, job *plan.Job, made *plan.Plan, shot int, cookOf func(part, cook int) int,
+) []Load {
 	s := &made.Shots[shot]
 	var fills []MoldFill
 	var sprues []float64
@@ -441,7 +460,10 @@ func (c *Cook) dose(from *cup.Cup, b *Bench) error {
 		} else {
 			c.Price += stock.PerUnit() * g
 		}
-		one := CookDose{Material: d.Material, Name: m.Name, When: whenOf(&m), Says: d.Amount.String(), Grams: g, Scoops: measure.Scoops{Counts: []measure.ScoopCount{}}}
+		one := CookDose{
+			Material: d.Material, Name: m.Name, When: whenOf(&m), Says: d.Amount.String(), Grams: g,
+			Scoops: measure.Scoops{Counts: []measure.ScoopCount{}},
+		}
 		if d.Amount.Unit == measure.InTeaspoons {
 			one.Scoops, _ = b.Kit.Round(d.Amount.Value)
 			one.Says = one.Scoops.String()
@@ -457,7 +479,8 @@ func (c *Cook) dose(from *cup.Cup, b *Bench) error {
 	return nil
 }
 
-// colourRaw has colour go in before the first heat, but for what that heat would harm, and for grains, which would lie on the ground by then.
+// colourRaw has colour go in before the first heat, but for what that heat would harm, and for grains, which would lie
+// on the ground by then.
 func (p *Planned) colourRaw(b *Bench) {
 	for i := range p.Cooks {
 		c := &p.Cooks[i]
@@ -474,7 +497,8 @@ func whenOf(m *material.Material) When {
 	switch {
 	case m.Flake != nil:
 		return Flake
-	case m.Additive != nil && (m.Additive.Role == material.Stabiliser || m.Additive.Role == material.Softener || m.Additive.Role == material.Hardener), m.Plastisol != nil:
+	case m.Additive != nil && (m.Additive.Role == material.Stabiliser || m.Additive.Role == material.Softener ||
+		m.Additive.Role == material.Hardener), m.Plastisol != nil:
 		return Cold
 	}
 	return Colour
@@ -591,7 +615,10 @@ func (p *Planned) watch(o *Order, b *Bench) {
 			if h.AimC > c.PourC {
 				why = h.Least
 			}
-			p.Watch = append(p.Watch, fmt.Sprintf("%s is shot at %s, not at %s. %s", c.Name, measure.Degrees(h.AimC), measure.Degrees(c.PourC), why))
+			p.Watch = append(
+				p.Watch,
+				fmt.Sprintf("%s is shot at %s, not at %s. %s", c.Name, measure.Degrees(h.AimC), measure.Degrees(c.PourC), why),
+			)
 		}
 	}
 	short := []string{}
@@ -604,14 +631,21 @@ func (p *Planned) watch(o *Order, b *Bench) {
 		p.Watch = append(p.Watch, "More than there is: "+strings.Join(short, ", ")+" lacking.")
 	}
 	if o.Degas != NoDegas && !b.Vacuum {
-		p.Watch = append(p.Watch, "There is no vacuum chamber in your kit: nothing is degassed. Let the cup stand a minute instead, and pour it down the wall.")
+		p.Watch = append(
+			p.Watch,
+			"There is no vacuum chamber in your kit: nothing is degassed. Let the cup stand a minute instead, and pour it down the wall.",
+		)
 	}
 	if o.Warm && b.PlatePlaces == 0 {
-		p.Watch = append(p.Watch, "There is no hot plate in your kit: warm the molds by shooting them twice first, or in an oven that is kept for this.")
+		p.Watch = append(
+			p.Watch,
+			"There is no hot plate in your kit: warm the molds by shooting them twice first, or in an oven that is kept for this.",
+		)
 	}
 }
 
-// Most is the plan for the most baits of an order's first mold that so much plastic gives, cooked at once; nil where it is not enough for one.
+// Most is the plan for the most baits of an order's first mold that so much plastic gives, cooked at once; nil where it
+// is not enough for one.
 func (o *Order) Most(b *Bench, availableColdML float64) (*plan.Plan, error) {
 	if err := cmp.Or(b.Equipment.Check(), o.Check(b.Shelf)); err != nil {
 		return nil, err

@@ -49,8 +49,8 @@ func (o *Order) wallC(e *Equipment) float64 {
 	return e.RoomC
 }
 
-// heats works out for each cup how hot it has to be: not too cold to shoot or to bond to what lies in the mold already, and not hotter than
-// anything in it stands.
+// heats works out for each cup how hot it has to be: not too cold to shoot or to bond to what lies in the mold already,
+// and not hotter than anything in it stands.
 func (o *Order) heats(shots []shot, e *Equipment, shelf cup.Shelf) []Heat {
 	out := make([]Heat, len(o.Cups))
 	for i := range o.Cups {
@@ -95,7 +95,10 @@ func (o *Order) heats(shots []shot, e *Equipment, shelf cup.Shelf) []Heat {
 		for _, p := range s.parts {
 			if h := &out[p.cup]; needs > h.LeastC {
 				h.LeastC = needs
-				h.Least = fmt.Sprintf("The %s lie in a mold of %s and bond to a body of %s or more.", lies, measure.Degrees(o.wallC(e)), measure.Degrees(needs))
+				h.Least = fmt.Sprintf(
+					"The %s lie in a mold of %s and bond to a body of %s or more.", lies, measure.Degrees(o.wallC(e)),
+					measure.Degrees(needs),
+				)
 			}
 		}
 	}
@@ -132,7 +135,9 @@ func (o *Order) clash(heats []Heat) []string {
 
 // section is what cools last in a mold: the thickest part of the bait.
 func (o *Order) section(thickMM, startC float64, e *Equipment, open bool) heat.Section {
-	return heat.Section{ThicknessMM: thickMM, Diffusivity: heat.UsualDiffusivity, StartC: startC, WallC: o.wallC(e), Open: open}
+	return heat.Section{
+		ThicknessMM: thickMM, Diffusivity: heat.UsualDiffusivity, StartC: startC, WallC: o.wallC(e), Open: open,
+	}
 }
 
 // mostFills is how many fills nobody does from one load.

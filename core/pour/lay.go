@@ -30,7 +30,10 @@ func (p *Planned) time(o *Order, b *Bench) error {
 }
 
 func (p *Planned) laying(o *Order, b *Bench) *laying {
-	l := &laying{Planned: p, o: o, b: b, at: map[string]int{}, shootOf: map[string]string{}, burstsOf: map[string][]string{}, proven: true, settles: map[string]int{}}
+	l := &laying{
+		Planned: p, o: o, b: b, at: map[string]int{}, shootOf: map[string]string{}, burstsOf: map[string][]string{},
+		proven: true, settles: map[string]int{},
+	}
 	l.layOut()
 	return l
 }
@@ -38,8 +41,8 @@ func (p *Planned) laying(o *Order, b *Bench) *laying {
 // rounds is how often a group is laid out anew with the bursts that the last time came to.
 const rounds = 8
 
-// solve finds when each step begins: load by load, what was laid before stays. Each load is laid out soonest; then its bursts are worked out from
-// how warm its cups are by then, and it is laid out again until both agree.
+// solve finds when each step begins: load by load, what was laid before stays. Each load is laid out soonest; then its
+// bursts are worked out from how warm its cups are by then, and it is laid out again until both agree.
 func (l *laying) solve(where map[string]held, now int, before []past, done func(string) bool) error {
 	last := 0
 	for _, g := range l.group {
@@ -101,7 +104,8 @@ func (l *laying) solve(where map[string]held, now int, before []past, done func(
 	return nil
 }
 
-// late moves what only makes ready to as late as it can be without anything else being later: plastic that waits hot yellows.
+// late moves what only makes ready to as late as it can be without anything else being later: plastic that waits hot
+// yellows.
 func (l *laying) late(w *plan.Work, in []int, fixed map[int]bool, where map[string]held) {
 	at := map[string]int{}
 	for n, t := range w.Tasks {
@@ -174,7 +178,9 @@ func (l *laying) free(w *plan.Work, n, when int, start func(int) int) bool {
 
 // work is what a schedule is made of: the steps of these groups, of which the earlier ones stay where they are.
 func (l *laying) work(in []int, fixed map[int]bool, where map[string]held, now int) *plan.Work {
-	w := &plan.Work{Resources: map[string]int{microwave: len(l.b.Heaters), hands: l.b.Hands, plate: max(1, l.b.PlatePlaces)}}
+	w := &plan.Work{Resources: map[string]int{
+		microwave: len(l.b.Heaters), hands: l.b.Hands, plate: max(1, l.b.PlatePlaces),
+	}}
 	if l.b.Vacuum {
 		w.Resources[vacuum] = 1
 	}

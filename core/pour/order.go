@@ -101,7 +101,9 @@ func (o *Order) Check(shelf cup.Shelf) error {
 		return measure.Faulty("sparePercent", "spares: from none to as many again (100 %%)")
 	case !slices.Contains([]Degas{NoDegas, RawDegas, HotDegas}, o.Degas):
 		return measure.Faulty("degas", "air is drawn out not at all, raw, or hot")
-	case len(o.LeftML) > len(o.Cups) || slices.ContainsFunc(o.LeftML, func(ml float64) bool { return !(ml >= 0 && ml <= 10_000) }):
+	case len(o.LeftML) > len(o.Cups) || slices.ContainsFunc(
+		o.LeftML, func(ml float64) bool { return !(ml >= 0 && ml <= 10_000) },
+	):
 		return measure.Faulty("leftML", "what is left of a cup is 0 to 10,000 ml")
 	case o.PackOf < 0 || o.PackOf > 1000:
 		return measure.Faulty("packOf", "a pack holds up to 1,000 baits")
@@ -159,7 +161,8 @@ type Molds map[string]*bait.Mold
 // first is the mold that decides how a bait is made: open or shot.
 func (o *Order) first(molds Molds) *bait.Mold { return molds[o.Molds[0].Mold] }
 
-// fitted is the structure as it lies in a mold; of several molds, what was laid out for the first is kept inside the others.
+// fitted is the structure as it lies in a mold; of several molds, what was laid out for the first is kept inside the
+// others.
 func (o *Order) fitted(m *bait.Mold) bait.Structure {
 	st := o.Structure
 	st.Layers = slices.Clone(st.Layers)
@@ -183,8 +186,8 @@ func (o *Order) fitted(m *bait.Mold) bait.Structure {
 	return st
 }
 
-// shots lays an order out as shots, one after the other: tails first, as they are cut and laid back in; then what is dotted onto the mold;
-// the body, all at once or layer by layer; a core last.
+// shots lays an order out as shots, one after the other: tails first, as they are cut and laid back in; then what is
+// dotted onto the mold; the body, all at once or layer by layer; a core last.
 func (o *Order) shots(molds Molds) ([]shot, error) {
 	poured := o.first(molds).Poured
 	var tails, laid, rods shot
@@ -204,7 +207,10 @@ func (o *Order) shots(molds Molds) ([]shot, error) {
 			return nil, measure.Faulty("molds", "one of the molds is no longer there; choose another")
 		}
 		if m.Poured != poured {
-			return nil, measure.Faulty("molds", "%s is %s; plan open molds and shot ones apart", m.Name, map[bool]string{true: "poured open", false: "shot"}[m.Poured])
+			return nil, measure.Faulty(
+				"molds", "%s is %s; plan open molds and shot ones apart", m.Name,
+				map[bool]string{true: "poured open", false: "shot"}[m.Poured],
+			)
 		}
 		st := o.fitted(m)
 		parts, _ := m.Takes(&st, len(o.Cups))
@@ -281,7 +287,9 @@ func (o *Order) job(molds Molds, e *Equipment, shots []shot, rigs []rig, mostFil
 	j := &plan.Job{Shrink: e.Shrink, TopUp: e.TopUp, SparePercent: o.SparePercent, Partial: !o.Whole, StepColdML: e.StepML}
 	for _, a := range o.Molds {
 		m := molds[a.Mold]
-		j.Molds = append(j.Molds, plan.Mold{Name: a.Mold, Cavities: m.Cavities, SprueHotML: m.SprueML, Count: a.Count, Copies: a.Copies})
+		j.Molds = append(
+			j.Molds, plan.Mold{Name: a.Mold, Cavities: m.Cavities, SprueHotML: m.SprueML, Count: a.Count, Copies: a.Copies},
+		)
 	}
 	for i, s := range shots {
 		all := 0.0
@@ -295,7 +303,8 @@ func (o *Order) job(molds Molds, e *Equipment, shots []shot, rigs []rig, mostFil
 		ps := plan.Shot{Name: s.name, MostFills: mostFills[i]}
 		for k, p := range s.parts {
 			one := plan.Part{
-				Name: o.Cups[p.cup].Name, GeometricML: p.fills, KeptML: p.kept, SprueShare: sums[k] / all, CupLossHotML: e.CupLossML,
+				Name: o.Cups[p.cup].Name, GeometricML: p.fills, KeptML: p.kept, SprueShare: sums[k] / all,
+				CupLossHotML:  e.CupLossML,
 				LargestColdML: e.CupML, MicrowaveColdML: e.heater().MostML, LeastColdML: e.LeastML,
 			}
 			if s.way == Laid || s.way == Rods {

@@ -17,13 +17,19 @@ import (
 	"cloudburst/core/recipe"
 )
 
-// Cups are a run's cooks as they stand on the bench when it begins: their plastisol, and what was left and goes in first.
+// Cups are a run's cooks as they stand on the bench when it begins: their plastisol, and what was left and goes in
+// first.
 func (r *Run) Cups(shelf cup.Shelf) ([]cup.Live, error) {
 	var out []cup.Live
 	for i := range r.Planned.Cooks {
 		c := &r.Planned.Cooks[i]
 		part := []rune(c.Name)
-		v := cup.Live{Cup: cup.Cup{Volume: c.Cup.Volume, Plastisol: c.Cup.Plastisol, Doses: []cup.Dose{}, WorkC: c.Cup.WorkC, Target: c.Cup.Target}, Letter: c.Letter, Part: string(part[:min(40, len(part))])}
+		v := cup.Live{
+			Cup: cup.Cup{
+				Volume: c.Cup.Volume, Plastisol: c.Cup.Plastisol, Doses: []cup.Dose{}, WorkC: c.Cup.WorkC, Target: c.Cup.Target,
+			},
+			Letter: c.Letter, Part: string(part[:min(40, len(part))]),
+		}
 		if c.LeftML > 0 {
 			from := &r.Order.Cups[c.Of].Cup
 			finished, err := from.FinishedML(shelf)
@@ -40,8 +46,8 @@ func (r *Run) Cups(shelf cup.Shelf) ([]cup.Live, error) {
 	return out, nil
 }
 
-// OnBench is what a step that is done does to the cup of a cook on the bench, as it stands there. What a hand counted in stays as it was
-// counted; what nobody counted went in as planned.
+// OnBench is what a step that is done does to the cup of a cook on the bench, as it stands there. What a hand counted
+// in stays as it was counted; what nobody counted went in as planned.
 func (r *Run) OnBench(e *Event, cook int, v *cup.Live, shelf cup.Shelf) []cup.Step {
 	s := r.step(e.Step)
 	if e.Kind == Saw {
@@ -118,7 +124,8 @@ func InAll(v *cup.Live) []*cup.Cup {
 	return out
 }
 
-// Used is what a run took of the shelf, ml of a liquid and g of a solid: all that went into its cups, less what was left of an earlier run.
+// Used is what a run took of the shelf, ml of a liquid and g of a solid: all that went into its cups, less what was
+// left of an earlier run.
 func (r *Run) Used(cups []cup.Live, shelf cup.Shelf) map[string]float64 {
 	var all []*cup.Cup
 	for i := range cups {
@@ -207,7 +214,10 @@ func (r *Run) Batches(u *Outcome, cups []cup.Live, shelf cup.Shelf) []MadeBatch 
 
 // Entry is what a run writes into the logbook.
 func (r *Run) Entry(u *Outcome, shelf cup.Shelf) logbook.Entry {
-	e := logbook.Entry{Title: r.Order.Name, Day: time.UnixMilli(u.AtMS).UTC().Format(time.DateOnly), Words: u.Note, Tags: []string{}, Good: u.Good}
+	e := logbook.Entry{
+		Title: r.Order.Name, Day: time.UnixMilli(u.AtMS).UTC().Format(time.DateOnly), Words: u.Note, Tags: []string{},
+		Good: u.Good,
+	}
 	for _, s := range u.Spoiled {
 		e.Spoiled += s.Count
 	}
@@ -274,13 +284,17 @@ func (u *Outcome) Check(r *Run) error {
 	}
 	for i, ml := range u.LeftML {
 		if most := r.Planned.Cooks[i].MeasuredML; !(ml <= 1.05*most) {
-			return measure.Faulty(fmt.Sprintf("leftML.%d", i), "%s ml are more than the %s ml that were in cup %s", measure.Number(ml, 0), measure.Number(most, 0), r.Planned.Cooks[i].Letter)
+			return measure.Faulty(
+				fmt.Sprintf("leftML.%d", i), "%s ml are more than the %s ml that were in cup %s", measure.Number(ml, 0),
+				measure.Number(most, 0), r.Planned.Cooks[i].Letter,
+			)
 		}
 	}
 	return measure.CheckNote("note", u.Note)
 }
 
-// Doubt is Check, and asks back where more came out than was filled: it may be so, by a fill more than planned, or be a slip of the finger.
+// Doubt is Check, and asks back where more came out than was filled: it may be so, by a fill more than planned, or be a
+// slip of the finger.
 func (u *Outcome) Doubt(r *Run) error {
 	if err := u.Check(r); err != nil {
 		return err
@@ -290,7 +304,12 @@ func (u *Outcome) Doubt(r *Run) error {
 		all += s.Count
 	}
 	if made := r.Planned.Made; all > made {
-		return &measure.Fault{Field: "good", Ask: true, Says: fmt.Sprintf("%d good and spoiled ones are more than the %d that were filled. Meant so? End it once more to keep it.", all, made)}
+		return &measure.Fault{
+			Field: "good", Ask: true,
+			Says: fmt.Sprintf(
+				"%d good and spoiled ones are more than the %d that were filled. Meant so? End it once more to keep it.", all, made,
+			),
+		}
 	}
 	return nil
 }
@@ -341,7 +360,8 @@ func (u *Outcome) Again(r *Run) (Order, bool) {
 // priorCooks is how many cooks the usual loss counts for.
 const priorCooks = 3.0
 
-// Learn is the bench with what a run taught of what stays in a cup: what was measured, less what was drawn and what was left.
+// Learn is the bench with what a run taught of what stays in a cup: what was measured, less what was drawn and what was
+// left.
 func (e Equipment) Learn(r *Run, u *Outcome) Equipment {
 	drawn := make([]float64, len(r.Planned.Cooks))
 	for _, s := range r.Planned.Shots {
@@ -369,7 +389,8 @@ func (e Equipment) Learn(r *Run, u *Outcome) Equipment {
 // leastKeptML is less than anybody keeps.
 const leastKeptML = 2.0
 
-// Leftovers are what a run leaves: the rest of each cup, its sprues and plugs together, its spoiled baits. doses are the heat doses of its cooks.
+// Leftovers are what a run leaves: the rest of each cup, its sprues and plugs together, its spoiled baits. doses are
+// the heat doses of its cooks.
 func (r *Run) Leftovers(u *Outcome, cups []cup.Live, doses []float64, shelf cup.Shelf) []leftover.Leftover {
 	of := leftover.DensitiesOf(shelf)
 	day := time.UnixMilli(u.AtMS).UTC().Format(time.DateOnly)
@@ -379,7 +400,10 @@ func (r *Run) Leftovers(u *Outcome, cups []cup.Live, doses []float64, shelf cup.
 			return
 		}
 		letters := []rune(name)
-		out = append(out, leftover.Leftover{Name: string(letters[:min(80, len(letters))]), From: r.Order.Name, Kind: kind, Day: day, Tub: t})
+		out = append(
+			out,
+			leftover.Leftover{Name: string(letters[:min(80, len(letters))]), From: r.Order.Name, Kind: kind, Day: day, Tub: t},
+		)
 	}
 	// So much of a cook, as it was.
 	some := func(k int, ml float64) leftover.Tub {

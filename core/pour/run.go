@@ -106,7 +106,9 @@ func (e *Event) Check(r *Run) error {
 		return measure.Faulty("kind", "begin, done, read or note is accepted")
 	}
 	if e.C != 0 && !(e.C > -10 && e.C <= measure.MaxC) {
-		return measure.Faulty("c", "%s is out of reach of any cup; type what the thermometer shows, such as 335F", measure.Degrees(e.C))
+		return measure.Faulty(
+			"c", "%s is out of reach of any cup; type what the thermometer shows, such as 335F", measure.Degrees(e.C),
+		)
 	}
 	if e.Kind == Saw && e.C == 0 {
 		return measure.Faulty("c", "what does the thermometer show? Type it as 335F or 168C")
@@ -175,7 +177,9 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 			f.steps[i].Ticks, f.steps[i].BurstS, f.steps[i].Start = was.Ticks, was.BurstS, was.Start
 		}
 	}
-	out := &RunState{Steps: []RunStep{}, Now: []string{}, Notes: []Event{}, Says: []string{}, Cups: []CupNow{}, LastMS: r.StartedMS}
+	out := &RunState{
+		Steps: []RunStep{}, Now: []string{}, Notes: []Event{}, Says: []string{}, Cups: []CupNow{}, LastMS: r.StartedMS,
+	}
 	for _, e := range events {
 		e.AtMS = min(max(e.AtMS, r.StartedMS), r.StartedMS+longestRunMS)
 		out.LastMS = max(out.LastMS, e.AtMS)
@@ -259,7 +263,8 @@ func (f *following) take(e Event) {
 		began := m.beganMS
 		if began == 0 || m.doneMS > 0 {
 			began = max(f.run.StartedMS, e.AtMS-int64(float64(s.Ticks)*TickS*1000))
-			began = min(e.AtMS, max(began, f.lastMS)) // what was only told when it was over did not begin before what was told last
+			// what was only told when it was over did not begin before what was told last
+			began = min(e.AtMS, max(began, f.lastMS))
 		}
 		f.marks[e.Step] = mark{began, e.AtMS}
 		over := float64(e.AtMS-began) / 1000
@@ -268,7 +273,9 @@ func (f *following) take(e Event) {
 			case Measure:
 				f.past = append(f.past, past{cook: k, seconds: seconds, begin: true})
 			case Burst:
-				f.past = append(f.past, past{cook: k, seconds: f.tick(began) * TickS, burstS: max(cmp.Or(e.BurstS, s.BurstS), 0.1), over: over})
+				f.past = append(
+					f.past, past{cook: k, seconds: f.tick(began) * TickS, burstS: max(cmp.Or(e.BurstS, s.BurstS), 0.1), over: over},
+				)
 			}
 		}
 		if s.Kind == Shoot {
@@ -525,7 +532,9 @@ func (f *following) tell(out *RunState, where map[string]held, again map[string]
 	}
 	for burst := range again {
 		c := &f.Cooks[f.steps[f.at[burst]].Cooks[0]]
-		f.says = append(f.says, fmt.Sprintf("Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name))
+		f.says = append(
+			f.says, fmt.Sprintf("Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name),
+		)
 	}
 	slices.Sort(f.says)
 }

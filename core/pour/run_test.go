@@ -82,12 +82,17 @@ func TestWhatCannotBePlannedIsSaid(t *testing.T) {
 		change            func(*Order, *Bench)
 	}{
 		{"no baits", "molds.0.count", "how many baits", func(o *Order, _ *Bench) { o.Molds[0].Count = 0 }},
-		{"a mold larger than any cup", "molds", "take a larger one", func(_ *Order, b *Bench) { b.CupML, b.LeastML = 30, 10 }},
+		{
+			"a mold larger than any cup", "molds", "take a larger one", func(_ *Order, b *Bench) { b.CupML, b.LeastML = 30, 10 },
+		},
 		{"900 °F", "cups.0.pourC", "260 °C", func(o *Order, _ *Bench) { o.Cups[0].PourC = 482 }},
 		{"nothing to pour", "cups", "choose what is poured", func(o *Order, _ *Bench) { o.Cups = nil }},
 		{"too many colours for its injectors", "equipment", "blending block", func(_ *Order, b *Bench) { b.Blocks = 0 }},
 		{"no microwave", "heaters", "heats with", func(_ *Order, b *Bench) { b.Heaters = nil }},
-		{"open and shot", "molds", "apart", func(o *Order, _ *Bench) { o.Molds = append(o.Molds, Asked{Mold: "stick", Count: 3, Copies: 1}) }},
+		{
+			"open and shot", "molds", "apart",
+			func(o *Order, _ *Bench) { o.Molds = append(o.Molds, Asked{Mold: "stick", Count: 3, Copies: 1}) },
+		},
 	} {
 		b := bench()
 		o := order(b, "lagoon", "laminate", 8)
@@ -138,7 +143,9 @@ func follow(t *testing.T, r *Run, b *Bench, late func(s *RunStep) int64) ([]Even
 		step := &s.Steps[i]
 		from := max(s.LastMS, step.DueMS) + late(step)
 		events = append(events, Event{Kind: Begin, Step: step.Key, AtMS: from})
-		events = append(events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: from + int64(float64(step.Ticks)*TickS*1000)})
+		events = append(
+			events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: from + int64(float64(step.Ticks)*TickS*1000)},
+		)
 		s, err = r.State(b, events)
 		require.NoError(t, err, "after %s", step.Key)
 	}
@@ -152,7 +159,9 @@ func TestARunByThePlanKeepsToIt(t *testing.T) {
 	r := running(t, b, order(b, "lagoon", "single", 16))
 	events, s := follow(t, r, b, func(*RunStep) int64 { return 0 })
 	took := float64(events[len(events)-1].AtMS-r.StartedMS) / 1000 / TickS
-	assert.LessOrEqual(t, took, float64(r.Planned.Timeline.Ticks)*1.25, "one after the other, where the plan does some at once")
+	assert.LessOrEqual(
+		t, took, float64(r.Planned.Timeline.Ticks)*1.25, "one after the other, where the plan does some at once",
+	)
 	assert.Empty(t, s.Says)
 	for _, step := range s.Steps {
 		assert.Equal(t, IsDone, step.State)
@@ -230,7 +239,13 @@ func TestARunTakesWhatAHandDoes(t *testing.T) {
 		require.NotEmpty(t, s.Now, "%v", events)
 	}
 	for _, bad := range []Event{
-		{Kind: Done, Step: "Z.nothing"}, {Kind: Saw, Cook: 9, C: 150}, {Kind: Saw, C: 482}, {Kind: Saw}, {Kind: Note, Note: " "}, {Kind: "else"}, {Kind: Done, Step: "A.first", BurstS: math.NaN()},
+		{Kind: Done, Step: "Z.nothing"},
+		{Kind: Saw, Cook: 9, C: 150},
+		{Kind: Saw, C: 482},
+		{Kind: Saw},
+		{Kind: Note, Note: " "},
+		{Kind: "else"},
+		{Kind: Done, Step: "A.first", BurstS: math.NaN()},
 	} {
 		assert.Error(t, bad.Check(r), "%v", bad)
 	}
@@ -260,7 +275,13 @@ func TestAShortfallIsPlannedFromWhatIsLeft(t *testing.T) {
 	learned := b.Equipment.Learn(r, &Outcome{LeftML: []float64{0, -1}})
 	assert.Equal(t, 1, learned.LossRuns, "nobody looked into the second")
 	assert.Greater(t, learned.CupLossML, b.CupLossML)
-	for _, bad := range []Outcome{{Good: -1}, {Good: 400}, {Good: 3, Spoiled: []Spoiled{{"", 2}}}, {Good: 3, LeftML: []float64{9000}}, {LeftML: []float64{1, 1, 1}}} {
+	for _, bad := range []Outcome{
+		{Good: -1},
+		{Good: 400},
+		{Good: 3, Spoiled: []Spoiled{{"", 2}}},
+		{Good: 3, LeftML: []float64{9000}},
+		{LeftML: []float64{1, 1, 1}},
+	} {
 		assert.Error(t, bad.Check(r), "%v", bad)
 	}
 	_, none := (&Outcome{Good: 44}).Again(r)
@@ -290,7 +311,9 @@ func TestWhatARunUsedIsWhatWentIn(t *testing.T) {
 		for _, n := range r.Planned.Needs {
 			assert.InEpsilon(t, n.Amount, used[n.Material], 1e-6, n.Name)
 		}
-		made := r.Batches(&Outcome{Good: 18, Spoiled: []Spoiled{{"bubbles", 2}}, LeftML: []float64{10, 10}, AtMS: r.StartedMS}, cups, b.Shelf)
+		made := r.Batches(
+			&Outcome{Good: 18, Spoiled: []Spoiled{{"bubbles", 2}}, LeftML: []float64{10, 10}, AtMS: r.StartedMS}, cups, b.Shelf,
+		)
 		require.Len(t, made, 2)
 		for _, m := range made {
 			require.NoError(t, m.Check(b.Shelf))
@@ -307,12 +330,16 @@ func TestAHeaterIsFoundByTwoReadings(t *testing.T) {
 	truth.Rest(10)
 	one := truth.C
 	truth.Rest(110)
-	found, err := h.ByTrial(Trial{ML: 240, StartC: 21, BurstS: 100, Reading1C: one, AfterS1: 10, Reading2C: truth.C, AfterS2: 120}, 21)
+	found, err := h.ByTrial(
+		Trial{ML: 240, StartC: 21, BurstS: 100, Reading1C: one, AfterS1: 10, Reading2C: truth.C, AfterS2: 120}, 21,
+	)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.58, found.Efficiency, 1e-9)
 	assert.InDelta(t, 0.0009, found.CoolPerS, 1e-9)
 	assert.NotEmpty(t, found.Found)
-	_, err = h.ByTrial(Trial{ML: 240, StartC: 21, BurstS: 100, Reading1C: 100, AfterS1: 10, Reading2C: 140, AfterS2: 120}, 21)
+	_, err = h.ByTrial(
+		Trial{ML: 240, StartC: 21, BurstS: 100, Reading1C: 100, AfterS1: 10, Reading2C: 140, AfterS2: 120}, 21,
+	)
 	assert.Error(t, err)
 }
 
@@ -336,7 +363,13 @@ func ExampleOrder_Figure() {
 	b := bench()
 	o := &Order{
 		Name: "Brown shads", Degas: NoDegas, Molds: []Asked{{Mold: "lagoon", Count: 8, Copies: 2}},
-		Cups:      []Poured{{Name: "Brown", Cup: cup.Cup{Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-brown", 8)}}, PourC: 168}},
+		Cups: []Poured{{
+			Name: "Brown",
+			Cup: cup.Cup{
+				Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-brown", 8)},
+			},
+			PourC: 168,
+		}},
 		Structure: bait.NewDesign("", "lagoon", "").Structure,
 	}
 	p, err := o.Figure(b)
@@ -344,7 +377,10 @@ func ExampleOrder_Figure() {
 		panic(err)
 	}
 	c := p.Cooks[0]
-	fmt.Printf("%s ml of plastisol, %s, %d baits in %d loads\n", measure.Number(c.Cup.Volume.ML, 0), c.Doses[0].Says, p.Made, len(p.Shots[0].Loads))
+	fmt.Printf(
+		"%s ml of plastisol, %s, %d baits in %d loads\n", measure.Number(c.Cup.Volume.ML, 0), c.Doses[0].Says, p.Made,
+		len(p.Shots[0].Loads),
+	)
 	// Output: 105 ml of plastisol, 4 drops, 8 baits in 1 loads
 }
 
@@ -362,7 +398,9 @@ func TestARunInAHurry(t *testing.T) {
 				m := b.Shelf["flake-silver"]
 				m.Heat = &material.HeatLimit{MaxC: 173, Origin: material.Maker}
 				b.Shelf["flake-silver"] = m
-				o.Cups[0].Cup.Doses = append(slices.Clone(o.Cups[0].Cup.Doses), testkit.Tsp("flake-silver", 0.25), testkit.Tsp("salt-fine", 4))
+				o.Cups[0].Cup.Doses = append(
+					slices.Clone(o.Cups[0].Cup.Doses), testkit.Tsp("flake-silver", 0.25), testkit.Tsp("salt-fine", 4),
+				)
 			}
 			r := running(t, b, o)
 			var events []Event
@@ -370,7 +408,9 @@ func TestARunInAHurry(t *testing.T) {
 				s, err := r.State(b, events)
 				require.NoError(t, err)
 				for _, says := range s.Says {
-					if !assert.NotContains(t, says, "Too late", "%v flake %v after %d: %v", of, flake, i, events[len(events)-1]) || !assert.NotContains(t, says, "No times keep", "%v", of) {
+					if !assert.NotContains(
+						t, says, "Too late", "%v flake %v after %d: %v", of, flake, i, events[len(events)-1],
+					) || !assert.NotContains(t, says, "No times keep", "%v", of) {
 						return
 					}
 				}

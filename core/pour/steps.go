@@ -125,7 +125,8 @@ func (l *laying) within(name, first, next string, least, most int, bounded bool)
 	l.windows = append(l.windows, w)
 }
 
-// hold is a window that comes from a cup's cooling: below a limit before something goes in, or above one until it is shot.
+// hold is a window that comes from a cup's cooling: below a limit before something goes in, or above one until it is
+// shot.
 type hold struct {
 	window  int // place in the windows
 	cook    int
@@ -186,10 +187,7 @@ func loadOf(all []spanOf, fill int) int {
 // prepare lays out what is done to a cook until its colour is right, in the group of its first load.
 func (l *laying) prepare(k, group int) *cookState {
 	c := &l.Cooks[k]
-	h := &l.Heats[c.Of]
-	key := func(what string) string { return c.Letter + "." + what }
-	one := []int{k}
-	title := func(what string) string { return fmt.Sprintf("Cup %s, %s: %s", c.Letter, c.Name, what) }
+	s := &cupSteps{laying: l, k: k, group: group, c: c}
 	word, ticks := "measure", measureTicks
 	for _, d := range c.Doses {
 		if d.When == Cold && whenOf(new(l.b.Shelf[d.Material])) == Colour {
@@ -197,39 +195,61 @@ func (l *laying) prepare(k, group int) *cookState {
 			ticks++
 		}
 	}
-	last := l.add(group, Step{Key: key("measure"), Kind: Measure, Title: title(word), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: ticks, Says: l.sayMeasure(c)})
+	s.next("measure", word, Step{Kind: Measure, Uses: []string{hands}, Ticks: ticks, Says: l.sayMeasure(c)})
 	if l.o.Degas == RawDegas && l.b.Vacuum {
-		next := l.add(group, Step{Key: key("air"), Kind: Air, Title: title("degas, raw"), Cooks: one, Shot: -1, Uses: []string{vacuum}, Ticks: rawAirTicks, Caution: cautionVacuum})
-		l.then(last, next, 0)
-		last = next
+		s.next("air", "degas, raw", Step{Kind: Air, Uses: []string{vacuum}, Ticks: rawAirTicks, Caution: cautionVacuum})
 	}
-	for i, what := range []string{"first", "fuse"} {
-		toC := h.WorkC
-		if i == 0 {
-			toC = l.b.RoomC + longBurst*(h.WorkC-l.b.RoomC)
-		}
-		sec := l.burstGuess(c, toC-l.b.RoomC)
-		if i == 1 {
-			sec -= l.burstGuess(c, longBurst*(h.WorkC-l.b.RoomC))
-		}
-		burst := Step{Key: key(what), Kind: Burst, Title: title(map[int]string{0: "heat, a long burst", 1: "heat to work"}[i]), Cooks: one, Shot: -1, Uses: []string{microwave}, Ticks: ticksOf(sec), ToC: toC}
-		if i == 1 {
-			burst.Caution = cautionHot
-		}
-		next := l.add(group, burst)
-		l.then(last, next, 0)
-		last = next
-		if i == 0 {
-			stir := l.add(group, Step{Key: key("stir"), Kind: Stir, Title: title("stir"), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: 2, Says: []string{"Stir to the ground, slowly: no air."}})
-			l.then(last, stir, 0)
-			last = stir
-		}
+	s.heatUp()
+	grains := s.colour()
+	if l.b.Vacuum && (l.o.Degas == HotDegas || grains) {
+		s.next("air2", "degas, hot", Step{Kind: Air, Uses: []string{vacuum}, Ticks: airTicks, Caution: cautionVacuum})
 	}
-	fused := last
+	return &cookState{last: s.last}
+}
+
+// cupSteps lays the steps of one cup, one after the other.
+type cupSteps struct {
+	*laying
+	k, group int
+	c        *Cook
+	last     string // key of the step that was laid
+}
+
+// next lays one more, and gives its key.
+func (s *cupSteps) next(key, title string, step Step) string {
+	step.Key = s.c.Letter + "." + key
+	step.Title = fmt.Sprintf("Cup %s, %s: %s", s.c.Letter, s.c.Name, title)
+	step.Cooks, step.Shot = []int{s.k}, -1
+	n := s.add(s.group, step)
+	if s.last != "" {
+		s.then(s.last, n, 0)
+	}
+	s.last = n
+	return n
+}
+
+// heatUp brings it to where it works, by a long burst, a stir and a shorter burst.
+func (s *cupSteps) heatUp() {
+	workC := s.Heats[s.c.Of].WorkC
+	longC := longBurst * (workC - s.b.RoomC)
+	long := s.burstGuess(s.c, longC)
+	s.next("first", "heat, a long burst", Step{
+		Kind: Burst, Uses: []string{microwave}, Ticks: ticksOf(long), ToC: s.b.RoomC + longC,
+	})
+	s.next("stir", "stir", Step{
+		Kind: Stir, Uses: []string{hands}, Ticks: 2, Says: []string{"Stir to the ground, slowly: no air."},
+	})
+	s.next("fuse", "heat to work", Step{
+		Kind: Burst, Uses: []string{microwave}, Ticks: ticksOf(s.burstGuess(s.c, workC-s.b.RoomC) - long), ToC: workC, Caution: cautionHot,
+	})
+}
+
+// colour lays what goes into the hot cup, once it is cool enough for all of it, and says whether there is salt or the like among it.
+func (s *cupSteps) colour() (grains bool) {
+	workC := s.Heats[s.c.Of].WorkC
 	var lines []string
-	limit, what := h.WorkC+1, ""
-	grains := false
-	for _, d := range c.Doses {
+	limit, what := workC+1, ""
+	for _, d := range s.c.Doses {
 		if d.When != Colour {
 			continue
 		}
@@ -237,32 +257,28 @@ func (l *laying) prepare(k, group int) *cookState {
 		if d.MaxC > 0 && d.MaxC < limit {
 			limit, what = d.MaxC, d.Name
 		}
-		grains = grains || l.b.grainMM(d.Material) > 0
+		grains = grains || s.b.grainMM(d.Material) > 0
 	}
-	if len(lines) > 0 {
-		s := Step{Key: key("colour"), Kind: Dose, Title: title("colour"), Cooks: one, Shot: -1, Uses: []string{hands}, Ticks: 3 + len(lines), Says: lines}
-		if grains {
-			s.Says = append(s.Says, "The salt goes in slowly, while you stir.")
-			s.Caution = cautionDust
-		}
-		next := l.add(group, s)
+	if len(lines) == 0 {
+		return false
+	}
+	step := Step{Kind: Dose, Uses: []string{hands}, Ticks: 3 + len(lines), Says: lines}
+	if grains {
+		step.Says = append(step.Says, "The salt goes in slowly, while you stir.")
+		step.Caution = cautionDust
+	}
+	fused := s.last
+	next := s.next("colour", "colour", step)
+	if limit < workC {
 		gap := 0
-		if limit < h.WorkC {
-			if sec, ever := heat.FallS(h.WorkC, limit, l.b.RoomC, l.coolPerS(c)); ever {
-				gap = ticksOf(sec)
-			}
-			l.within(fmt.Sprintf("cup %s cool enough for %s (%s)", c.Letter, what, measure.Degrees(limit)), fused, next, gap, 0, false)
-			l.holdsBy(k, limit, true)
+		if sec, ever := heat.FallS(workC, limit, s.b.RoomC, s.coolPerS(s.c)); ever {
+			gap = ticksOf(sec)
 		}
-		l.then(fused, next, 0)
-		last = next
+		enough := fmt.Sprintf("cup %s cool enough for %s (%s)", s.c.Letter, what, measure.Degrees(limit))
+		s.within(enough, fused, next, gap, 0, false)
+		s.holdsBy(s.k, limit, true)
 	}
-	if l.b.Vacuum && (l.o.Degas == HotDegas || grains) {
-		next := l.add(group, Step{Key: key("air2"), Kind: Air, Title: title("degas, hot"), Cooks: one, Shot: -1, Uses: []string{vacuum}, Ticks: airTicks, Caution: cautionVacuum})
-		l.then(last, next, 0)
-		last = next
-	}
-	return &cookState{last: last}
+	return grains
 }
 
 // longBurst is the share of the way that the first burst goes.
@@ -313,7 +329,10 @@ func (l *laying) settlesAfter(c *Cook) int {
 	for _, d := range c.Doses {
 		if mm := l.b.grainMM(d.Material); mm > 0 {
 			m := l.b.Shelf[d.Material]
-			g := heat.Grains{MM: mm, GML: m.DensityGML(), FluidGML: usualGML, Fluid: hot, StartC: l.Heats[c.Of].AimC, AmbientC: l.b.RoomC, CoolPerS: l.coolPerS(c)}
+			g := heat.Grains{
+				MM: mm, GML: m.DensityGML(), FluidGML: usualGML, Fluid: hot, StartC: l.Heats[c.Of].AimC, AmbientC: l.b.RoomC,
+				CoolPerS: l.coolPerS(c),
+			}
 			if s, ever := g.StirAfter(settledMM, cup.ShootableC-20); ever {
 				return max(1, int(s/TickS))
 			}
@@ -329,12 +348,16 @@ func (l *laying) heatUp(st *cookState, k, group int, shoot string) {
 	st.uses++
 	title := fmt.Sprintf("Cup %s, %s: ", c.Letter, c.Name)
 	burst := l.add(group, Step{
-		Key: fmt.Sprintf("%s.heat%d", c.Letter, st.uses), Kind: Burst, Title: title + "heat to shoot", Cooks: []int{k}, Shot: -1, Uses: []string{microwave}, Ticks: flag(st.uses == 1), use: st.uses,
+		Key: fmt.Sprintf("%s.heat%d", c.Letter, st.uses), Kind: Burst, Title: title +
+			"heat to shoot", Cooks: []int{k}, Shot: -1, Uses: []string{microwave}, Ticks: flag(st.uses == 1), use: st.uses,
 	})
 	l.then(st.last, burst, 0)
 	l.shootOf[burst] = shoot
 	l.burstsOf[shoot] = append(l.burstsOf[shoot], burst)
-	s := Step{Key: fmt.Sprintf("%s.ready%d", c.Letter, st.uses), Kind: Ready, Title: title + "stir", Cooks: []int{k}, Shot: -1, Uses: []string{hands}, Ticks: 1, use: st.uses}
+	s := Step{
+		Key: fmt.Sprintf("%s.ready%d", c.Letter, st.uses), Kind: Ready, Title: title + "stir", Cooks: []int{k}, Shot: -1,
+		Uses: []string{hands}, Ticks: 1, use: st.uses,
+	}
 	var flakes []string
 	for _, d := range c.Doses {
 		if d.When == Flake && st.uses == 1 {
@@ -355,13 +378,20 @@ func (l *laying) heatUp(st *cookState, k, group int, shoot string) {
 	if st.uses == 1 && h.WorkC > h.MostC { // it comes from the work, hotter than what goes in stands
 		if sec, ever := heat.FallS(h.WorkC, h.MostC, l.b.RoomC, l.coolPerS(c)); ever {
 			fuse := c.Letter + ".fuse"
-			l.within(fmt.Sprintf("cup %s cool enough for what goes in last (%s)", c.Letter, measure.Degrees(h.MostC)), fuse, ready, ticksOf(sec), 0, false)
+			l.within(
+				fmt.Sprintf("cup %s cool enough for what goes in last (%s)", c.Letter, measure.Degrees(h.MostC)), fuse, ready,
+				ticksOf(sec), 0, false,
+			)
 			l.holdsBy(k, h.MostC, true)
 		}
 	}
-	if downC := h.AimC + nearC; st.uses == 1 && len(l.burstsOf[shoot]) > 0 && h.WorkC > downC { // nor hotter than the others of its shot
+	// nor hotter than the others of its shot
+	if downC := h.AimC + nearC; st.uses == 1 && len(l.burstsOf[shoot]) > 0 && h.WorkC > downC {
 		if sec, ever := heat.FallS(h.WorkC, downC, l.b.RoomC, l.coolPerS(c)); ever {
-			l.within(fmt.Sprintf("cup %s down to the heat at which it is shot (%s)", c.Letter, measure.Degrees(h.AimC)), c.Letter+".fuse", shoot, ticksOf(sec), 0, false)
+			l.within(
+				fmt.Sprintf("cup %s down to the heat at which it is shot (%s)", c.Letter, measure.Degrees(h.AimC)),
+				c.Letter+".fuse", shoot, ticksOf(sec), 0, false,
+			)
 			l.holdsBy(k, downC, true)
 		}
 	}
@@ -426,7 +456,9 @@ func (l *laying) sayMeasure(c *Cook) []string {
 	base := l.b.Shelf[c.Cup.Plastisol]
 	out := []string{"Stir the jug of " + base.Name + ".", "Measure " + measure.Number(c.Cup.Volume.ML, 0) + " ml of it."}
 	if c.LeftML > 0 {
-		out = append(out, fmt.Sprintf("Cut up %s ml of what is left of %s and put it in.", measure.Number(c.LeftML, 0), c.Name))
+		out = append(
+			out, fmt.Sprintf("Cut up %s ml of what is left of %s and put it in.", measure.Number(c.LeftML, 0), c.Name),
+		)
 	}
 	for _, d := range c.Doses {
 		if d.When == Cold {
@@ -444,7 +476,8 @@ func (l *laying) layOut() {
 	if l.o.Warm && l.b.PlatePlaces > 0 {
 		warmed = l.add(0, Step{
 			Key: "molds.warm", Kind: Warm, Title: "Warm the molds", Shot: -1, Uses: []string{plate}, Ticks: warmTicks,
-			Says: []string{"On the hot plate, to " + measure.Degrees(l.b.PlateC) + "."}, Caution: "The plate is kept for this work, never for food.",
+			Says: []string{"On the hot plate, to " + measure.Degrees(l.b.PlateC) +
+				"."}, Caution: "The plate is kept for this work, never for food.",
 		})
 	}
 	opened := "" // the last time that molds were opened, in the pass before
@@ -579,7 +612,9 @@ func (l *laying) onto(below, above int, first, next string) {
 		least = int(math.Round((w.EarliestS + w.LatestS) / 2 / TickS))
 		most = least
 	}
-	l.within(fmt.Sprintf("%s onto %s: set, and still warm enough to bond", a.Name, b.Name), first, next, least, most, !w.NeverLate)
+	l.within(
+		fmt.Sprintf("%s onto %s: set, and still warm enough to bond", a.Name, b.Name), first, next, least, most, !w.NeverLate,
+	)
 }
 
 func (l *laying) shootStep(key string, si, n int) Step {
@@ -602,9 +637,13 @@ func (l *laying) shootStep(key string, si, n int) Step {
 	for i, k := range load.Cooks {
 		c := &l.Cooks[k]
 		if s.Way == ByHand || s.Way == Laid {
-			st.Says = append(st.Says, fmt.Sprintf("About %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name))
+			st.Says = append(
+				st.Says, fmt.Sprintf("About %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name),
+			)
 		} else {
-			st.Says = append(st.Says, fmt.Sprintf("Draw %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name))
+			st.Says = append(
+				st.Says, fmt.Sprintf("Draw %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name),
+			)
 		}
 	}
 	for i := 0; i < len(load.Fills); {
@@ -630,7 +669,9 @@ func (l *laying) shootStep(key string, si, n int) Step {
 	case len(s.Cups) > 1:
 		fitted := bait.Structure{Layers: l.o.Structure.Layers}
 		st.Says = append(st.Says, m.Order(&fitted, name)...)
-		st.Says = append(st.Says, "Push a little out first until both streams move, then press evenly and hold while it takes.")
+		st.Says = append(
+			st.Says, "Push a little out first until both streams move, then press evenly and hold while it takes.",
+		)
 	case s.Way == Shot || s.Way == Tails:
 		st.Says = append(st.Says, "Press evenly, and hold the pressure while it takes.")
 	default:
@@ -646,14 +687,16 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// finish lays out what follows the last shot of a load: topping off, cooling, opening. It gives the step after which its molds are free.
+// finish lays out what follows the last shot of a load: topping off, cooling, opening. It gives the step after which
+// its molds are free.
 func (l *laying) finish(shoot string, si, n, group int) string {
 	s := &l.Shots[si]
 	fills := len(s.Loads[n].Fills)
 	last := shoot
 	if l.b.TopUp > 0 {
 		top := l.add(group, Step{
-			Key: shoot + ".top", Kind: Top, Title: fmt.Sprintf("Top off %s %d", s.Name, n+1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 1,
+			Key: shoot + ".top", Kind: Top, Title: fmt.Sprintf("Top off %s %d", s.Name, n+
+				1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 1,
 			Says: []string{"Fill the sprue again while it shrinks."},
 		})
 		l.within("topped off while it shrinks", shoot, top, 0, 8, true)
@@ -662,8 +705,12 @@ func (l *laying) finish(shoot string, si, n, group int) string {
 	}
 	cool := l.coolTicks(l.Heats[s.Cups[0]].AimC)
 	open := l.add(group, Step{
-		Key: shoot + ".open", Kind: Demould, Title: fmt.Sprintf("Open %s %d", s.Name, n+1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 1 + fills,
-		Says:    []string{fmt.Sprintf("After %s min in the mold. Into the water bath, flat.", measure.Number(float64(cool)*TickS/60, 1)), "Look at each: short, dented, bubbles, layers the wrong way round. Oil the mold again where they stick."},
+		Key: shoot + ".open", Kind: Demould, Title: fmt.Sprintf("Open %s %d", s.Name, n+
+			1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 1 + fills,
+		Says: []string{
+			fmt.Sprintf("After %s min in the mold. Into the water bath, flat.", measure.Number(float64(cool)*TickS/60, 1)),
+			"Look at each: short, dented, bubbles, layers the wrong way round. Oil the mold again where they stick.",
+		},
 		Caution: "Open with the sprue away from you.",
 	})
 	l.then(last, open, 0)
@@ -672,7 +719,8 @@ func (l *laying) finish(shoot string, si, n, group int) string {
 		return open
 	}
 	cut := l.add(group, Step{
-		Key: shoot + ".cut", Kind: SetTail, Title: fmt.Sprintf("Cut and set tails %d", n+1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 4 * fills,
+		Key: shoot + ".cut", Kind: SetTail, Title: fmt.Sprintf("Cut and set tails %d", n+
+			1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 4 * fills,
 		Says: []string{"Cut each where its tail begins, lay the tails back into the mold; the rest is left over."},
 	})
 	l.then(open, cut, 0)

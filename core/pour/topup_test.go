@@ -19,8 +19,9 @@ import (
 	"cloudburst/testkit"
 )
 
-// 130 ml of an olive leftover, reheated twice, with black flake, and 45 ml of laminate sprues, olive and cream as 60 to 40, toward a dark back
-// in baits of 9 ml: by what goes in alone, in whole drops, counted after losses, with its age said; and not toward a pale belly.
+// 130 ml of an olive leftover, reheated twice, with black flake, and 45 ml of laminate sprues, olive and cream as 60 to
+// 40, toward a dark back in baits of 9 ml: by what goes in alone, in whole drops, counted after losses, with its age
+// said; and not toward a pale belly.
 func TestLeftoversTowardADarkBack(t *testing.T) {
 	b := bench()
 	of := leftover.DensitiesOf(b.Shelf)
@@ -33,7 +34,10 @@ func TestLeftoversTowardADarkBack(t *testing.T) {
 	}
 	olive := []cup.Dose{cup.DripOf("clear-green", 3), cup.DripOf("clear-brown", 6), cup.DripOf("clear-yellow", 2)}
 	cream := []cup.Dose{cup.DripOf("titanium-white", 6), cup.DripOf("clear-yellow", 1)}
-	all := tub(130, leftover.History{HeatsMean: 3, HeatsMost: 3, DoseMean: 14, DoseMost: 14}, append([]cup.Dose{testkit.Tsp("flake-black", 0.25)}, olive...)...)
+	all := tub(
+		130, leftover.History{HeatsMean: 3, HeatsMost: 3, DoseMean: 14, DoseMost: 14},
+		append([]cup.Dose{testkit.Tsp("flake-black", 0.25)}, olive...)...,
+	)
 	once := leftover.History{HeatsMean: 1, HeatsMost: 1, DoseMean: 5, DoseMost: 5}
 	all.Put(tub(27, once, olive...), of)
 	all.Put(tub(18, once, cream...), of)
@@ -47,7 +51,10 @@ func TestLeftoversTowardADarkBack(t *testing.T) {
 	aged := leftover.Aged(b.Shelf, &c, all.DoseMean)
 	at := mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Rested}
 	correct := func(want colour.Lab) (now float64, best *match.Correction) {
-		w := &match.Wish{Cup: c, Most: 3, Plain: true, Readings: []match.Reading{{Name: "Back", Lab: want, At: at, Weight: 1}}, PriceOf: func(string) float64 { return 0 }}
+		w := &match.Wish{
+			Cup: c, Most: 3, Plain: true, Readings: []match.Reading{{Name: "Back", Lab: want, At: at, Weight: 1}},
+			PriceOf: func(string) float64 { return 0 },
+		}
 		for uid, m := range b.Shelf {
 			if m.Colourant != nil && m.Colourant.Glows == nil && !m.Runs() {
 				w.Allowed = append(w.Allowed, uid)
@@ -62,7 +69,10 @@ func TestLeftoversTowardADarkBack(t *testing.T) {
 		}
 		return got.Now.DeltaE00, best
 	}
-	dark := testkit.Stirred(t, testkit.CupOf(t, "1 cup", cup.DripOf("clear-green", 5), cup.DripOf("clear-brown", 12), cup.DripOf("carbon-black", 3))).Colour(at)
+	dark := testkit.Stirred(
+		t,
+		testkit.CupOf(t, "1 cup", cup.DripOf("clear-green", 5), cup.DripOf("clear-brown", 12), cup.DripOf("carbon-black", 3)),
+	).Colour(at)
 	now, add := correct(dark)
 	require.NotNil(t, add)
 	assert.Greater(t, now, 8.0)
@@ -80,7 +90,10 @@ func TestLeftoversTowardADarkBack(t *testing.T) {
 	// So many baits of 9 ml, after sprues, plugs and what stays in the cup: fewer than 175 by 9.
 	m := b.Molds["lagoon"]
 	m.BaitML = 9
-	o := &Order{Name: "Dark backs", Degas: NoDegas, Structure: bait.NewDesign("", "lagoon", "").Structure, Cups: []Poured{{Name: "Back", Cup: add.Cup, PourC: 166}}, Molds: []Asked{{Mold: "lagoon", Count: 1, Copies: 2}}}
+	o := &Order{
+		Name: "Dark backs", Degas: NoDegas, Structure: bait.NewDesign("", "lagoon", "").Structure,
+		Cups: []Poured{{Name: "Back", Cup: add.Cup, PourC: 166}}, Molds: []Asked{{Mold: "lagoon", Count: 1, Copies: 2}},
+	}
 	made, err := o.Most(b, 175)
 	require.NoError(t, err)
 	require.NotNil(t, made)

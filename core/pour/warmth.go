@@ -64,7 +64,8 @@ func (w *warm) begin(seconds float64, c *Cook, e *Equipment, coolPerS float64) {
 // leastLeft is what stays of a cup that was poured out, for its heat.
 const leastLeft = 0.04
 
-// pour takes so much out of it. What is left cools as a cup of its size does: with the glass that it wets, not with all of it.
+// pour takes so much out of it. What is left cools as a cup of its size does: with the glass that it wets, not with all
+// of it.
 func (w *warm) pour(grams float64) {
 	left := max(leastLeft*w.fullG, w.massG-grams)
 	w.Cup = heat.NewCup(left, heat.UsualCpJgK, w.C, w.AmbientC, w.coolPerS*math.Cbrt(w.fullG/left))
@@ -82,8 +83,8 @@ type past struct {
 	pouredHot float64
 }
 
-// warmth follows every cook through what was done to it and what is still to come, and sets how long each burst that is to come has to be. It
-// gives for each shot how warm its cooks are then.
+// warmth follows every cook through what was done to it and what is still to come, and sets how long each burst that is
+// to come has to be. It gives for each shot how warm its cooks are then.
 func (l *laying) warmth(before []past, done func(key string) bool) (shotC map[string][]float64, curves []Curve) {
 	cups := make([]warm, len(l.Cooks))
 	for i := range cups {
@@ -158,7 +159,8 @@ func (l *laying) happens(w *warm, e *past) {
 	}
 }
 
-// burst heats a cook as its step asks: to a temperature, or so that it is right when it is shot. What it loses meanwhile goes on.
+// burst heats a cook as its step asks: to a temperature, or so that it is right when it is shot. What it loses
+// meanwhile goes on.
 func (l *laying) burst(s *Step, k int, w *warm, cups []warm) {
 	if !w.there {
 		return
@@ -188,8 +190,8 @@ func (l *laying) burst(s *Step, k int, w *warm, cups []warm) {
 // leastKelvin is by how much a cup has to be too cold for a burst to be worth the walk.
 const leastKelvin = 1.5
 
-// aimAt is what a cook has to be heated to now so that it is right when its load is shot. The cups of a shot keep their heats to each other:
-// where one cannot get as hot, as it waits for the other, both are shot a little cooler.
+// aimAt is what a cook has to be heated to now so that it is right when its load is shot. The cups of a shot keep their
+// heats to each other: where one cannot get as hot, as it waits for the other, both are shot a little cooler.
 func (l *laying) aimAt(s *Step, k int, w *warm, cups []warm) float64 {
 	shoot := l.shootOf[s.Key]
 	at := &l.steps[l.at[shoot]]

@@ -77,7 +77,9 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 			"The bait looks the same; layers run into each other a little more.", func(n *Order) { n.Warm = true })
 	}
 	if o.Warm {
-		try("Leave the molds cold.", "The bait looks the same; layers keep a sharper edge.", func(n *Order) { n.Warm = false })
+		try(
+			"Leave the molds cold.", "The bait looks the same; layers keep a sharper edge.", func(n *Order) { n.Warm = false },
+		)
 	}
 	for i := range o.Cups {
 		for _, d := range o.Cups[i].Cup.Doses {
@@ -86,12 +88,17 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 				continue
 			}
 			if other, ok := sturdier(&m, b.Shelf); ok {
-				if s, err := recipe.Replace(&o.Cups[i].Cup, recipe.InPlace{Old: m.UID, New: other.UID, Mold: o.first(b.Molds)}, b.Shelf, b.Kit); err == nil {
+				if s, err := recipe.Replace(
+					&o.Cups[i].Cup, recipe.InPlace{Old: m.UID, New: other.UID, Mold: o.first(b.Molds)}, b.Shelf, b.Kit,
+				); err == nil {
 					try(fmt.Sprintf("%s instead of %s: %s.", other.Name, m.Name, other.Heat.Words()),
 						fmt.Sprintf("The base is off by ΔE00 %s; the flake is another: look at both.", measure.Number(s.DeltaE00, 1)), func(n *Order) { n.Cups[i].Cup = s.Cup })
 				}
 			}
-			try(fmt.Sprintf("Leave %s out of %s.", m.Name, o.Cups[i].Name), "The bait without that flake.", func(n *Order) { n.Cups[i].Cup = without(&o.Cups[i].Cup, m.UID) })
+			try(
+				fmt.Sprintf("Leave %s out of %s.", m.Name, o.Cups[i].Name), "The bait without that flake.",
+				func(n *Order) { n.Cups[i].Cup = without(&o.Cups[i].Cup, m.UID) },
+			)
 		}
 	}
 	if st := o.Structure; len(st.Spots) > 0 || len(st.Bars) > 0 || st.Skin != nil {
@@ -105,7 +112,9 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 	}
 	for i := range o.Molds {
 		if o.Molds[i].Count > 1 {
-			try(fmt.Sprintf("Half as many baits, %d, and the rest in a second run.", (o.Molds[i].Count+1)/2), same, func(n *Order) {
+			try(fmt.Sprintf(
+				"Half as many baits, %d, and the rest in a second run.", (o.Molds[i].Count+1)/2,
+			), same, func(n *Order) {
 				for k := range n.Molds {
 					n.Molds[k].Count = (n.Molds[k].Count + 1) / 2
 				}
@@ -114,7 +123,9 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 		}
 	}
 	for _, by := range []float64{8, 16} {
-		try(fmt.Sprintf("Shoot every cup %s hotter.", measure.Number(by*1.8, 0)+" °F"), "Layers run into each other more.", func(n *Order) {
+		try(fmt.Sprintf(
+			"Shoot every cup %s hotter.", measure.Number(by*1.8, 0)+" °F",
+		), "Layers run into each other more.", func(n *Order) {
 			for k := range n.Cups {
 				n.Cups[k].PourC = min(measure.MaxC, n.Cups[k].PourC+by)
 			}
@@ -128,7 +139,8 @@ func sturdier(m *material.Material, shelf cup.Shelf) (*material.Material, bool) 
 	var best *material.Material
 	bestBy := 0.0
 	for _, o := range shelf {
-		if o.Flake == nil || o.UID == m.UID || o.Heat == nil || o.Heat.Origin == material.NoneSaid || o.Heat.MaxC < m.Heat.MaxC+5 {
+		if o.Flake == nil || o.UID == m.UID || o.Heat == nil || o.Heat.Origin == material.NoneSaid ||
+			o.Heat.MaxC < m.Heat.MaxC+5 {
 			continue
 		}
 		by := unlike(o.Flake, m.Flake)
@@ -139,7 +151,8 @@ func sturdier(m *material.Material, shelf cup.Shelf) (*material.Material, bool) 
 	return best, best != nil
 }
 
-// unlike is how far two flakes are from each other to the eye: their faces' ΔE00, and as much for a third more in size.
+// unlike is how far two flakes are from each other to the eye: their faces' ΔE00, and as much for a third more in
+// size.
 func unlike(a, b *material.Flake) float64 {
 	by := 30 * math.Abs(math.Log(a.SizeMM()/b.SizeMM()))
 	if a.Finish != b.Finish {

@@ -44,7 +44,8 @@ type Standing struct {
 	Judged   []Judged `json:"judged" nullable:"false"`
 }
 
-// Judge compares a batch with a part: what was read of it, and its mix for what was not; nil where nobody knows what went in.
+// Judge compares a batch with a part: what was read of it, and its mix for what was not; nil where nobody knows what
+// went in.
 func Judge(p *Sought, readings []recipe.PartReading, m *mix.Mix) Standing {
 	v := Standing{By: ByReading, Judged: []Judged{}}
 	sum := 0.0
@@ -89,7 +90,9 @@ func judge(t *cup.Target, readings []recipe.PartReading, m *mix.Mix) Judged {
 		if apart < nearest && m != nil {
 			nearest = apart
 			was := m.Colour(r.At())
-			by, is = ByMove, colour.Lab{L: predicted.L + r.Lab.L - was.L, A: predicted.A + r.Lab.A - was.A, B: predicted.B + r.Lab.B - was.B}
+			by, is = ByMove, colour.Lab{
+				L: predicted.L + r.Lab.L - was.L, A: predicted.A + r.Lab.A - was.A, B: predicted.B + r.Lab.B - was.B,
+			}
 			says = why(r, &at)
 		}
 	}
@@ -104,7 +107,10 @@ func judge(t *cup.Target, readings []recipe.PartReading, m *mix.Mix) Judged {
 		is, says = t.Lab, "Nobody knows what went in, and it was not read as the reference was."
 	}
 	is.L = max(0, is.L)
-	return Judged{Name: t.Name, By: by, Wanted: mix.NewSwatch(t.Lab), Is: mix.NewSwatch(is), Differs: colour.Compare(is, t.Lab), Says: says}
+	return Judged{
+		Name: t.Name, By: by, Wanted: mix.NewSwatch(t.Lab), Is: mix.NewSwatch(is), Differs: colour.Compare(is, t.Lab),
+		Says: says,
+	}
 }
 
 // why says in what a reading differs from the reference's.

@@ -49,11 +49,12 @@ type Onward struct {
 // mostSteps are shown.
 const mostSteps = 5
 
-// Next says what to do about a part after what was tried, the latest last. l is what batches have taught of the bottles.
-func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, l *learn.Learnt, owned []match.Owned, shelf cup.Shelf, kit measure.Kit) (*Advice, error) {
-	w := match.Wish{Cup: cup.Cup{Volume: p.Volume, Plastisol: p.Plastisol}, Most: p.Most}
-	for i := range part.Targets {
-		w.Readings = append(w.Readings, match.Targets(&part.Targets[i]))
+// Next says what to do about a part after what was tried, the latest last. l is what batches have taught of the
+// bottles.
+func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, b *AtHand) (*Advice, error) {
+	w, left, err := p.wish(part, tried, b)
+	if err != nil {
+		return nil, err
 	}
 	var cups []cup.Cup
 	standings := make([]Standing, len(tried))
@@ -63,68 +64,93 @@ func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, l *le
 			cups = append(cups, tried[i].Cup)
 		}
 	}
-	left := false
-	if last := LastKnown(tried); last != nil {
-		w.Cup.Plastisol = last.Cup.Plastisol
-		if left = last.LeftML > 0; left {
-			var err error
-			if w.Cup, err = leftOf(last, shelf); err != nil {
-				return nil, err
-			}
-		} else { // what is no colour goes in again
-			for _, d := range cup.Times(last.Cup.Doses, p.Volume.ML/last.Cup.Volume.ML) {
-				if m := shelf[d.Material]; m.Colourant == nil && m.Powder == nil {
-					w.Cup.Doses = append(w.Cup.Doses, d)
-				}
-			}
-		}
-	}
-	if err := w.From(owned, &p.Allow, true); err != nil {
-		return nil, err
-	}
-	// The least number of bottles is that of what is in the cup.
-	steps, err := l.Next(ctx, w, shelf, kit, cups, p.Volume)
+	steps, err := b.Learnt.Next(ctx, w, b.Shelf, b.Kit, cups, p.Volume)
 	if err != nil {
 		return nil, err
 	}
 	out := &Advice{Steps: []Onward{}}
-	taught := l.Shelf(shelf)
+	taught := b.Learnt.Shelf(b.Shelf)
 	for i := range steps {
 		s := &steps[i]
 		if len(out.Steps) == mostSteps {
 			break
 		}
-		if !left && s.Kind != "fresh" || s.Kind == "fresh" && s.Cup.Volume.ML != p.Volume.ML || slices.ContainsFunc(out.Steps, func(o Onward) bool { return o.Cup.Same(&s.Cup) }) {
+		fresh := s.Kind == "fresh"
+		there := slices.ContainsFunc(out.Steps, func(o Onward) bool { return o.Cup.Same(&s.Cup) })
+		if !left && !fresh || fresh && s.Cup.Volume.ML != p.Volume.ML || there {
 			continue
 		}
 		one := Onward{Correction: *s}
-		if one.R80, err = sure(l, &s.Cup, w.Readings); err != nil {
+		if one.R80, err = sure(b.Learnt, &s.Cup, w.Readings); err != nil {
 			return nil, err
 		}
-		if s.Kind == "fresh" && s.Says == "" {
+		if fresh && s.Says == "" {
 			one.Says = saysFresh(s, cups, taught)
 		}
 		out.Steps = append(out.Steps, one)
 	}
 	best := Best(standings)
-	switch {
-	case best >= 0 && standings[best].Enough:
-		out.Enough = true
-		line := fmt.Sprintf("ΔE00 %s is inside the line of %s", measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
-		if part.OfBag() {
-			line = fmt.Sprintf("ΔE00 %s is inside the bag's own spread of %s", measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
-		}
-		out.Says = fmt.Sprintf("Good enough: %s with %s. Save it as a recipe, or leave it at that.", line, tried[best].Called)
-	case len(out.Steps) == 0:
-		out.Says = "Nothing that is allowed comes nearer. Let more bottles in."
-	case len(tried) == 0:
-		out.Says = "Nothing was poured yet. Begin with the first of these."
-	case best < 0:
-		out.Says = "What was poured was not read yet: read it first, then each of these gets surer."
-	default:
-		out.Says = fmt.Sprintf("The nearest so far is %s, ΔE00 %s; the line is at %s.", tried[best].Called, measure.Number(standings[best].DeltaE00, 1), measure.Number(part.Stop(), 1))
-	}
+	out.Enough = best >= 0 && standings[best].Enough
+	out.Says = part.says(tried, standings, best, len(out.Steps))
 	return out, nil
+}
+
+// AtHand is what a step is worked out with.
+type AtHand struct {
+	Learnt *learn.Learnt // what batches have taught of the bottles
+	Owned  []match.Owned
+	Shelf  cup.Shelf // by its bottles' own figures
+	Kit    measure.Kit
+}
+
+// wish is what is asked for a part: on top of what is left of the last cup, or else beginning anew.
+func (p *Project) wish(part *Sought, tried []Attempt, b *AtHand) (w match.Wish, left bool, err error) {
+	w = match.Wish{Cup: cup.Cup{Volume: p.Volume, Plastisol: p.Plastisol}, Most: p.Most}
+	for i := range part.Targets {
+		w.Readings = append(w.Readings, match.Targets(&part.Targets[i]))
+	}
+	if last := LastKnown(tried); last != nil {
+		w.Cup.Plastisol = last.Cup.Plastisol
+		if left = last.LeftML > 0; left {
+			if w.Cup, err = leftOf(last, b.Shelf); err != nil {
+				return w, left, err
+			}
+		} else { // what is no colour goes in again
+			for _, d := range cup.Times(last.Cup.Doses, p.Volume.ML/last.Cup.Volume.ML) {
+				if m := b.Shelf[d.Material]; m.Colourant == nil && m.Powder == nil {
+					w.Cup.Doses = append(w.Cup.Doses, d)
+				}
+			}
+		}
+	}
+	return w, left, w.From(b.Owned, &p.Allow, true)
+}
+
+// says is how a part stands after what was tried; best is the nearest of it, -1 for none that was read, and steps lead
+// on.
+func (p *Sought) says(tried []Attempt, standings []Standing, best, steps int) string {
+	if best >= 0 && standings[best].Enough {
+		line := "the line"
+		if p.OfBag() {
+			line = "the bag's own spread"
+		}
+		return fmt.Sprintf(
+			"Good enough: ΔE00 %s is inside %s of %s with %s. Save it as a recipe, or leave it at that.",
+			measure.Number(standings[best].DeltaE00, 1), line, measure.Number(p.Stop(), 1), tried[best].Called,
+		)
+	}
+	switch {
+	case steps == 0:
+		return "Nothing that is allowed comes nearer. Let more bottles in."
+	case len(tried) == 0:
+		return "Nothing was poured yet. Begin with the first of these."
+	case best < 0:
+		return "What was poured was not read yet: read it first, then each of these gets surer."
+	}
+	return fmt.Sprintf(
+		"The nearest so far is %s, ΔE00 %s; the line is at %s.", tried[best].Called,
+		measure.Number(standings[best].DeltaE00, 1), measure.Number(p.Stop(), 1),
+	)
 }
 
 // leftOf is what is left in the cup of a batch.

@@ -71,8 +71,9 @@ func (p *Project) Part(name string) (*Sought, bool) {
 	return nil, false
 }
 
-// PartsOf makes parts of the pins of a reference: those of one name belong together, and what was read of several baits in the same way becomes
-// one target in their midst. What was set aside, or differs on purpose, is left out, and what is more than a project has.
+// PartsOf makes parts of the pins of a reference: those of one name belong together, and what was read of several baits
+// in the same way becomes one target in their midst. What was set aside, or differs on purpose, is left out, and what
+// is more than a project has.
 func PartsOf(reference, uid string, pins []ref.Pin) (parts []Sought) {
 	targets, _ := ref.Targets(reference, uid, pins)
 	var counted [][]int // baits in each target
@@ -93,7 +94,9 @@ func PartsOf(reference, uid string, pins []ref.Pin) (parts []Sought) {
 		if same >= 0 {
 			o := &part.Targets[same]
 			n := float64(counted[at][same] + 1)
-			o.Lab = colour.Lab{L: o.Lab.L + (t.Lab.L-o.Lab.L)/n, A: o.Lab.A + (t.Lab.A-o.Lab.A)/n, B: o.Lab.B + (t.Lab.B-o.Lab.B)/n}
+			o.Lab = colour.Lab{
+				L: o.Lab.L + (t.Lab.L-o.Lab.L)/n, A: o.Lab.A + (t.Lab.A-o.Lab.A)/n, B: o.Lab.B + (t.Lab.B-o.Lab.B)/n,
+			}
 			counted[at][same]++
 		} else if len(part.Targets) < MaxTargets {
 			part.Targets, counted[at] = append(part.Targets, t), append(counted[at], 1)
@@ -104,7 +107,8 @@ func PartsOf(reference, uid string, pins []ref.Pin) (parts []Sought) {
 
 // asAlike says whether two targets were read in the same way.
 func asAlike(a, b *cup.Target) bool {
-	return alike(a.ThicknessMM, b.ThicknessMM) && a.Ground == b.Ground && a.Device == b.Device && cmp.Or(a.State, cup.Rested) == cmp.Or(b.State, cup.Rested)
+	return alike(a.ThicknessMM, b.ThicknessMM) && a.Ground == b.Ground && a.Device == b.Device &&
+		cmp.Or(a.State, cup.Rested) == cmp.Or(b.State, cup.Rested)
 }
 
 // alike says whether two thicknesses can be compared as they are.

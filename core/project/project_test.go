@@ -23,7 +23,10 @@ import (
 )
 
 func pinOf(name string, sample int, mm float64, lab colour.Lab) reference.Pin {
-	return reference.Pin{Name: name, Sample: sample, ThicknessMM: mm, Ground: optics.White, Reading: photo.Reading{Lab: lab, Error: 1, From: photo.Typed}}
+	return reference.Pin{
+		Name: name, Sample: sample, ThicknessMM: mm, Ground: optics.White,
+		Reading: photo.Reading{Lab: lab, Error: 1, From: photo.Typed},
+	}
 }
 
 func TestPinsOfOneNameAreAPart(t *testing.T) {
@@ -31,7 +34,9 @@ func TestPinsOfOneNameAreAPart(t *testing.T) {
 	odd.Aside = true
 	parts := PartsOf("Net", "net", []reference.Pin{
 		pinOf("Back", 1, 8, colour.Lab{L: 30}), pinOf("Belly", 1, 8, colour.Lab{L: 80}),
-		pinOf("back ", 2, 8.2, colour.Lab{L: 32}), pinOf("Back", 3, 8, colour.Lab{L: 34}), odd, pinOf("Back", 1, 2, colour.Lab{L: 60}),
+		pinOf(
+			"back ", 2, 8.2, colour.Lab{L: 32},
+		), pinOf("Back", 3, 8, colour.Lab{L: 34}), odd, pinOf("Back", 1, 2, colour.Lab{L: 60}),
 	})
 	require.Len(t, parts, 2)
 	require.Len(t, parts[0].Targets, 2, "three baits read alike are one target; the thin place is another")
@@ -45,13 +50,17 @@ func TestPinsOfOneNameAreAPart(t *testing.T) {
 func open(t *testing.T, hidden cup.Cup) (Project, *mix.Mix) {
 	m := Stirred(t, hidden)
 	p := Project{Name: "P", Volume: hidden.Volume, Plastisol: hidden.Plastisol, Most: 3}
-	p.Parts = PartsOf("R", "r", []reference.Pin{pinOf("Body", 0, 8, m.Colour(Over(8))), pinOf("Body", 0, 2, m.Colour(Over(2)))})
+	p.Parts = PartsOf(
+		"R", "r", []reference.Pin{pinOf("Body", 0, 8, m.Colour(Over(8))), pinOf("Body", 0, 2, m.Colour(Over(2)))},
+	)
 	require.NoError(t, p.Check(Bench()))
 	return p, m
 }
 
 func reading(mm float64, lab colour.Lab, state cup.State) recipe.PartReading {
-	return recipe.PartReading{Name: "Body", Lab: lab, ThicknessMM: mm, Ground: optics.White, State: state, How: recipe.ByInstrument}
+	return recipe.PartReading{
+		Name: "Body", Lab: lab, ThicknessMM: mm, Ground: optics.White, State: state, How: recipe.ByInstrument,
+	}
 }
 
 func TestABatchIsJudgedAsTheReferenceWasRead(t *testing.T) {
@@ -65,15 +74,22 @@ func TestABatchIsJudgedAsTheReferenceWasRead(t *testing.T) {
 	assert.Greater(t, none.DeltaE00, 2.0)
 
 	// Read as the reference was, what the model says of it does not count.
-	both := []recipe.PartReading{reading(8, hidden.Colour(Over(8)), cup.Rested), reading(2.1, hidden.Colour(Over(2)), cup.Rested)}
+	both := []recipe.PartReading{
+		reading(8, hidden.Colour(Over(8)), cup.Rested), reading(2.1, hidden.Colour(Over(2)), cup.Rested),
+	}
 	read := Judge(part, both, other)
 	assert.Equal(t, ByReading, read.By)
 	assert.InDelta(t, 0, read.DeltaE00, 1e-9)
 	assert.True(t, read.Enough)
 
-	// Read at another thickness, or while it was still hot, it is moved by what is predicted, and says so. Where the cup is the hidden one
-	// itself, that brings it to the target exactly.
-	for _, r := range []recipe.PartReading{reading(5, hidden.Colour(Over(5)), cup.Rested), reading(8, hidden.Colour(mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Hot}), cup.Hot)} {
+	// Read at another thickness, or while it was still hot, it is moved by what is predicted, and says so. Where the cup
+	// is the hidden one itself, that brings it to the target exactly.
+	for _, r := range []recipe.PartReading{
+		reading(5, hidden.Colour(Over(5)), cup.Rested),
+		reading(
+			8, hidden.Colour(mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Hot}), cup.Hot,
+		),
+	} {
 		moved := Judge(part, []recipe.PartReading{r}, hidden)
 		assert.Equal(t, ByMove, moved.By)
 		assert.InDelta(t, 0, moved.DeltaE00, 1e-6)
@@ -91,8 +107,8 @@ func owned(shelf cup.Shelf, uids ...string) (out []match.Owned) {
 	return out
 }
 
-// A maker whose brown is half again as strong as its label: the first cup comes out too dark, and once the bottle is known the next step
-// brings it inside the line. What is left of a cup is put right in it.
+// A maker whose brown is half again as strong as its label: the first cup comes out too dark, and once the bottle is
+// known the next step brings it inside the line. What is left of a cup is put right in it.
 func TestTheNextStepComesNearer(t *testing.T) {
 	shelf := Bench()
 	truth := Bench()
@@ -105,8 +121,12 @@ func TestTheNextStepComesNearer(t *testing.T) {
 	hidden := CupOf(t, "1 cup", cup.DripOf("clear-brown", 6), cup.DripOf("grey-tint", 6))
 	seen := pour(hidden)
 	p := Project{Name: "P", Volume: hidden.Volume, Plastisol: hidden.Plastisol, Most: 2}
-	p.Parts = PartsOf("R", "r", []reference.Pin{pinOf("Body", 0, 8, seen.Colour(Over(8))), pinOf("Body", 0, 2, seen.Colour(Over(2)))})
-	part, stock, kit := &p.Parts[0], owned(shelf, "medium-plastisol", "clear-brown", "grey-tint", "clear-green"), measure.StandardKit()
+	p.Parts = PartsOf(
+		"R", "r", []reference.Pin{pinOf("Body", 0, 8, seen.Colour(Over(8))), pinOf("Body", 0, 2, seen.Colour(Over(2)))},
+	)
+	part, stock, kit := &p.Parts[0], owned(
+		shelf, "medium-plastisol", "clear-brown", "grey-tint", "clear-green",
+	), measure.StandardKit()
 
 	var batches []learn.Batch
 	var tried []Attempt
@@ -114,7 +134,7 @@ func TestTheNextStepComesNearer(t *testing.T) {
 	for i := range 3 {
 		l, err := learn.From(shelf, batches)
 		require.NoError(t, err)
-		advice, err := p.Next(t.Context(), part, tried, l, stock, shelf, kit)
+		advice, err := p.Next(t.Context(), part, tried, &AtHand{l, stock, shelf, kit})
 		require.NoError(t, err)
 		if advice.Enough {
 			assert.Contains(t, advice.Says, "inside the line")
@@ -125,10 +145,14 @@ func TestTheNextStepComesNearer(t *testing.T) {
 		assert.Equal(t, "fresh", step.Kind, "nothing is left to put right")
 		assert.Positive(t, step.R80)
 		made := pour(step.Cup)
-		read := []recipe.PartReading{reading(8, made.Colour(Over(8)), cup.Rested), reading(2, made.Colour(Over(2)), cup.Rested)}
+		read := []recipe.PartReading{
+			reading(8, made.Colour(Over(8)), cup.Rested), reading(2, made.Colour(Over(2)), cup.Rested),
+		}
 		taught, err := mix.Stir(&step.Cup, shelf)
 		require.NoError(t, err)
-		tried = append(tried, Attempt{Cup: step.Cup, Standing: Judge(part, read, taught), Called: "batch " + string(rune('1'+i))})
+		tried = append(
+			tried, Attempt{Cup: step.Cup, Standing: Judge(part, read, taught), Called: "batch " + string(rune('1'+i))},
+		)
 		near = min(near, tried[i].Standing.DeltaE00)
 		batches = append(batches, learn.Of("b"+string(rune('1'+i)), step.Cup, []string{"thick", "thin"}, read))
 	}
@@ -142,7 +166,7 @@ func TestTheNextStepComesNearer(t *testing.T) {
 	all, err := pale.FinishedML(shelf)
 	require.NoError(t, err)
 	left := []Attempt{{Cup: pale, LeftML: all / 2, Standing: Judge(part, nil, Stirred(t, pale)), Called: "batch 1"}}
-	advice, err := p.Next(t.Context(), part, left, l, stock, shelf, kit)
+	advice, err := p.Next(t.Context(), part, left, &AtHand{l, stock, shelf, kit})
 	require.NoError(t, err)
 	assert.Contains(t, advice.Says, "read it first")
 	adds := false
@@ -166,8 +190,10 @@ func TestAFreshCupKeepsWhatIsNoColour(t *testing.T) {
 	l, err := learn.From(Bench(), nil)
 	require.NoError(t, err)
 	for _, left := range []float64{0, all / 4} {
-		advice, err := p.Next(t.Context(), &p.Parts[0], []Attempt{{Cup: tried, LeftML: left, Standing: Judge(&p.Parts[0], nil, Stirred(t, tried)), Called: "batch 1"}},
-			l, owned(Bench(), "medium-plastisol", "clear-brown", "grey-tint"), Bench(), measure.StandardKit())
+		advice, err := p.Next(t.Context(), &p.Parts[0], []Attempt{{
+			Cup: tried, LeftML: left, Standing: Judge(&p.Parts[0], nil, Stirred(t, tried)), Called: "batch 1",
+		}},
+			&AtHand{l, owned(Bench(), "medium-plastisol", "clear-brown", "grey-tint"), Bench(), measure.StandardKit()})
 		require.NoError(t, err)
 		fresh := 0
 		for _, s := range advice.Steps {
@@ -216,9 +242,16 @@ func BenchmarkNext(b *testing.B) {
 	for uid := range shelf {
 		stock = append(stock, owned(shelf, uid)...)
 	}
-	first, second := CupOf(b, "1/2 cup", cup.DripOf("clear-brown", 4), cup.DripOf("grey-tint", 2)), CupOf(b, "1/2 cup", cup.DripOf("clear-brown", 5), cup.DripOf("grey-tint", 3))
+	first, second := CupOf(
+		b, "1/2 cup", cup.DripOf("clear-brown", 4), cup.DripOf("grey-tint", 2),
+	), CupOf(b, "1/2 cup", cup.DripOf("clear-brown", 5), cup.DripOf("grey-tint", 3))
 	p := Project{Name: "P", Volume: first.Volume, Plastisol: first.Plastisol, Most: 4}
-	p.Parts = PartsOf("R", "r", []reference.Pin{pinOf("Body", 0, 8, colour.Lab{L: 35, A: 6, B: 20}), pinOf("Body", 0, 2, colour.Lab{L: 65, A: 3, B: 22})})
+	p.Parts = PartsOf(
+		"R", "r",
+		[]reference.Pin{
+			pinOf("Body", 0, 8, colour.Lab{L: 35, A: 6, B: 20}), pinOf("Body", 0, 2, colour.Lab{L: 65, A: 3, B: 22}),
+		},
+	)
 	part := &p.Parts[0]
 	l, err := learn.From(shelf, nil)
 	require.NoError(b, err)
@@ -227,7 +260,7 @@ func BenchmarkNext(b *testing.B) {
 		{Cup: second, LeftML: 60, Standing: Judge(part, nil, Stirred(b, second)), Called: "batch 2"},
 	}
 	for b.Loop() {
-		_, err := p.Next(b.Context(), part, tried, l, stock, shelf, measure.StandardKit())
+		_, err := p.Next(b.Context(), part, tried, &AtHand{l, stock, shelf, measure.StandardKit()})
 		require.NoError(b, err)
 	}
 }

@@ -54,7 +54,9 @@ func (b *Batch) Check(shelf cup.Shelf) error {
 		for j, d := range g.Doses {
 			m, ok := shelf[d.Material]
 			if !ok {
-				return measure.Faulty(fmt.Sprintf("additions[%d].doses[%d]", i, j), "nothing on the shelf has the uid %q", d.Material)
+				return measure.Faulty(
+					fmt.Sprintf("additions[%d].doses[%d]", i, j), "nothing on the shelf has the uid %q", d.Material,
+				)
 			}
 			if _, _, err := m.Take(d.Amount); err != nil {
 				return measure.Faulty(fmt.Sprintf("additions[%d].doses[%d]", i, j), "%s", err)

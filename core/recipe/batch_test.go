@@ -29,7 +29,10 @@ func TestGoesAreSummed(t *testing.T) {
 		},
 	}
 	require.NoError(t, b.Check(Bench()))
-	assert.Equal(t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)}, cup.Sum(b.Additions, Bench()))
+	assert.Equal(
+		t, []cup.Dose{cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1), cup.DripOf("clear-blue", 1)},
+		cup.Sum(b.Additions, Bench()),
+	)
 	was := CupOf(t, "1 cup", cup.DripOf("clear-red", 9), cup.DripOf("carbon-black", 1))
 	is := b.Cup(Bench())
 	d, err := Drift(&is, &was, Bench(), Over(4))
@@ -47,10 +50,14 @@ func TestGoesAreSummed(t *testing.T) {
 		"verdict":      func(b *Batch) { b.Verdict = strings.Repeat("x", 1001) },
 		"rested":       func(b *Batch) { b.RestedHours = -1 },
 		"additions[1].doses[0]": func(b *Batch) {
-			b.Additions = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}}}
+			b.Additions = []cup.Addition{
+				{Doses: []cup.Dose{cup.DripOf("clear-red", 1)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", -1)}},
+			}
 		},
 		"doses[0]": func(b *Batch) {
-			b.Additions = []cup.Addition{{Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}}
+			b.Additions = []cup.Addition{
+				{Doses: []cup.Dose{cup.DripOf("clear-red", 499)}}, {Doses: []cup.Dose{cup.DripOf("clear-red", 499)}},
+			}
 		},
 	} {
 		spoilt := b

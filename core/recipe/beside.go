@@ -66,7 +66,10 @@ func SideBySide(one, other string, shelf cup.Shelf) (Beside, error) {
 	if mixA == nil || mixB == nil {
 		return Beside{}, measure.Faulty("other", "these two can't be brought to one strength")
 	}
-	out := Beside{One: BesideBottle{Material: one, Dose: doseA, Says: doseA.String() + " a cup"}, Other: BesideBottle{Material: other, Dose: doseB, Says: nearAmount(doseB) + " a cup"}}
+	out := Beside{
+		One:   BesideBottle{Material: one, Dose: doseA, Says: doseA.String() + " a cup"},
+		Other: BesideBottle{Material: other, Dose: doseB, Says: nearAmount(doseB) + " a cup"},
+	}
 	for _, mm := range besideMM {
 		at := mix.Condition{ThicknessMM: mm, Ground: optics.White, Light: colour.D65}
 		out.One.Swatches = append(out.One.Swatches, mix.NewSwatch(mixA.Colour(at)))
@@ -127,7 +130,9 @@ func BestBases(flake *material.Material, cups []NamedCup, shelf cup.Shelf, most 
 	var out []BaseFor
 	for _, c := range cups {
 		base := c.Cup
-		base.Doses = slices.DeleteFunc(slices.Clone(base.Doses), func(d cup.Dose) bool { m := shelf[d.Material]; return m.Flake != nil })
+		base.Doses = slices.DeleteFunc(
+			slices.Clone(base.Doses), func(d cup.Dose) bool { m := shelf[d.Material]; return m.Flake != nil },
+		)
 		dose := flake.Middling().Times(base.Volume.ML / measure.CupML)
 		base.Doses = append(base.Doses, cup.Dose{Material: flake.UID, Typed: "", Amount: dose})
 		mixed, err := mix.Stir(&base, shelf)

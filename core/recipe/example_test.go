@@ -10,7 +10,9 @@ import (
 
 // A cup brought to a third of its volume, in whole drops.
 func Example() {
-	red := cup.Cup{Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-red", 10)}}
+	red := cup.Cup{
+		Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-red", 10)},
+	}
 	scaled, _ := recipe.Scale(&red, Bench(), Kit, MustVolume("80 ml"), Over(8))
 	fmt.Println(scaled.Lines[0].Working)
 	fmt.Println(scaled.Lines[0].Take)

@@ -13,8 +13,8 @@ import (
 	"cloudburst/core/mix"
 )
 
-// keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured, all together. Where that
-// comes no closer than the cup as it was tried, its doses are left as they are.
+// keepLook solves the free doses of a cup for the look of another, then rounds them to what can be measured, all
+// together. Where that comes no closer than the cup as it was tried, its doses are left as they are.
 func keepLook(was, try *cup.Cup, free []int, looks []kept, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	before, err := mix.Stir(was, shelf)
 	if err != nil {
@@ -87,8 +87,12 @@ func keepLook(was, try *cup.Cup, free []int, looks []kept, shelf cup.Shelf, kit 
 // lostWith says what else a swap loses: light that came through, what stays where it lies, the usual dose.
 func lostWith(was, try *cup.Cup, before, after *mix.Mix, looks []kept, shelf cup.Shelf) (lost []string) {
 	body := looks[len(looks)-1] // a body against the light, in every list
-	if a, b := before.SeeThrough(body.was.ThicknessMM, cup.Rested), after.SeeThrough(body.is.ThicknessMM, cup.Rested); math.Abs(a-b) > 0.05 {
-		lost = append(lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)))
+	if a, b := before.SeeThrough(
+		body.was.ThicknessMM, cup.Rested,
+	), after.SeeThrough(body.is.ThicknessMM, cup.Rested); math.Abs(a-b) > 0.05 {
+		lost = append(
+			lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)),
+		)
 	}
 	for _, d := range try.Doses {
 		b := shelf[d.Material]
@@ -98,7 +102,9 @@ func lostWith(was, try *cup.Cup, before, after *mix.Mix, looks []kept, shelf cup
 		}
 		if over := cup.OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 && d.Amount.Value > was.Value {
 			_, usual := b.Usual()
-			lost = append(lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual))
+			lost = append(
+				lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual),
+			)
 		}
 	}
 	return lost
@@ -171,8 +177,8 @@ func polish(c *cup.Cup, free []int, shelf cup.Shelf, cost func() (float64, error
 	return nil
 }
 
-// solve moves the free doses, none below zero, until the cup looks as wanted in every look: the least of Lab with chroma weighed down
-// as the eye does.
+// solve moves the free doses, none below zero, until the cup looks as wanted in every look: the least of Lab with
+// chroma weighed down as the eye does.
 func solve(c *cup.Cup, free []int, looks []kept, wanted []colour.Lab, shelf cup.Shelf) error {
 	if len(free) == 0 {
 		return nil

@@ -20,7 +20,8 @@ type Rung struct {
 // ladderSteps are the rungs: each about twice the one before, as the eye takes them.
 var ladderSteps = []int{0, 1, 2, 4, 8, 15}
 
-// Ladder puts more and more of one material into a cup, whatever of it is in there now. Rungs that the cup can't take are left out.
+// Ladder puts more and more of one material into a cup, whatever of it is in there now. Rungs that the cup can't take
+// are left out.
 func Ladder(c *cup.Cup, material string, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]Rung, error) {
 	bottle, ok := shelf[material]
 	if !ok || bottle.Plastisol != nil {

@@ -15,7 +15,10 @@ import (
 
 func TestALadderGoesUpFromNone(t *testing.T) {
 	shelf := Bench()
-	c := cup.Cup{Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-yellow", 9), cup.DripOf("carbon-black", 3)}}
+	c := cup.Cup{
+		Volume: MustVolume("1 cup"), Plastisol: "medium-plastisol",
+		Doses: []cup.Dose{cup.DripOf("clear-yellow", 9), cup.DripOf("carbon-black", 3)},
+	}
 	rungs, err := Ladder(&c, "carbon-black", shelf, Kit, On(8, optics.White))
 	require.NoError(t, err)
 	require.Len(t, rungs, 6)

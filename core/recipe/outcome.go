@@ -41,8 +41,16 @@ type Answers struct {
 // Tests are the tests of a bait that need no instrument.
 func Tests() []Answers {
 	return []Answers{
-		{"droop", "Droop: held level by its head", []string{"stiff", "right", "limp"}, []string{"stays stiff", "bends as it should", "hangs limp"}},
-		{"pull", "Pull: to twice its length", []string{"snaps", "slow", "tears"}, []string{"snaps back", "comes back slowly", "tears"}},
+		{
+			"droop", "Droop: held level by its head",
+			[]string{"stiff", "right", "limp"},
+			[]string{"stays stiff", "bends as it should", "hangs limp"},
+		},
+		{
+			"pull", "Pull: to twice its length",
+			[]string{"snaps", "slow", "tears"},
+			[]string{"snaps back", "comes back slowly", "tears"},
+		},
 		{"float", "In a glass of water", []string{"floats", "hovers", "sinks"}, []string{"floats", "hovers", "sinks"}},
 		{"fate", "What becomes of it", []string{"keep", "remelt"}, []string{"kept", "to be remelted"}},
 	}

@@ -22,11 +22,15 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf cup.Sh
 		whole += p.Share
 	}
 	if len(parts) == 0 || !(clear >= 0) {
-		return material.Material{}, measure.Faulty("parts", "name a bottle and how it is cut, such as 1 part in 10 parts of clear")
+		return material.Material{}, measure.Faulty(
+			"parts", "name a bottle and how it is cut, such as 1 part in 10 parts of clear",
+		)
 	}
 	made := material.Material{UID: uid, Kind: material.KindColourant, Name: name}
 	c := &material.Colourant{
-		DropML: material.Value{Value: material.DefaultDropML, Origin: material.Typical}, DensityGML: material.Value{Value: 1.02, Origin: material.Typical},
+		DropML: material.Value{
+			Value: material.DefaultDropML, Origin: material.Typical,
+		}, DensityGML: material.Value{Value: 1.02, Origin: material.Typical},
 		Movement: material.Stays, Optics: material.ColourantOptics{Origin: material.Typical, Absorbs: []material.Band{}},
 	}
 	strongest := 0.0

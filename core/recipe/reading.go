@@ -42,11 +42,14 @@ func Hows() []How { return []How{ByInstrument, ByPhoto, ByEye, ByWords} }
 
 // Name says it in words.
 func (h How) Name() string {
-	return map[How]string{ByInstrument: "by an instrument", ByPhoto: "off a photo", ByEye: "by eye, beside a chart", ByWords: "in words, beside what was sought"}[h]
+	return map[How]string{
+		ByInstrument: "by an instrument", ByPhoto: "off a photo", ByEye: "by eye, beside a chart",
+		ByWords: "in words, beside what was sought",
+	}[h]
 }
 
-// Off is by how much such a reading is usually off, on each axis of Lab: one standard deviation. A photo's is that of one with a white and a grey
-// in it. Ours.
+// Off is by how much such a reading is usually off, on each axis of Lab: one standard deviation. A photo's is that of
+// one with a white and a grey in it. Ours.
 func (h How) Off() float64 {
 	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3, ByWords: 3}[h]
 }

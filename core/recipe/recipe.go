@@ -68,8 +68,8 @@ func (r Recipe) Fork(name string) Recipe {
 	return r
 }
 
-// Of makes a recipe of a cup. was is the recipe that it is the next version of: what that says besides its contents stays, its notes where
-// there are no new ones. Without one, from is the recipe that the cup was poured from, if any.
+// Of makes a recipe of a cup. was is the recipe that it is the next version of: what that says besides its contents
+// stays, its notes where there are no new ones. Without one, from is the recipe that the cup was poured from, if any.
 func Of(c cup.Cup, name, notes string, was *Recipe, from string) Recipe {
 	r := Recipe{Name: strings.TrimSpace(name), Notes: notes, ForkOf: from, Cup: c.Filled()}
 	if was != nil {

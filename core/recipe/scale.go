@@ -134,7 +134,9 @@ func Scale(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, to measure.Volume, at m
 }
 
 // scaledLine brings one line to the other volume, and looks at what rounding it down or up by itself does.
-func scaledLine(c, exact *cup.Cup, i int, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit) (ScaledLine, error) {
+func scaledLine(
+	c, exact *cup.Cup, i int, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit,
+) (ScaledLine, error) {
 	off := func(a measure.Amount) (Rounding, error) {
 		if a == exact.Doses[i].Amount {
 			return Rounding{a, a.String(), 0}, nil
@@ -169,8 +171,11 @@ func scaledLine(c, exact *cup.Cup, i int, wanted colour.Lab, at mix.Condition, s
 	return line, nil
 }
 
-// others are the ways that come closer than line by line: all lines together, weaker cuts, a volume near by; and what to do where none does.
-func (out *Scaled) others(exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit) (err error) {
+// others are the ways that come closer than line by line: all lines together, weaker cuts, a volume near by; and what
+// to do where none does.
+func (out *Scaled) others(
+	exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit,
+) (err error) {
 	if out.Together, err = together(exact, wanted, at, shelf, kit, out.DeltaE00); err != nil {
 		return err
 	}
@@ -207,9 +212,11 @@ func (out *Scaled) others(exact *cup.Cup, wanted colour.Lab, at mix.Condition, s
 // enough is the ΔE00 that no eye sees, and the least by which another way to round must be closer to be shown.
 const enough = 0.3
 
-// together rounds the colours of a cup together; nil where that does not come closer than it is already. Flake and additives are
-// rounded line by line: they are there for more than their colour.
-func together(exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit, than float64) (*Rounded, error) {
+// together rounds the colours of a cup together; nil where that does not come closer than it is already. Flake and
+// additives are rounded line by line: they are there for more than their colour.
+func together(
+	exact *cup.Cup, wanted colour.Lab, at mix.Condition, shelf cup.Shelf, kit measure.Kit, than float64,
+) (*Rounded, error) {
 	r := &Rounded{Cup: *exact}
 	r.Cup.Doses = slices.Clone(exact.Doses)
 	var colours []int

@@ -96,7 +96,10 @@ func TestScaleRefusesAndWarns(t *testing.T) {
 	AssertFault(t, err, "volume", "needs some plastisol")
 	_, err = Scale(&c, Bench(), measure.StandardKit(), Volume(t, "1 cup"), Over(0))
 	AssertFault(t, err, "thickness", "0.05 to 100")
-	s, err := Scale(&c, Bench(), measure.StandardKit(), Volume(t, "50 ml"), mix.Condition{ThicknessMM: 1, Ground: optics.Against, Light: colour.D65})
+	s, err := Scale(
+		&c, Bench(), measure.StandardKit(), Volume(t, "50 ml"),
+		mix.Condition{ThicknessMM: 1, Ground: optics.Against, Light: colour.D65},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 0.0, s.Lines[0].Take.Value)
 	assert.Contains(t, s.Lines[0].Why, "too small")

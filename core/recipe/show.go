@@ -51,7 +51,10 @@ func Shows(body *mix.Mix, spot *cup.Cup, lie Lie, shelf cup.Shelf, kit measure.K
 	if err != nil {
 		return nil, err
 	}
-	out := &Shown{DeltaE00: now, FarSide: mix.ShowThrough(body, mixed, max(0, lie.BodyMM-lie.OverMM-lie.DeepMM), lie.DeepMM, lie.BodyMM, at)}
+	out := &Shown{
+		DeltaE00: now,
+		FarSide:  mix.ShowThrough(body, mixed, max(0, lie.BodyMM-lie.OverMM-lie.DeepMM), lie.DeepMM, lie.BodyMM, at),
+	}
 	switch {
 	case now < leastSpot:
 		out.Says = "can't be seen"

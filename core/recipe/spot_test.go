@@ -19,7 +19,10 @@ func TestTheSameLookInAThinnerBait(t *testing.T) {
 	c := CupOf(t, "1 cup", cup.DripOf("clear-red", 10), cup.DripOf("clear-brown", 4), Tsp("salt-fine", 3))
 	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 6, FinMM: 2}, KeepBody, Bench(), Kit)
 	require.NoError(t, err)
-	assert.InDelta(t, 25, amount(s.Cup, "clear-red"), 7, "half as thick takes about twice as much, and more for the salt that does not follow")
+	assert.InDelta(
+		t, 25, amount(s.Cup, "clear-red"), 7,
+		"half as thick takes about twice as much, and more for the salt that does not follow",
+	)
 	assert.Equal(t, c.Doses[2], s.Cup.Doses[2], "salt goes by volume")
 	was, is := Stirred(t, c), Stirred(t, s.Cup)
 	assert.Less(t, colour.DeltaE00(was.Colour(Over(12)), is.Colour(Over(6))), 2.0)
@@ -31,8 +34,12 @@ func TestTheSameLookInAThinnerBait(t *testing.T) {
 // Behaviour 10: a dot of opaque black shows through a light body and fades in a darker one.
 func TestADotShowsThroughALightBody(t *testing.T) {
 	dot := Stirred(t, CupOf(t, "1 cup", cup.DripOf("carbon-black", 200)))
-	light, darker := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-yellow", 4))), Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-brown", 20), cup.DripOf("carbon-black", 6)))
-	plain, faint := mix.ShowThrough(light, dot, 1, 1, 10, On(1, optics.White)), mix.ShowThrough(darker, dot, 1, 1, 10, On(1, optics.White))
+	light, darker := Stirred(t, CupOf(t, "1 cup", cup.DripOf("clear-yellow", 4))), Stirred(
+		t, CupOf(t, "1 cup", cup.DripOf("clear-brown", 20), cup.DripOf("carbon-black", 6)),
+	)
+	plain, faint := mix.ShowThrough(light, dot, 1, 1, 10, On(1, optics.White)), mix.ShowThrough(
+		darker, dot, 1, 1, 10, On(1, optics.White),
+	)
 	assert.Greater(t, plain, 25.0)
 	assert.Less(t, faint, plain/2)
 	assert.Greater(t, plain, mix.ShowThrough(light, dot, 6, 1, 10, On(1, optics.White)), "deeper is fainter")

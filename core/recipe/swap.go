@@ -114,8 +114,9 @@ const (
 	KeepCount Keep = "count"
 )
 
-// InAnotherBait solves the colours so that the named part of a bait of another thickness looks as it did in this one; the
-// other part is compared, since it can't be kept besides where the two baits' fins and bodies differ in their own ways.
+// InAnotherBait solves the colours so that the named part of a bait of another thickness looks as it did in this one;
+// the other part is compared, since it can't be kept besides where the two baits' fins and bodies differ in their own
+// ways.
 func InAnotherBait(c *cup.Cup, from, to Thickness, keep Keep, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	for _, mm := range []float64{from.BodyMM, from.FinMM, to.BodyMM, to.FinMM} {
 		if err := cup.CheckThickness("bait", mm); err != nil {
@@ -131,7 +132,10 @@ func InAnotherBait(c *cup.Cup, from, to Thickness, keep Keep, shelf cup.Shelf, k
 	if keep == KeepFins {
 		main, other = fins, body
 	}
-	pairs := []kept{{name: other.name + " over white", was: seenAt(other.from, optics.White), is: seenAt(other.to, optics.White), free: true}}
+	pairs := []kept{{
+		name: other.name + " over white", was: seenAt(other.from, optics.White), is: seenAt(other.to, optics.White),
+		free: true,
+	}}
 	for _, g := range []optics.Ground{optics.White, optics.Dark, optics.Against} {
 		pairs = append(pairs, kept{name: main.name + " " + g.Name(), was: seenAt(main.from, g), is: seenAt(main.to, g)})
 	}
@@ -152,8 +156,8 @@ func InAnotherBait(c *cup.Cup, from, to Thickness, keep Keep, shelf cup.Shelf, k
 	return out, out.tell(c, nil, shelf)
 }
 
-// Replace swaps one line for another material, so that the cup looks as before. Another bottle's dose is solved and the others stay.
-// Another flake keeps its cover or its count, and the base follows where that helps.
+// Replace swaps one line for another material, so that the cup looks as before. Another bottle's dose is solved and the
+// others stay. Another flake keeps its cover or its count, and the base follows where that helps.
 func Replace(c *cup.Cup, swap InPlace, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	at := slices.IndexFunc(c.Doses, func(d cup.Dose) bool { return d.Material == swap.Old })
 	bottle, ok := shelf[swap.New]
@@ -216,11 +220,12 @@ func colourants(c *cup.Cup, shelf cup.Shelf) []int {
 	return free
 }
 
-// mostFlake is how many times its flake a cup is given to show as much of it through a load; above it, the loss is said.
+// mostFlake is how many times its flake a cup is given to show as much of it through a load; above it, the loss is
+// said.
 const mostFlake = 2.0
 
-// LookWith adds an amount of an additive, and lets the doses follow so that the cup looks as before: flake so that as many pieces
-// show, then the colours. Where that comes no closer than the doses as they are, they are left.
+// LookWith adds an amount of an additive, and lets the doses follow so that the cup looks as before: flake so that as
+// many pieces show, then the colours. Where that comes no closer than the doses as they are, they are left.
 func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (*Swapped, error) {
 	m, ok := shelf[uid]
 	if !ok || m.Additive == nil {
@@ -246,7 +251,9 @@ func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (
 	var lines []int
 	for _, l := range before.Legibility(at) {
 		flake := shelf[l.Material]
-		if i := slices.IndexFunc(try.Doses, func(d cup.Dose) bool { return d.Material == l.Material }); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
+		if i := slices.IndexFunc(
+			try.Doses, func(d cup.Dose) bool { return d.Material == l.Material },
+		); l.CountPerCM2 > 0 && try.Doses[i].Amount.Unit == measure.InTeaspoons {
 			counted, lines = append(counted, mix.Counted{Flake: &flake, PerCM2: l.CountPerCM2}), append(lines, i)
 		}
 	}
@@ -265,7 +272,8 @@ func LookWith(c *cup.Cup, uid, typed string, shelf cup.Shelf, kit measure.Kit) (
 	return out, out.tell(c, nil, shelf)
 }
 
-// Loads are salt and glass side by side: the same amount of each that the shelf has, with the look kept as far as that goes.
+// Loads are salt and glass side by side: the same amount of each that the shelf has, with the look kept as far as that
+// goes.
 func Loads(c *cup.Cup, typed string, shelf cup.Shelf, kit measure.Kit) ([]Load, error) {
 	out := []Load{}
 	for _, uid := range slices.Sorted(maps.Keys(shelf)) {
@@ -289,7 +297,8 @@ type Load struct {
 	Swapped  Swapped `json:"swapped"`
 }
 
-// tell adds what colour at arm's length does not say: how the flake shows close up, in this bait, and what the plastic is like.
+// tell adds what colour at arm's length does not say: how the flake shows close up, in this bait, and what the plastic
+// is like.
 func (s *Swapped) tell(was *cup.Cup, mold *bait.Mold, shelf cup.Shelf) error {
 	var mixes [2]*mix.Mix
 	var err error
@@ -368,7 +377,10 @@ func (f *SwapFlake) says() string {
 	}
 	switch {
 	case size > sameCut || size < 1/sameCut || count > sameCount || count < 1/sameCount:
-		return fmt.Sprintf("flake: about %s pieces a bait instead of %s, each with %s × the area", measure.Number(f.Is.PerBait, 0), measure.Number(f.Was.PerBait, 0), measure.Number(size*size, 2))
+		return fmt.Sprintf(
+			"flake: about %s pieces a bait instead of %s, each with %s × the area", measure.Number(f.Is.PerBait, 0),
+			measure.Number(f.Was.PerBait, 0), measure.Number(size*size, 2),
+		)
 	case seen < 0.85:
 		return fmt.Sprintf("flake: %s %% of the pieces still show", measure.Number(100*seen, 0))
 	}

@@ -56,7 +56,10 @@ func TestSameLookWithSalt(t *testing.T) {
 	require.NoError(t, err)
 	naive := 0.0
 	m := Stirred(t, salt)
-	for i, at := range []mix.Condition{On(mix.FinMM, optics.White), On(mix.BodyMM, optics.White), On(mix.BodyMM, optics.Dark), On(mix.BodyMM, optics.Against)} {
+	for i, at := range []mix.Condition{
+		On(mix.FinMM, optics.White), On(mix.BodyMM, optics.White), On(mix.BodyMM, optics.Dark),
+		On(mix.BodyMM, optics.Against),
+	} {
 		naive += colour.DeltaE00(m.Colour(at), s.Before[i].Swatch.Lab) / 4
 	}
 	assert.Less(t, s.DeltaE00, naive, "the doses follow")
@@ -92,7 +95,10 @@ func TestLoadAdviceIsNeverWorseThanNone(t *testing.T) {
 				}
 			}
 			m, naive := Stirred(t, as), 0.0
-			for i, at := range []mix.Condition{On(mix.FinMM, optics.White), On(mix.BodyMM, optics.White), On(mix.BodyMM, optics.Dark), On(mix.BodyMM, optics.Against)} {
+			for i, at := range []mix.Condition{
+				On(mix.FinMM, optics.White), On(mix.BodyMM, optics.White), On(mix.BodyMM, optics.Dark),
+				On(mix.BodyMM, optics.Against),
+			} {
 				naive += colour.DeltaE00(m.Colour(at), l.Swapped.Before[i].Swatch.Lab) / 4
 			}
 			assert.LessOrEqual(t, l.Swapped.DeltaE00, naive+1e-9, "%s in %v", l.Name, c.Doses)
@@ -130,12 +136,16 @@ func TestAnotherFlakeIsToldBySizeAndCount(t *testing.T) {
 	assert.Contains(t, strings.Join(s.Lost, "; "), "pieces a bait instead of")
 	one, err := mix.Stir(&c, shelf)
 	require.NoError(t, err)
-	assert.InDelta(t, one.Legibility(Over(8))[0].PiecesTotal/one.FinishedML*mold.VolumeML(), f.Was.PerBait, 1e-6, "of this bait")
+	assert.InDelta(
+		t, one.Legibility(Over(8))[0].PiecesTotal/one.FinishedML*mold.VolumeML(), f.Was.PerBait, 1e-6, "of this bait",
+	)
 
 	s, err = Replace(&c, InPlace{Old: "fine", New: "coarse", Keep: KeepCount}, shelf, Kit)
 	require.NoError(t, err)
 	assert.InDelta(t, 1, s.Flake[0].Is.PerBait/s.Flake[0].Was.PerBait, 0.15)
-	assert.Contains(t, strings.Join(s.Changes, "; "), "Transparent brown", "so much more flake moves the colour: the base follows")
+	assert.Contains(
+		t, strings.Join(s.Changes, "; "), "Transparent brown", "so much more flake moves the colour: the base follows",
+	)
 
 	s, err = Replace(&c, InPlace{Old: "fine", New: "huge", Mold: &mold}, shelf, Kit)
 	require.NoError(t, err)
@@ -168,8 +178,13 @@ func TestPremixKnowsItsContents(t *testing.T) {
 }
 
 func TestScalingWithSpoons(t *testing.T) {
-	c := CupOf(t, "1 cup", cup.DripOf("clear-red", 5), Tsp("pearl-silver", 0.125), Tsp("salt-fine", measure.TeaspoonsPerCup/4), ML("softener", 6))
-	s, err := Scale(&c, Bench(), measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 1.0 / 32}, Heaped: 1.5}, Volume(t, "1/3 cup"), Over(8))
+	c := CupOf(
+		t, "1 cup", cup.DripOf("clear-red", 5), Tsp("pearl-silver", 0.125), Tsp("salt-fine", measure.TeaspoonsPerCup/4),
+		ML("softener", 6),
+	)
+	s, err := Scale(
+		&c, Bench(), measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 1.0 / 32}, Heaped: 1.5}, Volume(t, "1/3 cup"), Over(8),
+	)
 	require.NoError(t, err)
 	pearl := s.Lines[1]
 	assert.InDelta(t, 0.0417, pearl.Exact.Value, 1e-3)
@@ -191,12 +206,22 @@ func TestTwoBottlesAtEqualStrength(t *testing.T) {
 	_, err = SideBySide("clear-red", "salt-fine", Bench())
 	AssertFault(t, err, "other", "two colours")
 	shelf := Bench()
-	for key, want := range map[string]string{"clear-red": "transparent", "solid-red": "opaque", "titanium-white": "opaque", "ultramarine": "half", "yellow-dye": "transparent"} {
+	for key, want := range map[string]string{
+		"clear-red": "transparent", "solid-red": "opaque", "titanium-white": "opaque", "ultramarine": "half",
+		"yellow-dye": "transparent",
+	} {
 		m := shelf[key]
 		assert.Equal(t, want, Clarity(&m, shelf), key)
 	}
 	gold := shelf["flake-gold"]
-	best := BestBases(&gold, []NamedCup{{Name: "own", Cup: CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-brown", 4))}, {Name: "blue", Cup: CupOf(t, "1 cup", cup.DripOf("clear-blue", 3))}}, shelf, 5)
+	best := BestBases(
+		&gold,
+		[]NamedCup{
+			{Name: "own", Cup: CupOf(t, "1 cup", cup.DripOf("solid-yellow", 20), cup.DripOf("clear-brown", 4))},
+			{Name: "blue", Cup: CupOf(t, "1 cup", cup.DripOf("clear-blue", 3))},
+		},
+		shelf, 5,
+	)
 	require.Len(t, best, 2)
 	assert.Equal(t, "blue", best[0].Name)
 }
@@ -215,7 +240,9 @@ func TestEveryFigureOfASwapIsFinite(t *testing.T) {
 		if s, err := Replace(&c, InPlace{Old: old, New: new}, shelf, Kit); err == nil {
 			require.Empty(t, measure.NotFinite(s))
 		}
-		if s, err := LookWith(&c, "salt-fine", rapid.SampledFrom([]string{"0 g", "1/4 cup", "1/64 tsp"}).Draw(t, "salt"), shelf, Kit); err == nil {
+		if s, err := LookWith(
+			&c, "salt-fine", rapid.SampledFrom([]string{"0 g", "1/4 cup", "1/64 tsp"}).Draw(t, "salt"), shelf, Kit,
+		); err == nil {
 			require.Empty(t, measure.NotFinite(s))
 		}
 		m, err := mix.Stir(&c, shelf)

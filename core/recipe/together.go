@@ -13,7 +13,8 @@ import (
 // offNearest is what a step away from the nearest drop or spoon must earn in ΔE00 to be worth it.
 const offNearest = 0.05
 
-// rungs are the amounts that can be measured about an exact one, in order: two on each side, or the one that comes out even.
+// rungs are the amounts that can be measured about an exact one, in order: two on each side, or the one that comes out
+// even.
 func rungs(exact measure.Amount, kit measure.Kit) []float64 {
 	down, up := around(exact, kit)
 	if down == up {
@@ -38,9 +39,9 @@ func rungs(exact measure.Amount, kit measure.Kit) []float64 {
 // mostLeftOut is the share of the least step below which a line may be left out.
 const mostLeftOut = 0.25
 
-// roundTogether takes the free doses of a cup, exact as they stand, to what can be measured, all of them together: of the amounts about
-// each, those that bring the least cost. One line's rounding so makes up for another's. It starts from the nearest of each line and goes
-// on while one line, or two at once, can be moved for the better.
+// roundTogether takes the free doses of a cup, exact as they stand, to what can be measured, all of them together: of
+// the amounts about each, those that bring the least cost. One line's rounding so makes up for another's. It starts
+// from the nearest of each line and goes on while one line, or two at once, can be moved for the better.
 func roundTogether(c *cup.Cup, free []int, kit measure.Kit, cost func() (float64, error)) error {
 	type line struct {
 		values      []float64
@@ -153,7 +154,8 @@ func around(exact measure.Amount, kit measure.Kit) (down, up measure.Amount) {
 	return set(v), set(v) // grams and millilitres are weighed and drawn up as they come
 }
 
-// strength is the bottle that a liquid is a cut of, and how much of that is in it; itself, whole, where it is no cut of a single one.
+// strength is the bottle that a liquid is a cut of, and how much of that is in it; itself, whole, where it is no cut of
+// a single one.
 func strength(m *material.Material) (of string, share float64) {
 	if c := m.Colourant; c != nil && len(c.Contains) == 1 {
 		return c.Contains[0].Material, c.Contains[0].Share
@@ -161,8 +163,8 @@ func strength(m *material.Material) (of string, share float64) {
 	return m.UID, 1
 }
 
-// weaker replaces each line of few drops by a weaker cut of the same bottle, as far as the shelf has one, at its exact dose. The cut
-// taken is the strongest that comes to sixDrops or more.
+// weaker replaces each line of few drops by a weaker cut of the same bottle, as far as the shelf has one, at its exact
+// dose. The cut taken is the strongest that comes to sixDrops or more.
 func weaker(c *cup.Cup, shelf cup.Shelf) (*cup.Cup, bool) {
 	out, changed := *c, false
 	out.Doses = slices.Clone(c.Doses)
@@ -180,7 +182,8 @@ func weaker(c *cup.Cup, shelf cup.Shelf) (*cup.Cup, bool) {
 				continue
 			}
 			n := d.Amount.Value * m.Colourant.DropML.Value * share / (s * cut.Colourant.DropML.Value)
-			better := best == "" || (n >= sixDrops) != (drops >= sixDrops) && n >= sixDrops || n >= sixDrops && n < drops || n < sixDrops && drops < sixDrops && n > drops
+			better := best == "" || (n >= sixDrops) != (drops >= sixDrops) && n >= sixDrops || n >= sixDrops && n < drops ||
+				n < sixDrops && drops < sixDrops && n > drops
 			if n > cup.MaxDropsPerCup*c.Volume.ML/measure.CupML || !better {
 				continue
 			}

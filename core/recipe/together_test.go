@@ -18,7 +18,10 @@ import (
 
 // Rounded line by line, odd drops all lose their halves to the same side; together they make up for each other.
 func TestLinesAreRoundedTogether(t *testing.T) {
-	c := CupOf(t, "2 cups", cup.DripOf("clear-red", 5), cup.DripOf("clear-blue", 3), cup.DripOf("clear-yellow", 3), cup.DripOf("titanium-white", 5), cup.DripOf("carbon-black", 1))
+	c := CupOf(
+		t, "2 cups", cup.DripOf("clear-red", 5), cup.DripOf("clear-blue", 3), cup.DripOf("clear-yellow", 3),
+		cup.DripOf("titanium-white", 5), cup.DripOf("carbon-black", 1),
+	)
 	s, err := Scale(&c, Bench(), Kit, Volume(t, "1 cup"), Over(4))
 	require.NoError(t, err)
 	require.NotNil(t, s.Together)
@@ -29,7 +32,9 @@ func TestLinesAreRoundedTogether(t *testing.T) {
 func TestTogetherIsNeverWorseAndAlwaysMeasurable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var doses []cup.Dose
-		for _, uid := range []string{"clear-red", "clear-blue", "clear-yellow", "titanium-white", "carbon-black"}[:rapid.IntRange(1, 5).Draw(t, "n")] {
+		for _, uid := range []string{
+			"clear-red", "clear-blue", "clear-yellow", "titanium-white", "carbon-black",
+		}[:rapid.IntRange(1, 5).Draw(t, "n")] {
 			doses = append(doses, cup.DripOf(uid, float64(rapid.IntRange(1, 30).Draw(t, uid))))
 		}
 		c := CupOf(t, "1 cup", doses...)

@@ -59,14 +59,16 @@ func FactsOf(b *Batch, c *cup.Cup, m *mix.Mix, shelf cup.Shelf, thinMM, shotML f
 	return f
 }
 
-// clue is a cause with how often it is the one where nothing is known, and how many times as likely what is known makes it.
+// clue is a cause with how often it is the one where nothing is known, and how many times as likely what is known makes
+// it.
 type clue struct {
 	says, do string
 	usual    float64
 	times    float64
 }
 
-// when weighs a clue: more where the fact speaks for it, less where it speaks against it, as it is where nothing is known.
+// when weighs a clue: more where the fact speaks for it, less where it speaks against it, as it is where nothing is
+// known.
 func when(known, speaksFor bool, more float64) float64 {
 	switch {
 	case !known:
@@ -87,7 +89,7 @@ const (
 )
 
 // Why lists what may have made a defect, the likeliest for this batch first, each with what to change.
-func Why(d Defect, f *Facts) []Cause {
+func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 	cold := when(f.PourC > 0, f.PourC < f.WorkC-coldBy, 3)
 	hot := when(f.PourC > 0, f.PourC > f.WorkC+coldBy, 3)
 	thin := when(f.ThinMM > 0, f.ThinMM <= thinMM, 2)
@@ -102,20 +104,41 @@ func Why(d Defect, f *Facts) []Cause {
 	}
 	clues := map[Defect][]clue{
 		ShortFill: {
-			{"The plastic was too cold for the thin parts.", "Shoot at " + work + ", and warm the mold or the block first.", 0.4, cold * thin},
-			{"The injector was loaded for too many fills and cooled on the way.", "Load for two or three fills, then go back to the cup.", 0.2, far},
-			{"The air could not get out of the ends.", "Shoot slower, hold the pressure, and look whether the vents are open.", 0.2, 1},
+			{
+				"The plastic was too cold for the thin parts.", "Shoot at " + work + ", and warm the mold or the block first.", 0.4,
+				cold * thin,
+			},
+			{
+				"The injector was loaded for too many fills and cooled on the way.",
+				"Load for two or three fills, then go back to the cup.", 0.2, far,
+			},
+			{
+				"The air could not get out of the ends.", "Shoot slower, hold the pressure, and look whether the vents are open.",
+				0.2, 1,
+			},
 			{"What is in it thickened it.", "Take less powder, salt or flake, or thin it with clear plastisol.", 0.2, thick},
 		},
 		Dents: {
-			{"It shrank while it cooled, and nothing was there to follow.", "Top off the sprue until it stands, and hold the pressure longer.", 0.5, hot},
-			{"It was pulled out too early.", "Leave it in the mold until the thickest part is firm.", 0.3, when(f.ThinMM > 0, f.ThinMM > 2*thinMM, 1.5)},
+			{
+				"It shrank while it cooled, and nothing was there to follow.",
+				"Top off the sprue until it stands, and hold the pressure longer.", 0.5, hot,
+			},
+			{
+				"It was pulled out too early.", "Leave it in the mold until the thickest part is firm.", 0.3,
+				when(f.ThinMM > 0, f.ThinMM > 2*thinMM, 1.5),
+			},
 			{"The mold was hotter at one end.", "Let it cool flat, or pour the cavities in turn.", 0.2, far},
 		},
 		Bubbles: {
-			{"Air was stirred in again after the degassing.", "Stir slowly, along the wall, and let it stand a minute before the shot.", 0.4, 1},
+			{
+				"Air was stirred in again after the degassing.",
+				"Stir slowly, along the wall, and let it stand a minute before the shot.", 0.4, 1,
+			},
 			{"Salt, powder or flake brought air or damp with it.", "Dry it, stir it in early, and degas after it.", 0.3, thick},
-			{"It was not hot enough for the air to rise.", "Take it to " + work + " and let it stand before the shot.", 0.2, cold},
+			{
+				"It was not hot enough for the air to rise.", "Take it to " + work + " and let it stand before the shot.", 0.2,
+				cold,
+			},
 			{"The injector drew air.", "Keep the tip under the surface, and push the first drops back.", 0.1, 1},
 		},
 		Flash: {
@@ -123,23 +146,38 @@ func Why(d Defect, f *Facts) []Cause {
 			{"It was shot too hard or too hot.", "Shoot at " + work + " and slower.", 0.4, hot},
 		},
 		SwappedLayers: {
-			{"The heavier colour was shot last, or from the wrong side.", "Look which way the cavities lie, and mark the cups A and B.", 0.8, 1},
+			{
+				"The heavier colour was shot last, or from the wrong side.",
+				"Look which way the cavities lie, and mark the cups A and B.", 0.8, 1,
+			},
 			{"The mold was turned over between the shots.", "Mark the side that lies up.", 0.2, 1},
 		},
 		BlendedLayers: {
 			{"The second colour came before the first had a skin.", "Wait for the skin: the thin end shows it first.", 0.4, hot},
 			{"The two streams mixed in the block.", "Warm the block, push both evenly, and stop when it runs back.", 0.3, 1},
-			{"A dye in it runs from one layer to the next.", "Use one that does not run at the boundary, or fish it before it does.", 0.2, when(f.Rested > 0, f.Runs && f.Rested > 24, 3) * when(true, f.Runs, 3)},
+			{
+				"A dye in it runs from one layer to the next.",
+				"Use one that does not run at the boundary, or fish it before it does.", 0.2,
+				when(f.Rested > 0, f.Runs && f.Rested > 24, 3) * when(true, f.Runs, 3),
+			},
 			{"A dot or stripe was laid too thick.", "Lay less of it, and let it set.", 0.1, 1},
 		},
 		Faded: {
 			{"It was heated too often.", "Cook smaller cups; keep remelts for dark colours.", 0.4, tired},
-			{"It was too hot for the dye.", "Stay below " + limit + ", and add colour once it has cleared.", 0.4, max(over, hot)},
-			{"A dye that light bleaches lay in the sun.", "Keep baits dark until they are fished.", 0.2, when(f.Rested > 0, f.Rested > 24*30, 2)},
+			{
+				"It was too hot for the dye.", "Stay below " + limit + ", and add colour once it has cleared.", 0.4, max(over, hot),
+			},
+			{
+				"A dye that light bleaches lay in the sun.", "Keep baits dark until they are fished.", 0.2,
+				when(f.Rested > 0, f.Rested > 24*30, 2),
+			},
 		},
 		Curled: {
 			{"It was hotter than the flake takes.", "Put the flake in last, below " + limit + ".", 0.6, over},
-			{"It stayed hot for long, or was heated again with the flake in.", "Flake in the last minute; do not reheat what has flake in it.", 0.3, tired},
+			{
+				"It stayed hot for long, or was heated again with the flake in.",
+				"Flake in the last minute; do not reheat what has flake in it.", 0.3, tired,
+			},
 			{"The flake does not take this plastisol's plasticiser.", "Try a spoon of it in a little cup first.", 0.1, 1},
 		},
 	}[d]

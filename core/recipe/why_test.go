@@ -12,7 +12,8 @@ import (
 	. "cloudburst/testkit"
 )
 
-// What is known of a batch decides between causes: cold plastic in a thin mold fills short; flake above its limit curls.
+// What is known of a batch decides between causes: cold plastic in a thin mold fills short; flake above its limit
+// curls.
 func TestDefectsLeadToTheirCauses(t *testing.T) {
 	first := func(d Defect, f Facts) Cause {
 		f.WorkC = cup.UsualWorkC
@@ -61,7 +62,8 @@ func TestFactsComeFromTheBatch(t *testing.T) {
 	assert.True(t, f.Runs)
 
 	for field, o := range map[string]Outcome{
-		"heatsC": {HeatsC: []float64{900}}, "leftML": {LeftML: -1}, "defects": {Defects: []Defect{Flash, Flash}}, "droop": {Droop: "soggy"}, "fate": {Fate: "burn"}, "mold": {Mold: "No Such"},
+		"heatsC": {HeatsC: []float64{900}}, "leftML": {LeftML: -1}, "defects": {Defects: []Defect{Flash, Flash}},
+		"droop": {Droop: "soggy"}, "fate": {Fate: "burn"}, "mold": {Mold: "No Such"},
 	} {
 		AssertFault(t, o.Check(), field, "")
 	}

@@ -41,8 +41,8 @@ const (
 	leastOdd = 2.5
 )
 
-// SpreadOf works out a bag's spread per part, robustly: the centre is the point with the least sum of distances, the spread
-// the median distance from it. The sample that is odd in most parts is proposed for setting aside.
+// SpreadOf works out a bag's spread per part, robustly: the centre is the point with the least sum of distances, the
+// spread the median distance from it. The sample that is odd in most parts is proposed for setting aside.
 func SpreadOf(all []Sampled) Bag {
 	bag := Bag{Parts: []Spread{}}
 	var names []string
@@ -90,7 +90,10 @@ func SpreadOf(all []Sampled) Bag {
 	case len(bag.Parts) == 0:
 		bag.Says = "Pin the same part on several baits of the bag, and number them: then their spread is known."
 	case bag.Odd > 0:
-		bag.Says = fmt.Sprintf("Bait %d is not typical of this bag: it lies ΔE00 %s off where the others keep together. Set it aside?", bag.Odd, measure.Number(most/float64(max(1, timesOdd(bag, bag.Odd))), 1))
+		bag.Says = fmt.Sprintf(
+			"Bait %d is not typical of this bag: it lies ΔE00 %s off where the others keep together. Set it aside?", bag.Odd,
+			measure.Number(most/float64(max(1, timesOdd(bag, bag.Odd))), 1),
+		)
 	default:
 		bag.Says = "The baits of this bag keep together."
 	}

@@ -57,16 +57,17 @@ func (p *Pin) part() string { return strings.ToLower(p.Name) }
 // mostDelta is the largest difference that a target keeps, ΔE00.
 const mostDelta = 50
 
-// Targets are the pins of a reference as colours to reach, each good enough where its bag's own baits differ by as much; and the bag, where
-// there is one. Baits that were set aside, and what differs on purpose, are no part of it.
+// Targets are the pins of a reference as colours to reach, each good enough where its bag's own baits differ by as
+// much; and the bag, where there is one. Baits that were set aside, and what differs on purpose, are no part of it.
 func Targets(name, uid string, pins []Pin) ([]cup.Target, *Bag) {
 	var all []cup.Target
 	var sampled []Sampled
 	for i := range pins {
 		p := &pins[i]
 		all = append(all, cup.Target{
-			Name: cup.ShortName(name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground, Reference: uid,
-			State: p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup, Device: p.device(),
+			Name: cup.ShortName(name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground,
+			Reference: uid,
+			State:     p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup, Device: p.device(),
 		})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
 			sampled = append(sampled, Sampled{Sample: p.Sample, Part: p.part(), Lab: p.Reading.Lab})
@@ -85,8 +86,8 @@ func Targets(name, uid string, pins []Pin) ([]cup.Target, *Bag) {
 	return all, &bag
 }
 
-// TintOf compares two pins of one bait: tinted through, or clear over something. bare says of which of them nothing lies behind but the
-// ground.
+// TintOf compares two pins of one bait: tinted through, or clear over something. bare says of which of them nothing
+// lies behind but the ground.
 func TintOf(pins []Pin, one, other string, oneBare, otherBare bool) (Verdict, error) {
 	var looks [2]Look
 	for i, want := range []struct {
@@ -99,10 +100,15 @@ func TintOf(pins []Pin, one, other string, oneBare, otherBare bool) (Verdict, er
 		}
 		p := &pins[at]
 		if p.Reading.Unlit {
-			return Verdict{}, measure.Faulty("one", "the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait")
+			return Verdict{}, measure.Faulty(
+				"one",
+				"the light of this photo is not undone, so that its colours say too little; put something white and something grey beside the bait",
+			)
 		}
 		ground := p.Ground.Reflectance()
-		looks[i] = Look{Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !want.bare, Error: p.Reading.Error}
+		looks[i] = Look{
+			Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !want.bare, Error: p.Reading.Error,
+		}
 	}
 	return ThroughOrThere(looks[0], looks[1])
 }

@@ -14,7 +14,10 @@ import (
 )
 
 func pin(name string, l float64, sample int) Pin {
-	return Pin{UID: name, Name: name, ThicknessMM: 6, Ground: optics.White, Reading: photo.Reading{Lab: colour.Lab{L: l, A: 5, B: 20}, Error: 1.5}, Sample: sample}
+	return Pin{
+		UID: name, Name: name, ThicknessMM: 6, Ground: optics.White,
+		Reading: photo.Reading{Lab: colour.Lab{L: l, A: 5, B: 20}, Error: 1.5}, Sample: sample,
+	}
 }
 
 func TestPinsBecomeTargets(t *testing.T) {

@@ -36,7 +36,8 @@ const (
 	CannotTell = "cannot tell"
 )
 
-// neitherFrom is the misfit, ΔE00, from which neither model explains a spot. It is wide: greens outside sRGB miss by up to 25 even where the model is right.
+// neitherFrom is the misfit, ΔE00, from which neither model explains a spot. It is wide: greens outside sRGB miss by
+// up to 25 even where the model is right.
 const neitherFrom = 25.0
 
 // leastRatio is how much two thicknesses have to differ for a tint to show it.
@@ -44,10 +45,10 @@ const leastRatio = 1.4
 
 const bestView = "Pin a spot of the same part with nothing behind it but the paper, or where it is half as thick."
 
-// ThroughOrThere decides between a tinted slab and a clear one over a layer, from two pins of one part: each model is fitted
-// to the first pin (the tint's absorption, or the colour of what lies behind, in three broad bands, for several amounts of
-// haze) and asked for the second; the difference of their misfits decides. Another paper under both can never decide it,
-// since it only shows whether light gets through.
+// ThroughOrThere decides between a tinted slab and a clear one over a layer, from two pins of one part: each model is
+// fitted to the first pin (the tint's absorption, or the colour of what lies behind, in three broad bands, for several
+// amounts of haze) and asked for the second; the difference of their misfits decides. Another paper under both can
+// never decide it, since it only shows whether light gets through.
 func ThroughOrThere(one, other Look) (Verdict, error) {
 	for i, l := range []Look{one, other} {
 		if !(l.MM > 0.05 && l.MM <= 100) {
@@ -64,7 +65,10 @@ func ThroughOrThere(one, other Look) (Verdict, error) {
 		v.Says = "Only the paper changed: that shows whether light gets through, not which layer carries the colour."
 		return v, nil
 	case one.Backed == other.Backed && ratio < leastRatio:
-		v.Says = fmt.Sprintf("The two spots are nearly as thick as each other (%s and %s mm): either would look the same.", measure.Number(one.MM, 1), measure.Number(other.MM, 1))
+		v.Says = fmt.Sprintf(
+			"The two spots are nearly as thick as each other (%s and %s mm): either would look the same.",
+			measure.Number(one.MM, 1), measure.Number(other.MM, 1),
+		)
 		return v, nil
 	case !one.Backed && !other.Backed:
 		v.Says = "With nothing behind either spot, what colour there is, is in the plastic."
@@ -90,21 +94,32 @@ func ThroughOrThere(one, other Look) (Verdict, error) {
 	switch {
 	case best > neitherFrom+noise:
 		v.Answer = Neither
-		v.Says = fmt.Sprintf("Neither fits: a tint misses the second spot by ΔE00 %s, clear plastic by %s. Are both spots of one plastic, and is the light of each photo undone?", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1))
+		v.Says = fmt.Sprintf(
+			"Neither fits: a tint misses the second spot by ΔE00 %s, clear plastic by %s. Are both spots of one plastic, and is the light of each photo undone?",
+			measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1),
+		)
 	case gap < 2+noise || best > 0.5*max(v.Tinted, v.Clear):
-		v.Says = fmt.Sprintf("Both would fit: tinted to ΔE00 %s, clear to %s.", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1))
+		v.Says = fmt.Sprintf(
+			"Both would fit: tinted to ΔE00 %s, clear to %s.", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1),
+		)
 	case v.Tinted < v.Clear:
 		v.Answer, v.Next = Tinted, ""
-		v.Says = fmt.Sprintf("It is tinted: that explains the second spot to ΔE00 %s, clear plastic would be off by %s.", measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1))
+		v.Says = fmt.Sprintf(
+			"It is tinted: that explains the second spot to ΔE00 %s, clear plastic would be off by %s.",
+			measure.Number(v.Tinted, 1), measure.Number(v.Clear, 1),
+		)
 	default:
 		v.Answer, v.Next = ClearOver, ""
-		v.Says = fmt.Sprintf("It is clear, and what lies behind shows: that explains the second spot to ΔE00 %s, a tint would be off by %s.", measure.Number(v.Clear, 1), measure.Number(v.Tinted, 1))
+		v.Says = fmt.Sprintf(
+			"It is clear, and what lies behind shows: that explains the second spot to ΔE00 %s, a tint would be off by %s.",
+			measure.Number(v.Clear, 1), measure.Number(v.Tinted, 1),
+		)
 	}
 	return v, nil
 }
 
-// model gives the colour of a look, a channel at a time: `unknown` is the tint's absorption per mm, or the reflectance of
-// what lies behind.
+// model gives the colour of a look, a channel at a time: `unknown` is the tint's absorption per mm, or the reflectance
+// of what lies behind.
 type model func(l Look, haze, unknown float64) float64
 
 const clearK = 0.003 // of plain plastisol, 1/mm
@@ -135,8 +150,8 @@ func clearSlab(l Look, haze, behind float64) float64 {
 	return piece.Over(&ground)[0]
 }
 
-// misfit fits the unknown to the first look, channel by channel, and says how far off the second then is. What the first
-// look itself can't be fitted by counts, too.
+// misfit fits the unknown to the first look, channel by channel, and says how far off the second then is. What the
+// first look itself can't be fitted by counts, too.
 func misfit(one, other Look, haze float64, m model) float64 {
 	first := one.Lab.Linear()
 	want := [3]float64{first.R, first.G, first.B}

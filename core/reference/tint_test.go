@@ -50,26 +50,37 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 		for i, r := range s.Regions {
 			got, err := photo.Sample(s.Picture, shots.Disc(r.Center, r.Radius), l)
 			require.NoError(t, err)
-			looks = append(looks, Look{Lab: got.Lab, MM: r.MM, Ground: truth.See.Y[i], Backed: truth.See.Behind[i] == "back", Error: got.Error})
+			looks = append(
+				looks,
+				Look{Lab: got.Lab, MM: r.MM, Ground: truth.See.Y[i], Backed: truth.See.Behind[i] == "back", Error: got.Error},
+			)
 		}
 		v, err := ThroughOrThere(looks[0], looks[1])
 		require.NoError(t, err)
-		want := map[string]string{"tinted": Tinted, "clear with the back showing": ClearOver, "cannot tell": CannotTell}[truth.See.Fair]
+		want := map[string]string{
+			"tinted": Tinted, "clear with the back showing": ClearOver, "cannot tell": CannotTell,
+		}[truth.See.Fair]
 		assert.Equal(t, want, v.Answer, "%s: %s", s.ID, v.Says)
 	}
 }
 
-// Pairs made by the core, which has bands and families where the verdict has three channels: never a wrong one, and where
-// only the paper changes, none.
+// Pairs made by the core, which has bands and families where the verdict has three channels: never a wrong one, and
+// where only the paper changes, none.
 func TestTintedOrClearIsNeverWrong(t *testing.T) {
 	rng := rand.New(rand.NewPCG(8, 8))
 	mixed := func(doses ...cup.Dose) *mix.Mix {
 		shelf := cup.Shelf{}
-		for _, key := range []string{"medium-plastisol", "clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown", "titanium-white", "carbon-black"} {
+		for _, key := range []string{
+			"medium-plastisol", "clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown", "titanium-white",
+			"carbon-black",
+		} {
 			f, _ := material.FindFamily(key)
 			shelf[key] = f.New(key, f.Name)
 		}
-		m, err := mix.Stir(&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses}, shelf)
+		m, err := mix.Stir(
+			&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses},
+			shelf,
+		)
 		require.NoError(t, err)
 		return m
 	}
@@ -78,7 +89,10 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 	for range 60 {
 		tint := mixed(cup.DripOf(hues[rng.IntN(5)], 1+4*rng.Float64()), cup.DripOf("titanium-white", 0.3*rng.Float64()))
 		clear := mixed(cup.DripOf("titanium-white", 0.1*rng.Float64()))
-		back := mixed(cup.DripOf(hues[rng.IntN(5)], 6+6*rng.Float64()), cup.DripOf("titanium-white", 6*rng.Float64()), cup.DripOf("carbon-black", 2*rng.Float64()))
+		back := mixed(
+			cup.DripOf(hues[rng.IntN(5)], 6+6*rng.Float64()), cup.DripOf("titanium-white", 6*rng.Float64()),
+			cup.DripOf("carbon-black", 2*rng.Float64()),
+		)
 		x1 := 2.5 + 3*rng.Float64()
 		x2 := x1 / (1.5 + 2*rng.Float64())
 		noise := func(l colour.Lab) colour.Lab {
@@ -95,8 +109,14 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 		}
 		for _, nothing := range []bool{false, true} { // the second spot thinner, or with nothing behind
 			for answer, pair := range map[string][2]Look{
-				Tinted:    {{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, {Lab: tinted(x2), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5}},
-				ClearOver: {{Lab: over(x1, true), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, {Lab: over(x2, !nothing), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5}},
+				Tinted: {
+					{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5},
+					{Lab: tinted(x2), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5},
+				},
+				ClearOver: {
+					{Lab: over(x1, true), MM: x1, Ground: 0.88, Backed: true, Error: 1.5},
+					{Lab: over(x2, !nothing), MM: x2, Ground: 0.88, Backed: !nothing, Error: 1.5},
+				},
 			} {
 				v, err := ThroughOrThere(pair[0], pair[1])
 				require.NoError(t, err)
@@ -107,13 +127,19 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 				assert.Contains(t, []string{answer, CannotTell}, v.Answer, "%s; %v and %v", v.Says, pair[0], pair[1])
 			}
 		}
-		paper, err := ThroughOrThere(Look{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5}, Look{Lab: tinted(x1), MM: x1, Ground: 0.04, Backed: true, Error: 1.5})
+		paper, err := ThroughOrThere(
+			Look{Lab: tinted(x1), MM: x1, Ground: 0.88, Backed: true, Error: 1.5},
+			Look{Lab: tinted(x1), MM: x1, Ground: 0.04, Backed: true, Error: 1.5},
+		)
 		require.NoError(t, err)
 		assert.Equal(t, CannotTell, paper.Answer)
 		assert.Contains(t, paper.Next, "nothing behind")
 	}
 	// A pale yellow and a deep blue: no tint and no clear plastic makes one of the other.
-	v, err := ThroughOrThere(Look{Lab: colour.Lab{L: 85, A: -5, B: 60}, MM: 8, Ground: 0.88, Backed: true, Error: 1.5}, Look{Lab: colour.Lab{L: 25, A: 10, B: -45}, MM: 3, Ground: 0.88, Backed: true, Error: 1.5})
+	v, err := ThroughOrThere(
+		Look{Lab: colour.Lab{L: 85, A: -5, B: 60}, MM: 8, Ground: 0.88, Backed: true, Error: 1.5},
+		Look{Lab: colour.Lab{L: 25, A: 10, B: -45}, MM: 3, Ground: 0.88, Backed: true, Error: 1.5},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, Neither, v.Answer, v.Says)
 	assert.Contains(t, v.Says, "Neither fits")

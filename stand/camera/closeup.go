@@ -11,8 +11,8 @@ import (
 	"cloudburst/core/picture"
 )
 
-// CloseUp is a shot of flake from near, on even light, with what a lens and a sensor do to it. It knows the truth of what it
-// shows.
+// CloseUp is a shot of flake from near, on even light, with what a lens and a sensor do to it. It knows the truth of
+// what it shows.
 type CloseUp struct {
 	Mix      *mix.Mix
 	At       mix.Condition
@@ -29,13 +29,15 @@ type CloseUp struct {
 // closeUpSize is such a shot's size in pixels.
 var closeUpSize = image.Pt(1040, 640)
 
-// These are what an eye still tells in a close-up: the share of a piece that shows, how far it is turned to the eye, its log ratio
-// to the base.
+// These are what an eye still tells in a close-up: the share of a piece that shows, how far it is turned to the eye,
+// its log ratio to the base.
 const seenShare, seenCos, seenRatio = 0.35, 0.15, 0.12
 
 // Shoot takes the photo, and says which of the pieces in it an eye can tell.
 func (c CloseUp) Shoot() (*image.RGBA, []picture.Lain) {
-	drawn, lain := picture.CloseUp{Width: closeUpSize.X, Height: closeUpSize.Y, PxPerMM: c.PxPerMM, Seed: c.Seed, Uneven: c.Uneven}.Lay(c.Mix, c.At)
+	drawn, lain := picture.CloseUp{
+		Width: closeUpSize.X, Height: closeUpSize.Y, PxPerMM: c.PxPerMM, Seed: c.Seed, Uneven: c.Uneven,
+	}.Lay(c.Mix, c.At)
 	rng := rand.New(rand.NewPCG(c.Seed, 3))
 	w, h := closeUpSize.X, closeUpSize.Y
 	var light [3][]float64

@@ -26,7 +26,9 @@ import (
 )
 
 // flaked is a cup of a base with flake of a size in it, of which about so many pieces a cm² can be told apart.
-func flaked(t testing.TB, base map[string]float64, flakes []string, sizes, perCM2 []float64, at mix.Condition) (*mix.Mix, cup.Shelf, []float64) {
+func flaked(
+	t testing.TB, base map[string]float64, flakes []string, sizes, perCM2 []float64, at mix.Condition,
+) (*mix.Mix, cup.Shelf, []float64) {
 	t.Helper()
 	shelf := cup.Shelf{}
 	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol"}
@@ -80,15 +82,19 @@ type closeUp struct {
 
 // bases are what the flake lies in, and flakes what shows in each.
 var (
-	bases  = map[string]map[string]float64{"clear": {}, "tinted": {"clear-brown": 2, "clear-green": 1}, "milky": {"titanium-white": 2}}
+	bases = map[string]map[string]float64{
+		"clear": {}, "tinted": {"clear-brown": 2, "clear-green": 1}, "milky": {"titanium-white": 2},
+	}
 	flakes = map[string][]string{
-		"clear": {"flake-black", "flake-red", "flake-blue", "flake-green"}, "tinted": {"flake-black", "flake-silver", "flake-red", "flake-blue"},
+		"clear": {"flake-black", "flake-red", "flake-blue", "flake-green"}, "tinted": {
+			"flake-black", "flake-silver", "flake-red", "flake-blue",
+		},
 		"milky": {"flake-black", "flake-red", "flake-blue", "flake-green"},
 	}
 )
 
-// seeds is how many sets of close-ups are counted. One goes with every run of the tests; the constants were chosen by the first twelve,
-// and what the eight after them show stands in docs/measured.md.
+// seeds is how many sets of close-ups are counted. One goes with every run of the tests; the constants were chosen by
+// the first twelve, and what the eight after them show stands in docs/measured.md.
 var seeds = flag.Int("seeds", 1, "sets of close-ups of flake")
 
 func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c closeUp) {
@@ -96,14 +102,16 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 	c.kinds = []string{flakes[c.base][rng.IntN(4)]}
 	c.sizes = []float64{[]float64{0.015, 0.025, 0.040}[rng.IntN(3)]}
 	many := []float64{(15 + 45*rng.Float64()) * math.Pow(0.025/c.sizes[0], 1.2)}
-	if k := flakes[c.base][rng.IntN(4)]; n%2 == 1 && k != c.kinds[0] { // two, as they are mixed: a fine one and a coarser one
+	// two, as they are mixed: a fine one and a coarser one
+	if k := flakes[c.base][rng.IntN(4)]; n%2 == 1 && k != c.kinds[0] {
 		c.kinds, c.sizes, many = append(c.kinds, k), append(c.sizes, c.sizes[0]*1.6), append(many, many[0]/3)
 	}
 	at := mix.Condition{ThicknessMM: 6 + 4*rng.Float64(), Ground: optics.White, Light: colour.D65, State: cup.Rested}
 	m, shelf, doses := flaked(t, bases[c.base], c.kinds, c.sizes, many, at)
 	c.px = (9 + 5*rng.Float64()) / (c.sizes[0] * measure.MMPerInch)
 	img, seen := CloseUp{
-		Mix: m, At: at, PxPerMM: c.px, EV: -0.5 * rng.Float64(), Vignette: 0.1 + 0.05*rng.Float64(), Gradient: 0.15 * rng.Float64(),
+		Mix: m, At: at, PxPerMM: c.px, EV: -0.5 * rng.Float64(), Vignette: 0.1 +
+			0.05*rng.Float64(), Gradient: 0.15 * rng.Float64(),
 		Blur: 0.5 + 0.5*rng.Float64(), Noise: 1.5, Seed: rng.Uint64(), Uneven: uneven,
 	}.Shoot()
 	const edge = 20
@@ -157,14 +165,15 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 	return c
 }
 
-// Flake counted in close-ups of clear, tinted and milky bases: how many, of which size, and how many spoons a cup that makes.
+// Flake counted in close-ups of clear, tinted and milky bases: how many, of which size, and how many spoons a cup that
+// makes.
 func TestFlakeOfCloseUps(t *testing.T) { flakeOfCloseUps(t, 12, 0, 1.0/50) }
 
 // The same where pieces of one flake are cut to sizes that differ by a twentieth.
 func TestFlakeCutUnevenly(t *testing.T) { flakeOfCloseUps(t, 12, 0.05, 1.0/20) }
 
-// flakeOfCloseUps counts close-ups, on a usual run so many, whose pieces' sizes are spread by so much, as a logarithm; in at most a share of them another number
-// of kinds may be found than there is.
+// flakeOfCloseUps counts close-ups, on a usual run so many, whose pieces' sizes are spread by so much, as a logarithm;
+// in at most a share of them another number of kinds may be found than there is.
 func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 	shots := make([]closeUp, testkit.Tried(24, usually)**seeds)
 	var work sync.WaitGroup
@@ -185,7 +194,10 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 		}
 		right, told = right+c.right, told+c.told
 		for k := range c.kinds {
-			t.Logf("%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k], c.sizes[k], c.found[k], c.truth[k], c.spoons[k], c.doses[k])
+			t.Logf(
+				"%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k], c.sizes[k],
+				c.found[k], c.truth[k], c.spoons[k], c.doses[k],
+			)
 			lain = append(lain, c.truth[k]/c.meant[k])
 			in[c.base] = append(in[c.base], c.truth[k]/c.meant[k])
 			density = append(density, math.Abs(c.found[k]/c.truth[k]-1))
@@ -198,13 +210,24 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 			}
 		}
 	}
-	t.Logf("density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%", quantile(density, 0.5), quantile(density, 0.9), quantile(density, 1), near, len(density))
-	t.Logf("spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%", quantile(spoons, 0.5), quantile(spoons, 0.9), quantile(spoons, 1), spooned, len(spoons))
+	t.Logf(
+		"density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%", quantile(density, 0.5),
+		quantile(density, 0.9), quantile(density, 1), near, len(density),
+	)
+	t.Logf(
+		"spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%", quantile(spoons, 0.5),
+		quantile(spoons, 0.9), quantile(spoons, 1), spooned, len(spoons),
+	)
 	t.Logf("size class right in %d of %d", right, told)
-	t.Logf("pieces laid for one meant: %.3f in the median, %.3f to %.3f", quantile(lain, 0.5), quantile(lain, 0.1), quantile(lain, 0.9))
+	t.Logf(
+		"pieces laid for one meant: %.3f in the median, %.3f to %.3f", quantile(lain, 0.5), quantile(lain, 0.1),
+		quantile(lain, 0.9),
+	)
 	t.Logf("another number of kinds in %d of %d", other, len(shots))
 	for base, v := range in {
-		assert.InDelta(t, 1, quantile(v, 0.5), 0.05, "a picture of a %s base shows as many pieces as the rule says that one can tell", base)
+		assert.InDelta(
+			t, 1, quantile(v, 0.5), 0.05, "a picture of a %s base shows as many pieces as the rule says that one can tell", base,
+		)
 	}
 	assert.LessOrEqual(t, float64(other), max(1, mostOther*float64(len(shots))))
 	assert.Less(t, quantile(density, 0.5), 0.10)
@@ -218,9 +241,12 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 // Pieces too small in the photo are said to be, not counted as if they could be told apart.
 func TestFlakeTooSmallInThePhoto(t *testing.T) {
 	at := mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Rested}
-	for size, small := range map[float64]bool{0.008: true, 0.012: true, 0.015: true, 0.017: true, 0.021: false, 0.025: false, 0.040: false} {
+	for size, small := range map[float64]bool{
+		0.008: true, 0.012: true, 0.015: true, 0.017: true, 0.021: false, 0.025: false, 0.040: false,
+	} {
 		mix, _, _ := flaked(t, bases["clear"], []string{"flake-black"}, []float64{size}, []float64{30}, at)
-		img, _ := CloseUp{Mix: mix, At: at, PxPerMM: 8, EV: -0.3, Blur: 0.6, Noise: 1.5, Seed: 5}.Shoot() // 1.6 to 8 px across
+		// 1.6 to 8 px across
+		img, _ := CloseUp{Mix: mix, At: at, PxPerMM: 8, EV: -0.3, Blur: 0.6, Noise: 1.5, Seed: 5}.Shoot()
 		got, err := flake.Count(t.Context(), kept(t, img), flake.Rect{X0: 20, Y0: 20, X1: 620, Y1: 420}, 8)
 		require.NoError(t, err)
 		assert.Equal(t, small, got.Warning != "", "%.3f in: %q, %v", size, got.Warning, got.Classes)

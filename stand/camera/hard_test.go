@@ -54,7 +54,11 @@ var hardMixtures = []struct {
 	{[]string{"flake-black"}, []float64{0.025}, []float64{1}},
 	{[]string{"flake-holo"}, []float64{0.020}, []float64{1}},
 	{[]string{"flake-blue", "flake-black"}, []float64{0.015, 0.025}, []float64{1, 0.5}},
-	{[]string{"flake-silver", "flake-black", "flake-gold", "flake-red"}, []float64{0.010, 0.015, 0.035, 0.035}, []float64{1.5, 0.5, 0.5, 0.5}},
+	{
+		[]string{"flake-silver", "flake-black", "flake-gold", "flake-red"},
+		[]float64{0.010, 0.015, 0.035, 0.035},
+		[]float64{1.5, 0.5, 0.5, 0.5},
+	},
 	{[]string{"flake-silver", "flake-blue", "flake-red"}, []float64{0.015, 0.035, 0.040}, []float64{0.8, 0.4, 0.3}},
 	{[]string{"flake-silver", "flake-copper", "flake-gold"}, []float64{0.015, 0.015, 0.035}, []float64{1, 1, 0.5}},
 	{[]string{"flake-silver", "flake-holo"}, []float64{0.040, 0.015}, []float64{0.3, 0.8}},
@@ -130,7 +134,8 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 	mixed, _, _ := flaked(t, bases[base], mixture.flakes, mixture.sizes, many, at)
 	px := (13 + 4*rng.Float64()) / (mixture.sizes[0] * measure.MMPerInch)
 	img, seen := CloseUp{
-		Mix: mixed, At: at, PxPerMM: px, EV: -0.6 + 1.1*rng.Float64(), Vignette: 0.15 * rng.Float64(), Gradient: 0.15 * rng.Float64(),
+		Mix: mixed, At: at, PxPerMM: px, EV: -0.6 +
+			1.1*rng.Float64(), Vignette: 0.15 * rng.Float64(), Gradient: 0.15 * rng.Float64(),
 		Blur: 0.4 + 0.7*rng.Float64(), Noise: 1 + 2*rng.Float64(), Seed: rng.Uint64(), Uneven: 0.05,
 	}.Shoot()
 	region := flake.Rect{X0: 20, Y0: 20, X1: float64(img.Rect.Dx() - 20), Y1: float64(img.Rect.Dy() - 20)}
@@ -180,7 +185,11 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 		if other >= 0 {
 			says += ", or " + measure.Number(got.Other.Classes[other].PerCM2, 1)
 		}
-		c.says = append(c.says, strconv.Itoa(n)+" "+base+": "+key+" "+measure.Number(mixture.sizes[k], 3)+": "+measure.Number(truth, 1)+" there; "+says)
+		c.says = append(
+			c.says,
+			strconv.Itoa(n)+" "+base+": "+key+" "+measure.Number(mixture.sizes[k], 3)+": "+measure.Number(truth, 1)+" there; "+
+				says,
+		)
 	}
 	c.extra = len(got.Classes) - len(taken)
 	if c.extra > 0 {
@@ -197,7 +206,12 @@ func TestHardMixturesOfFlake(t *testing.T) {
 	for half := range 2 {
 		work.Go(func() {
 			for n := half; n < len(all); n += 2 {
-				all[n] = countHard(t, (n*testkit.Tried(1, 2))%len(hardMixtures), rand.New(rand.NewPCG(uint64(n*testkit.Tried(1, 2)/len(hardMixtures)), uint64(500+(n*testkit.Tried(1, 2))%len(hardMixtures)))))
+				all[n] = countHard(
+					t, (n*testkit.Tried(1, 2))%len(hardMixtures),
+					rand.New(rand.NewPCG(
+						uint64(n*testkit.Tried(1, 2)/len(hardMixtures)), uint64(500+(n*testkit.Tried(1, 2))%len(hardMixtures)),
+					)),
+				)
 			}
 		})
 	}
@@ -205,7 +219,8 @@ func TestHardMixturesOfFlake(t *testing.T) {
 	var sum hardCount
 	needless := 0
 	for _, c := range all {
-		sum.kinds, sum.found, sum.doubted, sum.silent, sum.extra = sum.kinds+c.kinds, sum.found+c.found, sum.doubted+c.doubted, sum.silent+c.silent, sum.extra+c.extra
+		sum.kinds, sum.found, sum.doubted, sum.silent, sum.extra = sum.kinds+c.kinds, sum.found+c.found, sum.doubted+
+			c.doubted, sum.silent+c.silent, sum.extra+c.extra
 		sum.off = append(sum.off, c.off...)
 		if c.unsure {
 			needless++

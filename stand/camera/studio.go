@@ -12,8 +12,8 @@ import (
 	"cloudburst/core/photo"
 )
 
-// Studio is a shot as a camera with sensors of its own takes it: spectra under a light, through a lens that lets stray light
-// in, with the camera's own balance, matrix and curve. It knows the truth of what it shows.
+// Studio is a shot as a camera with sensors of its own takes it: spectra under a light, through a lens that lets stray
+// light in, with the camera's own balance, matrix and curve. It knows the truth of what it shows.
 type Studio struct {
 	Back, Belly *mix.Mix
 	Light       colour.Light
@@ -77,8 +77,8 @@ func thing(d photo.Disc, y float64) photo.Thing {
 func BareLight() photo.Disc      { return bareAt }
 func CardCorners() [4][2]float64 { return cardCorner }
 
-// cardSpectra are the patches of the stand-in's own card: five columns, four rows; smooth bands on a pale ground, and a row
-// of greys.
+// cardSpectra are the patches of the stand-in's own card: five columns, four rows; smooth bands on a pale ground, and a
+// row of greys.
 func cardSpectra() []colour.Spectrum {
 	var out []colour.Spectrum
 	band := func(bands ...[3]float64) {

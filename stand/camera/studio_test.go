@@ -30,7 +30,10 @@ func anyMix(t testing.TB, rng *rand.Rand) *mix.Mix {
 	base, _ := material.FindFamily("medium-plastisol")
 	shelf["base"] = base.New("base", "Base")
 	c := cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "base"}
-	colours := []string{"clear-red", "clear-orange", "clear-yellow", "clear-green", "clear-blue", "clear-violet", "clear-brown", "solid-yellow", "titanium-white", "grey-tint"}
+	colours := []string{
+		"clear-red", "clear-orange", "clear-yellow", "clear-green", "clear-blue", "clear-violet", "clear-brown",
+		"solid-yellow", "titanium-white", "grey-tint",
+	}
 	for n := range 2 + rng.IntN(2) { // as makers do: something that dulls or clouds it, and a hue or two
 		key := colours[rng.IntN(len(colours))]
 		if n == 0 {
@@ -79,8 +82,8 @@ func quantile(v []float64, share float64) float64 {
 
 type read struct{ off, said float64 }
 
-// Pins on many shots of a camera that knows nothing of the program: how far they are off, and whether what is said of that
-// can be trusted.
+// Pins on many shots of a camera that knows nothing of the program: how far they are off, and whether what is said of
+// that can be trusted.
 func TestReadingsAndTheirTrust(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 7))
 	byKind := map[string][]float64{}
@@ -173,8 +176,8 @@ func TestReadingsAndTheirTrust(t *testing.T) {
 	}
 }
 
-// Where little paper is in the photo, where the white is clipped, where nobody said which lamp it was: the readings stay near, and what
-// is said of them holds.
+// Where little paper is in the photo, where the white is clipped, where nobody said which lamp it was: the readings
+// stay near, and what is said of them holds.
 func TestReadingsOfShotsThatLackSomething(t *testing.T) {
 	rng := rand.New(rand.NewPCG(17, 4))
 	lights := []colour.Light{colour.D65, colour.D50, colour.Shade, colour.A, colour.LED}
@@ -211,7 +214,10 @@ func TestReadingsOfShotsThatLackSomething(t *testing.T) {
 				}
 			}
 		}
-		t.Logf("%s: ΔE00 %.2f in the median, %.2f in nine of ten; read %.1f L lighter in the median; within twice the stated error %d of %d", way, quantile(off, 0.5), quantile(off, 0.9), quantile(lighter, 0.5), within, n)
+		t.Logf(
+			"%s: ΔE00 %.2f in the median, %.2f in nine of ten; read %.1f L lighter in the median; within twice the stated error %d of %d",
+			way, quantile(off, 0.5), quantile(off, 0.9), quantile(lighter, 0.5), within, n,
+		)
 		assert.GreaterOrEqual(t, 10*within, 9*n, way)
 	}
 }

@@ -1,5 +1,6 @@
-// Package maker is a stand-in for a maker at the bench whose bottles are not what their labels say: it pours what it is told, and reads
-// the baits as well as a phone or an instrument would. How soon learning brings such a maker to a colour is measured with it.
+// Package maker is a stand-in for a maker at the bench whose bottles are not what their labels say: it pours what it is
+// told, and reads the baits as well as a phone or an instrument would. How soon learning brings such a maker to a
+// colour is measured with it.
 //
 // Read rack.go (a shelf), maker.go (what the bottles really are), trial.go (one target after another).
 package maker
@@ -17,8 +18,8 @@ import (
 // Base is the plastisol of a rack.
 const Base = "base"
 
-// Rack is a made-up shelf of n colourants and powders that do not glow: the families, then bottles of their kind, each with bands, strength and
-// haze of its own. One plastisol besides.
+// Rack is a made-up shelf of n colourants and powders that do not glow: the families, then bottles of their kind, each
+// with bands, strength and haze of its own. One plastisol besides.
 func Rack(seed uint64, n int) (cup.Shelf, []string) {
 	rng := rand.New(rand.NewPCG(seed, 48))
 	about := func(v, by float64) float64 { return v * math.Exp(by*rng.NormFloat64()) }

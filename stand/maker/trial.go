@@ -114,20 +114,15 @@ func (t Trial) Run(ctx context.Context) (*Outcome, error) {
 // target is one maker after one colour.
 func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 	rng := rand.New(rand.NewPCG(t.Seed, uint64(n)))
-	shelf, uids := Rack(t.Seed+1000, bottles)
-	truth := t.Truth
-	if t.Calibrated {
-		truth.Strength, truth.Hue = calibratedStrength, calibratedHue
-		for uid, m := range shelf {
-			shelf[uid] = m.Measured()
-		}
-	}
+	shelf, uids, truth := t.rack()
 	m := New(shelf, truth, rng)
 	made, err := mix.Stir(ptr(hidden(rng, m.bottle, uids)), m.bottle)
 	if err != nil {
 		return o, err
 	}
-	w := match.Wish{Cup: cup.Cup{Volume: measure.Volume{ML: measure.CupML, Typed: "1 cup"}, Plastisol: Base}, Allowed: uids, Most: 4}
+	w := match.Wish{
+		Cup: cup.Cup{Volume: measure.Volume{ML: measure.CupML, Typed: "1 cup"}, Plastisol: Base}, Allowed: uids, Most: 4,
+	}
 	truly, read := make([]colour.Lab, len(Looks)), make([]colour.Lab, len(Looks))
 	for i, at := range Looks {
 		truly[i] = m.See(made, at)
@@ -147,12 +142,10 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		// The reference is read again beside each batch, and the mean counts.
 		w.Readings = nil
 		for i, at := range Looks {
-			now, n := t.read(m, truly[i]), float64(pour)
-			read[i] = colour.Lab{L: read[i].L + (now.L-read[i].L)/n, A: read[i].A + (now.A-read[i].A)/n, B: read[i].B + (now.B-read[i].B)/n}
-			w.Readings = append(w.Readings, match.Reading{
-				Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1,
-				Lab: read[i], Device: device,
-			})
+			read[i] = toward(read[i], t.read(m, truly[i]), float64(pour))
+			w.Readings = append(
+				w.Readings, match.Reading{Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1, Lab: read[i], Device: device},
+			)
 		}
 		steps, err := l.Next(ctx, w, shelf, Kit, tried, w.Cup.Volume)
 		if err != nil {
@@ -185,9 +178,7 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 			if colour.DeltaE00(is, taught.Colour(at)) <= sure[i].R80 {
 				o.covered[min(pour, 2)-1]++
 			}
-			for n := range max(1, t.Reads) {
-				b.Readings = append(b.Readings, learn.Reading{UID: fmt.Sprint(pour, i, n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device})
-			}
+			b.Readings = append(b.Readings, t.readings(m, is, at, fmt.Sprint(pour, i))...)
 		}
 		batches = append(batches, b)
 		if pour == 1 {
@@ -200,6 +191,32 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		}
 	}
 	return o, nil
+}
+
+// rack is the shelf, as it is thought to be, and how far the truth may lie from that.
+func (t Trial) rack() (cup.Shelf, []string, Truth) {
+	shelf, uids := Rack(t.Seed+1000, bottles)
+	truth := t.Truth
+	if t.Calibrated {
+		truth.Strength, truth.Hue = calibratedStrength, calibratedHue
+		for uid, m := range shelf {
+			shelf[uid] = m.Measured()
+		}
+	}
+	return shelf, uids, truth
+}
+
+// toward is the mean of n readings, whose first n - 1 have the mean was.
+func toward(was, now colour.Lab, n float64) colour.Lab {
+	return colour.Lab{L: was.L + (now.L-was.L)/n, A: was.A + (now.A-was.A)/n, B: was.B + (now.B-was.B)/n}
+}
+
+// readings are those of a look of a batch.
+func (t Trial) readings(m *Maker, is colour.Lab, at mix.Condition, uid string) (out []learn.Reading) {
+	for n := range max(1, t.Reads) {
+		out = append(out, learn.Reading{UID: fmt.Sprint(uid, " ", n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device})
+	}
+	return out
 }
 
 // read is the mean of so many readings of a look.
@@ -234,7 +251,9 @@ func hidden(rng *rand.Rand, shelf cup.Shelf, uids []string) cup.Cup {
 				n = 2
 			}
 		}
-		c.Doses = append(c.Doses, cup.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}})
+		c.Doses = append(
+			c.Doses, cup.Dose{Material: m.UID, Amount: measure.Amount{Value: max(n, 1) * step.Value, Unit: step.Unit}},
+		)
 	}
 	return c
 }

@@ -11,11 +11,13 @@ import (
 	"cloudburst/testkit"
 )
 
-// Makers whose bottles are not what their labels say come to their colours with the second batch where batches teach, and mostly not at all
-// where they don't. In full: cloudburst simulate.
+// Makers whose bottles are not what their labels say come to their colours with the second batch where batches teach,
+// and mostly not at all where they don't. In full: cloudburst simulate.
 func TestMakersWhoLearnGetThere(t *testing.T) {
 	try := func(truth Truth, learning bool, targets int) *Outcome {
-		got, err := Trial{Truth: truth, Targets: testkit.Tried(5*targets, targets), Learning: learning, Seed: 1}.Run(t.Context())
+		got, err := Trial{
+			Truth: truth, Targets: testkit.Tried(5*targets, targets), Learning: learning, Seed: 1,
+		}.Run(t.Context())
 		require.NoError(t, err)
 		t.Logf("%+v learning %v: %+v", truth, learning, *got)
 		return got

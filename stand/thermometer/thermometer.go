@@ -1,5 +1,5 @@
-// Package thermometer stands in for a thermometer in a cup: it follows what was done to the cup by constants of its own, which are not those
-// that anything is planned with.
+// Package thermometer stands in for a thermometer in a cup: it follows what was done to the cup by constants of its
+// own, which are not those that anything is planned with.
 package thermometer
 
 import (

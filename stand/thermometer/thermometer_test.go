@@ -16,7 +16,9 @@ func TestTwoReadingsPredictTheThird(t *testing.T) {
 		first := []Burst{{1000, 95, 0}}
 		one, two := shows.Read(240, 1.03, 21, 105, first), shows.Read(240, 1.03, 21, 260, first)
 		usual := pour.Usual()
-		h, err := usual.Heaters[0].ByTrial(pour.Trial{ML: 240, StartC: 21, BurstS: 95, Reading1C: one, AfterS1: 10, Reading2C: two, AfterS2: 165}, 21)
+		h, err := usual.Heaters[0].ByTrial(
+			pour.Trial{ML: 240, StartC: 21, BurstS: 95, Reading1C: one, AfterS1: 10, Reading2C: two, AfterS2: 165}, 21,
+		)
 		require.NoError(t, err)
 		// And then another burst.
 		third := shows.Read(240, 1.03, 21, 330, append(first, Burst{1000, 40, 280}))

@@ -49,8 +49,8 @@ const (
 	user     = "cloudburst"
 )
 
-// Every wait has an end. Debian's server now and then hangs where it is asked to end while it starts; whatever it was doing then, it
-// can be killed: its log brings back all that was promised.
+// Every wait has an end. Debian's server now and then hangs where it is asked to end while it starts; whatever it was
+// doing then, it can be killed: its log brings back all that was promised.
 const (
 	askFor     = 5 * time.Second // a server that was asked to end is killed after this
 	killFor    = 5 * time.Second // and given up after this
@@ -131,7 +131,10 @@ func find(name string) (string, error) {
 			return path, nil
 		}
 	}
-	return "", fmt.Errorf("%s is not installed. On Debian: apt install mariadb-server; or set CLOUDBURST_DSN to a database server of your own", name)
+	return "", fmt.Errorf(
+		"%s is not installed. On Debian: apt install mariadb-server; or set CLOUDBURST_DSN to a database server of your own",
+		name,
+	)
 }
 
 // install makes the data files, in a folder beside their place that is renamed when it is complete.
@@ -154,7 +157,8 @@ func (i *Instance) install(ctx context.Context) error {
 	cmd := exec.CommandContext(ctx, tool, append(args, asRoot()...)...)
 	cmd.Env = append(os.Environ(), "TMPDIR="+i.path("tmp"))
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) } // the script and the server that it runs
+	// the script and the server that it runs
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
 	cmd.WaitDelay = killFor
 	out, err := cmd.CombinedOutput()
 	if ctx.Err() != nil {
@@ -174,8 +178,8 @@ func asRoot() []string {
 	return nil
 }
 
-// guard runs mariadbd and ends it when its own standard input closes, which happens however the parent dies: it asks, and kills
-// what doesn't listen. (A parent-death signal would not reach mariadbd.)
+// guard runs mariadbd and ends it when its own standard input closes, which happens however the parent dies: it asks,
+// and kills what doesn't listen. (A parent-death signal would not reach mariadbd.)
 const guard = `exec 3<&0; "$@" </dev/null 3<&- & p=$!
 end() { kill -TERM $p; i=0; while kill -0 $p && [ $i -lt 50 ]; do sleep 0.1; i=$((i+1)); done; kill -KILL $p; } 2>/dev/null
 trap 'end &' TERM; (cat <&3 >/dev/null; end) & w=$!; exec 3<&-
@@ -198,7 +202,8 @@ func (i *Instance) run(ctx context.Context, server string, patience time.Duratio
 	}
 	defer os.Remove(init)
 	args := []string{
-		server, "--no-defaults", "--datadir=" + i.path("data"), "--socket=" + i.socket, "--pid-file=" + i.path("pid"), "--tmpdir=" + i.path("tmp"),
+		server, "--no-defaults", "--datadir=" + i.path("data"), "--socket=" + i.socket, "--pid-file=" +
+			i.path("pid"), "--tmpdir=" + i.path("tmp"),
 		"--log-error=" + i.path("err.log"), "--init-file=" + init, "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-log-file-size=8M", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci",
 		"--default-time-zone=+00:00", "--max-allowed-packet=64M",
@@ -277,8 +282,8 @@ func mustParse(dsn string) *mysql.Config {
 	return cfg
 }
 
-// keepRunning starts the server again when it dies. Where it dies over and over, as with a full disk, it goes on trying with growing
-// pauses.
+// keepRunning starts the server again when it dies. Where it dies over and over, as with a full disk, it goes on trying
+// with growing pauses.
 func (i *Instance) keepRunning(server string) {
 	const longest, calm = 15 * time.Second, 10 * time.Second
 	pause := time.Duration(0)
@@ -366,15 +371,18 @@ func (i *Instance) writeAccounts() (string, error) {
 	}
 	w("ALTER USER 'root'@'localhost' IDENTIFIED BY '%s'", i.password)
 	// Every other account goes, whatever a version of the server brings; mariadb.sys is locked and owns its views.
-	w("DELETE FROM mysql.global_priv WHERE NOT (User = '%s' AND Host IN ('localhost', '127.0.0.1')) AND NOT (User IN ('root', 'mariadb.sys') AND Host = 'localhost')", user)
+	w(
+		"DELETE FROM mysql.global_priv WHERE NOT (User = '%s' AND Host IN ('localhost', '127.0.0.1')) AND NOT (User IN ('root', 'mariadb.sys') AND Host = 'localhost')",
+		user,
+	)
 	w("ALTER USER IF EXISTS 'mariadb.sys'@'localhost' IDENTIFIED BY '%s' ACCOUNT LOCK", i.password)
 	w("FLUSH PRIVILEGES")
 	file := i.path("accounts.sql")
 	return file, os.WriteFile(file, b.Bytes(), 0o600)
 }
 
-// endOthers ends every server that an earlier run left on this instance's data. It is found by its data folder, not by a file that it may
-// never have written: asked first, then killed.
+// endOthers ends every server that an earlier run left on this instance's data. It is found by its data folder, not by
+// a file that it may never have written: asked first, then killed.
 func (i *Instance) endOthers() error {
 	for _, how := range []struct {
 		signal syscall.Signal
@@ -393,7 +401,9 @@ func (i *Instance) endOthers() error {
 			return nil
 		}
 	}
-	return fmt.Errorf("a database from an earlier start still runs (processes %v); end it and start again", i.serversHere())
+	return fmt.Errorf(
+		"a database from an earlier start still runs (processes %v); end it and start again", i.serversHere(),
+	)
 }
 
 // serversHere are the processes of servers on this instance's data, half installed or whole.

@@ -41,7 +41,10 @@ func count(t *testing.T, i *mariadb.Instance) (n int) {
 	db, err := sql.Open("mysql", i.DSN(""))
 	require.NoError(t, err)
 	defer db.Close()
-	require.Eventually(t, func() bool { return db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&n) == nil }, 20*time.Second, 50*time.Millisecond)
+	require.Eventually(
+		t, func() bool { return db.QueryRow("SELECT COUNT(*) FROM kept").Scan(&n) == nil }, 20*time.Second,
+		50*time.Millisecond,
+	)
 	return n
 }
 
@@ -80,7 +83,9 @@ func TestWhatIsWrittenSurvivesStopAndCrash(t *testing.T) {
 	assert.Equal(t, 2, count(t, i), "the server came back by itself after kill -9")
 	assert.NotEqual(t, first, pid(t, dir))
 	require.NoError(t, i.Stop())
-	assert.Eventually(t, func() bool { return syscall.Kill(pid0(dir), 0) != nil }, 5*time.Second, 20*time.Millisecond, "no server is left")
+	assert.Eventually(
+		t, func() bool { return syscall.Kill(pid0(dir), 0) != nil }, 5*time.Second, 20*time.Millisecond, "no server is left",
+	)
 }
 
 func pid0(dir string) int {
@@ -156,7 +161,9 @@ func TestAServerThatHangsIsKilled(t *testing.T) {
 	assert.Less(t, time.Since(began), 20*time.Second)
 	assert.Equal(t, 1, count(t, again))
 	require.NoError(t, syscall.Kill(parent, syscall.SIGKILL)) // it would bury its child, but hangs
-	assert.Eventually(t, func() bool { return syscall.Kill(hung, 0) != nil }, 5*time.Second, 20*time.Millisecond, "nothing is left of it")
+	assert.Eventually(
+		t, func() bool { return syscall.Kill(hung, 0) != nil }, 5*time.Second, 20*time.Millisecond, "nothing is left of it",
+	)
 
 	require.NoError(t, syscall.Kill(pid(t, dir), syscall.SIGSTOP))
 	began = time.Now()
@@ -227,7 +234,8 @@ func TestStoppedMeansStopped(t *testing.T) {
 	}
 }
 
-// Several are installed and run on one machine at once. (A server takes away all temporary tables that it finds in its folder for them.)
+// Several are installed and run on one machine at once. (A server takes away all temporary tables that it finds in its
+// folder for them.)
 func TestSeveralAtOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for range 6 {
