@@ -88,8 +88,8 @@ func newCup(ctx context.Context, tx *sql.Tx, shop int64, c NamedCup, recipeUID, 
 		return "", err
 	}
 	uid := newUID()
-	_,
-		err = tx.ExecContext(ctx, "INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision, name) VALUES (?, ?, ?, ?, ?, ?)",
+	_, err = tx.ExecContext(ctx,
+		"INSERT INTO cup (shop_id, uid, start, recipe_uid, recipe_revision, name) VALUES (?, ?, ?, ?, ?, ?)",
 		shop, uid, start, recipeUID, revision, c.Name)
 	return uid, err
 }
@@ -297,8 +297,8 @@ func (h *held) put(ctx context.Context, tx *sql.Tx, step cup.Step, after cup.Liv
 	}
 	h.Head++
 	h.Cup = after
-	_,
-		err = tx.ExecContext(ctx, "INSERT INTO cup_step (shop_id, cup_uid, n, step, after, other_cup, other_head) VALUES (?, ?, ?, ?, ?, ?, ?)",
+	_, err = tx.ExecContext(ctx,
+		"INSERT INTO cup_step (shop_id, cup_uid, n, step, after, other_cup, other_head) VALUES (?, ?, ?, ?, ?, ?, ?)",
 		h.shop, h.UID, h.Head, stepDoc, afterDoc, other, otherHead)
 	return err
 }

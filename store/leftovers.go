@@ -69,8 +69,8 @@ func addLeftover(ctx context.Context, tx *sql.Tx, shop int64, l leftover.Leftove
 		return "", err
 	}
 	uid := newUID()
-	_,
-		err = tx.ExecContext(ctx, "INSERT INTO leftover (shop_id, uid, name, doc, pour_uid) VALUES (?, ?, ?, ?, ?)", shop, uid, l.Name, doc,
+	_, err = tx.ExecContext(ctx,
+		"INSERT INTO leftover (shop_id, uid, name, doc, pour_uid) VALUES (?, ?, ?, ?, ?)", shop, uid, l.Name, doc,
 		sql.NullString{String: pourUID, Valid: pourUID != ""})
 	return uid, err
 }
@@ -155,8 +155,8 @@ func putLeftover(ctx context.Context, tx *sql.Tx, shop int64, l *SavedLeftover, 
 	if err != nil {
 		return err
 	}
-	_,
-		err = tx.ExecContext(ctx, "UPDATE leftover SET name = ?, doc = ?, kept = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+	_, err = tx.ExecContext(ctx,
+		"UPDATE leftover SET name = ?, doc = ?, kept = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 		l.Name, doc, kept, shop, l.UID)
 	return err
 }

@@ -181,8 +181,8 @@ func (sh *Shop) ChangePour(ctx context.Context, uid string, seen int, o pour.Ord
 		return inTurn(
 			func() error { return inState(ctx, tx, sh.id, uid, PourPlanned) },
 			func() error {
-				_,
-					err := tx.ExecContext(ctx, "UPDATE pour SET name = ?, asked = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+				_, err := tx.ExecContext(ctx,
+					"UPDATE pour SET name = ?, asked = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 					o.Name, doc, sh.id, uid)
 				return err
 			},

@@ -107,8 +107,8 @@ func (sh *Shop) ChangeProject(ctx context.Context, uid string, seen int, p proje
 		); err != nil {
 			return err
 		}
-		_,
-			err := tx.ExecContext(ctx, "UPDATE project SET name = ?, project = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+		_, err := tx.ExecContext(ctx,
+			"UPDATE project SET name = ?, project = ?, revision = revision + 1, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 			p.Name, doc, sh.id, uid)
 		return err
 	}); err != nil {

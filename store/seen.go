@@ -103,8 +103,8 @@ func (sh *Shop) keepSeen(ctx context.Context, list []SavedRecipe, seen []Seen, w
 			); err != nil {
 				return err
 			}
-			if _,
-				err := tx.ExecContext(ctx, "UPDATE recipe SET near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND uid = ? AND revision = ?",
+			if _, err := tx.ExecContext(ctx,
+				"UPDATE recipe SET near_l = ?, near_a = ?, near_b = ? WHERE shop_id = ? AND uid = ? AND revision = ?",
 				append(seen[i].near(), at...)...); err != nil {
 				return err
 			}

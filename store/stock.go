@@ -50,7 +50,9 @@ func takeStock(
 				)
 				return err
 			},
-			func() error { return moveStock(ctx, tx, shop, m, "used", -used[m], s.Left, pourUID) },
+			func() error {
+				return moveStock(ctx, tx, shop, m, StockMove{Kind: "used", Amount: -used[m], Left: s.Left, Pour: pourUID})
+			},
 		); err != nil {
 			return err
 		}
@@ -134,7 +136,7 @@ func (sh *Shop) ChangeStock(
 				)
 				return err
 			},
-			func() error { return moveStock(ctx, tx, sh.id, uid, kind, by, s.Left, "") },
+			func() error { return moveStock(ctx, tx, sh.id, uid, StockMove{Kind: kind, Amount: by, Left: s.Left}) },
 		)
 	}); err != nil {
 		return ShelfItem{}, err
@@ -142,10 +144,10 @@ func (sh *Shop) ChangeStock(
 	return sh.Item(ctx, uid)
 }
 
-func moveStock(ctx context.Context, tx *sql.Tx, shop int64, uid, kind string, by, left float64, pourUID string) error {
-	_,
-		err := tx.ExecContext(ctx, "INSERT INTO stock_move (shop_id, uid, material_uid, kind, amount, left_after, pour_uid) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		shop, newUID(), uid, kind, by, left, sql.NullString{String: pourUID, Valid: pourUID != ""})
+func moveStock(ctx context.Context, tx *sql.Tx, shop int64, uid string, m StockMove) error {
+	_, err := tx.ExecContext(ctx,
+		"INSERT INTO stock_move (shop_id, uid, material_uid, kind, amount, left_after, pour_uid) VALUES (?, ?, ?, ?, ?, ?, ?)",
+		shop, newUID(), uid, m.Kind, m.Amount, m.Left, sql.NullString{String: m.Pour, Valid: m.Pour != ""})
 	return err
 }
 

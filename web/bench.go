@@ -164,7 +164,7 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	}
 	state.Warmth = b.Cup.WarmthAt(time.Now().UnixMilli())
 	shown := state
-	err = cores.Try(func() error { return a.show(&shown, taught, shelf, kit, left, low, mold, q) })
+	err = cores.Try(func() error { return a.show(&shown, &shownWith{taught, shelf, kit, left, low, mold}, q) })
 	if err == nil {
 		if said := measure.NotFinite(&shown); said != "" {
 			err = errors.New(said)
@@ -184,34 +184,40 @@ func (a *api) bench(ctx context.Context, b store.BenchCup, err error, q ViewQuer
 	return &benchAnswer{"identity", shown}, nil
 }
 
+// shownWith is what a cup is shown with.
+type shownWith struct {
+	taught    *learn.Learnt
+	shelf     cup.Shelf
+	kit       measure.Kit
+	left, low map[string]float64 // of the stock, by material
+	mold      shaped
+}
+
 // show fills in what a cup looks like.
-func (a *api) show(
-	state *BenchState, taught *learn.Learnt, shelf cup.Shelf, kit measure.Kit, left, low map[string]float64, mold shaped,
-	q ViewQuery,
-) error {
+func (a *api) show(state *BenchState, with *shownWith, q ViewQuery) error {
 	cup := &state.Cup.Cup
-	m, err := mix.Stir(cup, shelf)
+	m, err := mix.Stir(cup, with.shelf)
 	if err != nil {
 		return err
 	}
 	at := q.at(cup)
-	if state.Look, err = mix.LookAt(cup, m, shelf, at); err != nil {
+	if state.Look, err = mix.LookAt(cup, m, with.shelf, at); err != nil {
 		return err
 	}
-	if taught != nil {
-		state.Look.Sure = cmp.Or(taught.SaysOf(cup, at), state.Look.Sure)
+	if with.taught != nil {
+		state.Look.Sure = cmp.Or(with.taught.SaysOf(cup, at), state.Look.Sure)
 	}
-	state.Look.Watch = slices.Insert(state.Look.Watch, 0, state.Cup.HeatWatch(shelf)...)
-	state.Look.Watch = append(state.Look.Watch, mix.StockWatch(cup, m, shelf, left, low)...)
-	state.Look.Watch = append(state.Look.Watch, mold.Watch(m, shelf)...)
-	state.Baits = mold.Makes(m.FinishedML)
+	state.Look.Watch = slices.Insert(state.Look.Watch, 0, state.Cup.HeatWatch(with.shelf)...)
+	state.Look.Watch = append(state.Look.Watch, mix.StockWatch(cup, m, with.shelf, with.left, with.low)...)
+	state.Look.Watch = append(state.Look.Watch, with.mold.Watch(m, with.shelf)...)
+	state.Baits = with.mold.Makes(m.FinishedML)
 	var drawing cores.Group // the pictures at once; a tap waits for all of them
 	drawing.Go(func() (err error) {
 		state.CloseUp, err = drawCloseUp(m, at, picture.BenchCloseUp)
 		return err
 	})
 	drawing.Go(func() (err error) {
-		p, err := a.plan(&mold, q.BaitQuery, at, benchBait)
+		p, err := a.plan(&with.mold, q.BaitQuery, at, benchBait)
 		if err != nil {
 			return err
 		}
@@ -224,7 +230,7 @@ func (a *api) show(
 		return err
 	})
 	state.Flakes = m.Legibility(at)
-	state.OneMore, err = mix.More(cup, m, shelf, kit, at)
+	state.OneMore, err = mix.More(cup, m, with.shelf, with.kit, at)
 	return errors.Join(drawing.Wait(), err)
 }
 
