@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"cmp"
 	"compress/gzip"
 	"database/sql"
 	"encoding/json"
@@ -32,6 +33,9 @@ func unzipped(t *testing.T, name string) []byte {
 	return out
 }
 
+// calledNow are fields of the API that have another name today.
+var calledNow = map[string]string{"goes": "additions"}
+
 // within says whether everything that was told before is told now: a document may say more than it did, never less or
 // anything else.
 func within(was, is any) (string, bool) {
@@ -45,7 +49,7 @@ func within(was, is any) (string, bool) {
 			if v == nil || k == "v" {
 				continue
 			}
-			if at, ok := within(v, now[k]); !ok {
+			if at, ok := within(v, now[cmp.Or(calledNow[k], k)]); !ok {
 				return "." + k + at, false
 			}
 		}

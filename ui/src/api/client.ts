@@ -160,6 +160,11 @@ export class Problem extends Error {
   }
 }
 
+/** What was caught, as a problem: what is none is told in its own words. */
+export const problemOf = (e: unknown): Problem => (e instanceof Problem ? e : new Problem(0, saysOf(e)))
+/** What was caught, in words. */
+export const saysOf = (e: unknown): string => (e instanceof Error ? e.message : String(e))
+
 interface Answer<T> {
   data?: T
   error?: Schemas['Problem']

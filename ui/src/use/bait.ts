@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BaitPage } from '@/api/client'
+import { api, ask, problemOf, saysOf, type Problem, type BaitPage } from '@/api/client'
 
 import { serial } from './serial'
 
@@ -42,7 +42,7 @@ export function useBait(uid: Ref<string>) {
       page.value = await ask(api.GET('/baits/{bait}', { params: { path: path.value, query: look.value } }))
       gone.value = ''
     } catch (e) {
-      gone.value = e instanceof Problem ? e.message : String(e)
+      gone.value = saysOf(e)
     }
   }
   watch([uid, () => JSON.stringify(look.value)], ([now], [was]) => {
@@ -85,7 +85,7 @@ export function useBait(uid: Ref<string>) {
         void client.invalidateQueries({ queryKey: ['baits'] })
         if (recipe) void client.invalidateQueries({ queryKey: ['cups'] })
       } catch (e) {
-        problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: field })
+        problem.value = Object.assign(problemOf(e), { at: field })
         if (problem.value.status === 409) await load()
       }
     })
@@ -102,7 +102,7 @@ export function useBait(uid: Ref<string>) {
           }),
         )
       } catch (e) {
-        problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: '' })
+        problem.value = Object.assign(problemOf(e), { at: '' })
       }
     })
 

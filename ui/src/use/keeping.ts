@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 
 export type Thing =
   'recipe' | 'reference' | 'batch' | 'bait' | 'cup' | 'project' | 'pour' | 'leftover' | 'log' | 'pack' | 'supply'
@@ -22,7 +22,7 @@ export function useKeeping() {
       await client.invalidateQueries()
       return true
     } catch (e) {
-      says.value = e instanceof Problem ? e.message : String(e)
+      says.value = saysOf(e)
       return false
     }
   }

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 
 /** Takes what batches say of bottles over into what is predicted, or leaves it out again. What depends on it is read anew. */
 export function useAccept() {
@@ -20,7 +20,7 @@ export function useAccept() {
           }),
         )
     } catch (e) {
-      says.value = e instanceof Problem ? e.message : String(e)
+      says.value = saysOf(e)
     }
     await client.invalidateQueries()
     busy.value = false

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem, type Schemas } from '@/api/client'
+import { api, ask, problemOf, type Problem, type Schemas } from '@/api/client'
 
 export type PourChange = Omit<Schemas['ChangePourInBody'], 'seen'>
 
@@ -25,7 +25,7 @@ export function usePour(uid: () => string) {
       await client.invalidateQueries({ queryKey: ['pours', 'list'] })
       return true
     } catch (e) {
-      problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+      problem.value = problemOf(e)
       if (problem.value.status === 409) await query.refetch()
       return false
     } finally {

@@ -1,7 +1,7 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
-import { api, ask, keyHeader, newKey, Problem, type RunPage, type Schemas, type Step } from '@/api/client'
+import { api, ask, keyHeader, newKey, Problem, saysOf, type RunPage, type Schemas, type Step } from '@/api/client'
 
 type Told = Schemas['TellRunInBody']
 type Job = { uid: string; tries?: number } & ({ event: Told } | { cup: string; steps: Step[] } | { back: number })
@@ -88,7 +88,7 @@ export function useRun(run: Ref<string>) {
       missing.value = ''
     } catch (e) {
       if (e instanceof Problem && e.unreachable) unreachable.value = true
-      else if (!page.value) missing.value = e instanceof Problem ? e.message : String(e)
+      else if (!page.value) missing.value = saysOf(e)
     }
   }
   type Unkeyed<T> = T extends unknown ? Omit<T, 'uid'> : never

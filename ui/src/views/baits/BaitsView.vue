@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -35,7 +35,7 @@ async function begin(way: string) {
     await client.invalidateQueries({ queryKey: ['baits'] })
     await router.push(`/baits/${b.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BatchCard, type Outcome } from '@/api/client'
+import { api, ask, saysOf, type BatchCard, type Outcome } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -54,7 +54,7 @@ async function keep() {
     await client.invalidateQueries({ queryKey: ['projects'] })
     asking.value = false
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 async function toRecipe() {
@@ -66,7 +66,7 @@ async function toRecipe() {
     await client.invalidateQueries({ queryKey: ['recipes'] })
     await router.push(`/recipes/${made.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

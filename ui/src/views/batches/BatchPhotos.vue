@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem, type BatchCard, type PhotoInfo } from '@/api/client'
+import { api, ask, saysOf, type BatchCard, type PhotoInfo } from '@/api/client'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -16,7 +16,7 @@ async function act(work: Promise<unknown>) {
     await work
     await client.invalidateQueries()
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 const path = () => ({ batch: props.batch.uid })

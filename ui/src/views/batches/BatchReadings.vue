@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem, type BatchCard } from '@/api/client'
+import { api, ask, saysOf, type BatchCard } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -26,7 +26,7 @@ async function takeOut(reading: string) {
     )
     await kept()
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PhotoInfo } from '@/api/client'
+import { api, ask, Problem, problemOf, type PhotoInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -134,7 +134,7 @@ async function record() {
     await router.push(projectUID.value ? `/projects/${projectUID.value}` : `/recipes/${uid.value}`)
     localStorage.removeItem(was)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 </script>

@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BatchCard, type Move, type PartReading, type ReferenceCard } from '@/api/client'
+import { api, ask, saysOf, type BatchCard, type Move, type PartReading, type ReferenceCard } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -58,7 +58,7 @@ async function pinPhoto(photo: string) {
     const made = await ask(api.POST('/references', { body: { name, photo } }))
     await router.push(`/references/${made.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 const axes = ['L', 'a', 'b'] as const
@@ -94,7 +94,7 @@ async function say() {
     await ask(api.POST('/batches/{batch}/readings/said', { params, body: { moves: moves.value } }))
     emit('kept')
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   } finally {
     busy.value = false
   }
@@ -125,7 +125,7 @@ async function keep() {
     )
     emit('kept')
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   } finally {
     busy.value = false
   }

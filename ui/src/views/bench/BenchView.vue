@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BenchState, type Cup } from '@/api/client'
+import { api, ask, saysOf, type BenchState, type Cup } from '@/api/client'
 import JudgeSwitch from '@/parts/JudgeSwitch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
@@ -106,7 +106,7 @@ async function wish(material: string, wanted: Wish) {
     )
     cup.take({ kind: 'dose', material, typed: got.typed })
   } catch (e) {
-    wishSays.value = e instanceof Problem ? e.message : String(e)
+    wishSays.value = saysOf(e)
   }
 }
 
@@ -118,7 +118,7 @@ async function layers() {
     await client.invalidateQueries({ queryKey: ['baits'] })
     await router.push(`/baits/${b.uid}`)
   } catch (e) {
-    wishSays.value = e instanceof Problem ? e.message : String(e)
+    wishSays.value = saysOf(e)
   }
 }
 
@@ -132,7 +132,7 @@ async function keepPoint() {
     await client.invalidateQueries({ queryKey: ['references'] })
     await router.push(`/references/${kept.uid}`)
   } catch (e) {
-    wishSays.value = e instanceof Problem ? e.message : String(e)
+    wishSays.value = saysOf(e)
   }
 }
 
@@ -144,7 +144,7 @@ async function begin() {
     if (last.cup) await router.replace(`/bench/${last.cup}`)
     else await newCup()
   } catch (e) {
-    emptyBench.value = e instanceof Problem ? e.message : String(e)
+    emptyBench.value = saysOf(e)
   }
 }
 watch(cupUID, (uid) => void (uid || begin()), { immediate: true })
@@ -163,7 +163,7 @@ async function freshCup(contents: Cup) {
     )
     await router.push(`/bench/${made.cups[0]}`)
   } catch (e) {
-    wishSays.value = e instanceof Problem ? e.message : String(e)
+    wishSays.value = saysOf(e)
   }
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, ask, Problem, type BenchState, type Corrected, type Cup, type Move, type Step } from '@/api/client'
+import { api, ask, saysOf, type BenchState, type Corrected, type Cup, type Move, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -99,7 +99,7 @@ async function work() {
     )
   } catch (e) {
     result.value = undefined
-    problem.value = e instanceof Problem ? e.message : String(e)
+    problem.value = saysOf(e)
   }
   busy.value = false
 }

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BenchState, type Step } from '@/api/client'
+import { api, ask, saysOf, type Problem, type BenchState, type Step } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -36,7 +36,7 @@ async function tell(work: () => Promise<unknown>) {
   try {
     await work()
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 const split = (part: number) =>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type BenchState, type PhotoInfo } from '@/api/client'
+import { api, ask, problemOf, type Problem, type BenchState, type PhotoInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -63,7 +63,7 @@ async function record() {
     await client.invalidateQueries({ queryKey: ['projects'] })
     await router.push(project.value ? `/projects/${project.value}` : '/batches')
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   } finally {
     busy.value = false
   }

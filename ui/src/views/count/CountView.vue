@@ -4,7 +4,7 @@ import { useEventListener, useLocalStorage, useWakeLock } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
@@ -140,7 +140,7 @@ async function weigh() {
     weighed.value = `${grams.toFixed(2)} g left the bottle`
     if (grams > 0) cup.take({ kind: 'add', material: material.value, typed: `${grams.toFixed(2)} g` })
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 watch(material, () => {

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type LeftoverCard } from '@/api/client'
+import { api, ask, problemOf, type Problem, type LeftoverCard } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
@@ -31,7 +31,7 @@ async function tell<T>(work: () => Promise<T>): Promise<T | undefined> {
     await client.invalidateQueries()
     return got
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['leftovers'] })
     return undefined
   }
@@ -70,7 +70,7 @@ async function preview() {
       }),
     )
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 async function mix() {

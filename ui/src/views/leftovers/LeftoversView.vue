@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Schemas } from '@/api/client'
+import { api, ask, problemOf, type Problem, type Schemas } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
@@ -63,7 +63,7 @@ async function keep() {
     await client.invalidateQueries()
     await router.push(`/leftovers/${made.uid}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   } finally {
     busy.value = false
   }
@@ -87,7 +87,7 @@ async function find() {
   try {
     found.value = await ask(api.POST('/leftovers/for', { body: aimed.value }))
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   } finally {
     busy.value = false
   }
@@ -105,7 +105,7 @@ async function use(uid: string) {
     await client.invalidateQueries()
     await router.push(`/bench/${cup}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type LogEntry } from '@/api/client'
+import { api, ask, problemOf, type Problem, type LogEntry } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -119,7 +119,7 @@ async function keep() {
     kept.value = true
     if (fresh.value) await router.replace(`/log/${got.uid}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['log', uid.value] })
   }
 }
@@ -131,7 +131,7 @@ async function lead(work: () => Promise<string>) {
     await client.invalidateQueries()
     await router.push(to)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 const toBench = () =>

@@ -7,7 +7,7 @@ import {
   api,
   ask as answerOf,
   lines,
-  Problem,
+  saysOf,
   type Candidate,
   type Cup,
   type Dose,
@@ -81,7 +81,7 @@ async function run(path: string, body: unknown) {
       if (l.error) says.value = l.error
     })
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
   if (long.value === own) long.value = undefined
 }
@@ -135,7 +135,7 @@ async function step(place: number, material: string, steps: number) {
     pictures.value[keyOf(candidate.cup)] = bait.png
     changed.value = { ...changed.value, [place]: candidate }
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 function hold(dose: Dose) {
@@ -166,7 +166,7 @@ async function tell(work: () => Promise<unknown>) {
   try {
     await work()
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 const toBench = (cups: Poured[]) => tell(async () => router.push(`/bench/${(await poured(cups))[0]}`))

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
-import { api, ask, Problem, type MoldPage } from '@/api/client'
+import { api, ask, problemOf, type MoldPage } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import FieldRow from '@/parts/FieldRow.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -51,7 +51,7 @@ async function change(field: string, typed: string) {
     )
     problem.value = undefined
   } catch (e) {
-    problem.value = Object.assign(e instanceof Problem ? e : new Problem(0, String(e)), { at: field })
+    problem.value = Object.assign(problemOf(e), { at: field })
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['mold'] })
   }
 }

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, bytesOf, Problem } from '@/api/client'
+import { api, ask, bytesOf, Problem, saysOf } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useShapes } from '@/use/shop'
@@ -24,7 +24,7 @@ async function add() {
     await client.invalidateQueries({ queryKey: ['shapes'] })
     await router.push(`/molds/${m.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 // A bait of one's own from a file: an STL or an OBJ.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type MoldPage, type PhotoInfo } from '@/api/client'
+import { api, ask, saysOf, type MoldPage, type PhotoInfo } from '@/api/client'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -37,7 +37,7 @@ async function fit() {
     marks.value = []
     says.value = ''
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
-import { api, ask, Problem, type PackPage } from '@/api/client'
+import { api, ask, problemOf, type Problem, type PackPage } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -34,7 +34,7 @@ async function tell(work: () => Promise<PackPage>) {
     await client.invalidateQueries({ queryKey: ['log'] })
     return true
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409 && !problem.value.asks) await client.invalidateQueries({ queryKey: ['packs'] })
     return false
   } finally {

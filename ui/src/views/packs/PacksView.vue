@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, problemOf, type Problem } from '@/api/client'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -51,7 +51,7 @@ async function add() {
     await client.invalidateQueries({ queryKey: ['packs'] })
     await router.push(`/packs/${made.uid}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   } finally {
     busy.value = false
   }

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem, type SupplyCard } from '@/api/client'
+import { api, ask, Problem, saysOf, type SupplyCard } from '@/api/client'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -22,7 +22,7 @@ async function tell(uid: string, work: () => Promise<unknown>) {
     await client.invalidateQueries({ queryKey: ['packs'] })
     return true
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
     if (e instanceof Problem && e.status === 409) await client.invalidateQueries({ queryKey: ['supplies'] })
     return false
   }

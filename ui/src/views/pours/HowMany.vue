@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type Schemas } from '@/api/client'
+import { api, ask, saysOf, type Schemas } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -29,7 +29,7 @@ async function count() {
     list.value = (await ask(api.POST('/pours/how-many', { body: { ...source.value, volume: volume.value } }))).molds
   } catch (e) {
     list.value = undefined
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   } finally {
     busy.value = false
   }

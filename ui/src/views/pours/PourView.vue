@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PourPlanned } from '@/api/client'
+import { api, ask, saysOf, type PourPlanned } from '@/api/client'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -74,7 +74,7 @@ async function start() {
     await client.invalidateQueries({ queryKey: ['pours'] })
     await router.push(`/pours/${uid.value}/run`)
   } catch (e) {
-    refused.value = e instanceof Problem ? e.message : String(e)
+    refused.value = saysOf(e)
   } finally {
     starting.value = false
   }

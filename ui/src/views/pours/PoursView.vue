@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, problemOf, type Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
@@ -73,7 +73,7 @@ async function plan() {
     await client.invalidateQueries({ queryKey: ['pours'] })
     await router.push(`/pours/${made.uid}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   } finally {
     busy.value = false
   }

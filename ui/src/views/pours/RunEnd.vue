@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import { api, ask, Problem, type RunPage } from '@/api/client'
+import { api, ask, Problem, saysOf, type RunPage } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -51,7 +51,7 @@ async function end() {
       ),
     )
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
     doubted.value = e instanceof Problem && e.asks
   } finally {
     busy.value = false

@@ -4,7 +4,7 @@ import { refAutoReset, useIntervalFn, useWakeLock } from '@vueuse/core'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type RunLine, type RunPage, type RunStep } from '@/api/client'
+import { api, ask, saysOf, type RunLine, type RunPage, type RunStep } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
@@ -114,7 +114,7 @@ async function thermometer() {
     typed.value = `${Math.round(r.c * 1.8 + 32)}F`
     about.value = r.about
   } catch (e) {
-    about.value = e instanceof Problem ? e.message : String(e)
+    about.value = saysOf(e)
   }
 }
 const noting = ref(false)
@@ -139,7 +139,7 @@ async function planRest() {
     await client.invalidateQueries({ queryKey: ['pours'] })
     await router.push(`/pours/${made.uid}`)
   } catch (e) {
-    restSays.value = e instanceof Problem ? e.message : String(e)
+    restSays.value = saysOf(e)
   }
 }
 const cupsNow = computed(() =>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Cup, type Onward, type Taught } from '@/api/client'
+import { api, ask, saysOf, type Cup, type Onward, type Taught } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { dose } from '@/use/amount'
 import { useAccept } from '@/use/learned'
@@ -50,7 +50,7 @@ async function bench(cup: Cup) {
     )
     await router.push(`/bench/${made.cup}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 
-import { api, ask, Problem, type ProjectCard } from '@/api/client'
+import { api, ask, problemOf, type Problem, type ProjectCard } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
@@ -46,7 +46,7 @@ async function keep() {
     await client.invalidateQueries({ queryKey: ['projects'] })
     emit('close')
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['projects'] })
   }
 }

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, Problem, saysOf } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
@@ -54,7 +54,7 @@ async function about(change: { tags?: string[]; credit?: string; ownUse?: boolea
     )
     await client.invalidateQueries({ queryKey: ['recipes'] })
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 async function fork() {
@@ -69,7 +69,7 @@ async function fork() {
     await client.invalidateQueries({ queryKey: ['recipes'] })
     await router.push(`/recipes/${made.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 
@@ -79,7 +79,7 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
     const cup = await ask(api.POST('/cups', { params: { query: {} }, body: { recipe: uid.value, volume, rounding } }))
     await router.push(`/bench/${cup.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

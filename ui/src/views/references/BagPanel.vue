@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, Problem, type ReferenceCard } from '@/api/client'
+import { api, saysOf, type ReferenceCard } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useReferenceChange } from '@/use/reference'
 
@@ -24,7 +24,7 @@ async function put(sample: number, away: boolean) {
     )
     says.value = ''
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 
-import { api, ask, Problem, type ReferenceCard } from '@/api/client'
+import { api, ask, saysOf, type ReferenceCard } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -70,7 +70,7 @@ async function attempt(work: Parameters<typeof change>[0]) {
     await change(work)
     return true
   } catch (e) {
-    if ((e as Error).name !== 'AbortError') says.value = e instanceof Problem ? e.message : String(e)
+    if ((e as Error).name !== 'AbortError') says.value = saysOf(e)
     return false
   }
 }

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { api, Problem, type ReferenceCard } from '@/api/client'
+import { api, saysOf, type ReferenceCard } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useReferences } from '@/use/lists'
@@ -30,7 +30,7 @@ async function join(uid: string) {
     await change((seen) => api.PUT('/references/{reference}/with', { params, body: { seen, with: uid } }))
     open.value = false
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 const chosen = computed({ get: () => '', set: (uid: string) => void join(uid) })

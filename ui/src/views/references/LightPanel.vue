@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, Problem, type ReferenceCard, type ShopInfo } from '@/api/client'
+import { api, saysOf, type ReferenceCard, type ShopInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useReferenceChange } from '@/use/reference'
@@ -72,7 +72,7 @@ async function send(none = false) {
     kind.value = undefined
     says.value = ''
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   } finally {
     places.value = []
     busy.value = false

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type ReferenceCard, type Sample, type ShopInfo } from '@/api/client'
+import { api, ask, Problem, saysOf, type ReferenceCard, type Sample, type ShopInfo } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import PhotoCrop from '@/parts/PhotoCrop.vue'
@@ -48,7 +48,7 @@ async function keep() {
     emit('kept', await ask(api.POST('/references/{reference}/pins', { params, body })))
     name.value = ''
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
     badField.value = (e instanceof Problem && e.field) || ''
   }
 }
@@ -82,7 +82,7 @@ async function readThickness() {
     )
     thickness.value = thicknessMM.toFixed(1)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
+import { api, ask, problemOf, type Problem, type PinCard, type ReferenceCard, type Sample } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -66,7 +66,7 @@ async function read() {
       sample.value = disc.value && got // the pin may have been kept or left meanwhile
       problem.value = undefined
     } catch (e) {
-      problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+      problem.value = problemOf(e)
     }
   }
   reading = false
@@ -124,7 +124,7 @@ async function attempt(work: () => Promise<void>) {
   try {
     await work()
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 function kept(now: ReferenceCard) {

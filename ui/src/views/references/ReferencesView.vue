@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type PhotoInfo } from '@/api/client'
+import { api, ask, saysOf, type PhotoInfo } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListMore from '@/parts/ListMore.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
@@ -27,7 +27,7 @@ async function begin(name: string, photo: string) {
     await client.invalidateQueries({ queryKey: ['references'] })
     await router.push(`/references/${made.uid}`)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

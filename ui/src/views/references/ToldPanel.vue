@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { api, ask, Problem, type ReferenceCard, type ShopInfo } from '@/api/client'
+import { api, ask, saysOf, type ReferenceCard, type ShopInfo } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -57,7 +57,7 @@ async function keep() {
     emit('set', await ask(api.POST('/references/{reference}/readings', { params, body })))
     name.value = lab.value = words.value = ''
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

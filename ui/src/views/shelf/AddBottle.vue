@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Bottle } from '@/api/client'
+import { api, ask, problemOf, type Problem, type Bottle } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -71,7 +71,7 @@ async function add() {
     await client.invalidateQueries({ queryKey: ['shelf'] })
     await router.push(`/shelf/${made.uid}`)
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
   }
 }
 </script>

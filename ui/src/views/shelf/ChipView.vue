@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem, type Schemas } from '@/api/client'
+import { api, ask, Problem, saysOf, type Schemas } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -152,7 +152,7 @@ async function keep() {
     await router.push(`/shelf/${uid.value}`)
     localStorage.removeItem(was)
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
     await client.invalidateQueries({ queryKey: ['shelf'] })
   } finally {
     busy.value = false

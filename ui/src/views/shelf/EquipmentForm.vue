@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
-import { api, ask, Problem, type Equipment } from '@/api/client'
+import { api, ask, problemOf, type Problem, type Equipment } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
 
@@ -19,7 +19,7 @@ async function keep(change: Partial<Equipment>) {
     client.setQueryData(['equipment'], await ask(api.PUT('/equipment', { body: { ...now, seen } })))
     await client.invalidateQueries({ queryKey: ['pours'] })
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409) await client.invalidateQueries({ queryKey: ['equipment'] })
   }
 }

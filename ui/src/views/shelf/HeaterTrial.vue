@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 // One burst and two readings find what of a microwave's power arrives, and how fast a cup cools.
@@ -39,7 +39,7 @@ async function find() {
     await client.invalidateQueries({ queryKey: ['pours'] })
     emit('done')
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   }
 }
 </script>

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { api, ask, Problem, type Kit } from '@/api/client'
+import { api, ask, Problem, saysOf, type Kit } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TypedField from '@/parts/TypedField.vue'
@@ -35,7 +35,7 @@ async function tell(work: () => Promise<Kit>) {
     client.setQueryData(['kit'], await work())
     await client.invalidateQueries({ queryKey: ['shelf'] })
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
     if (e instanceof Problem && e.status === 409) await client.invalidateQueries({ queryKey: ['kit'] })
   }
 }

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, Problem, saysOf } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -62,7 +62,7 @@ async function change(field: string, work: () => Promise<{ uid: string; revision
   } catch (e) {
     problem.value = {
       field: e instanceof Problem && e.field ? e.field : field,
-      says: e instanceof Problem ? e.message : String(e),
+      says: saysOf(e),
     }
     if (e instanceof Problem && e.status === 409) await client.invalidateQueries({ queryKey: ['shelf'] })
   }

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, saysOf } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 // A rack to begin with, in one press.
@@ -18,7 +18,7 @@ async function fill() {
     emit('there') // before the shelf is read again, which takes this button away
     await client.invalidateQueries()
   } catch (e) {
-    says.value = e instanceof Problem ? e.message : String(e)
+    says.value = saysOf(e)
   } finally {
     busy.value = false
   }

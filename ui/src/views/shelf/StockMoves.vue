@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, problemOf, type Problem } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 // What was bought, counted or weighed of a bottle, and what runs took of it.
@@ -44,7 +44,7 @@ async function take() {
     typed.value = price.value = gross.value = empty.value = ''
     await client.invalidateQueries()
   } catch (e) {
-    problem.value = e instanceof Problem ? e : new Problem(0, String(e))
+    problem.value = problemOf(e)
     if (problem.value.status === 409) await client.invalidateQueries()
   }
 }
