@@ -140,7 +140,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.until(`document.querySelector('[data-batch]')`)
 	batch := eval[string](w, `document.querySelector('[data-batch]').innerText`)
 	for _, words := range []string{
-		"8 fl oz", "36 h", "A touch too red, but it swims.", "2 goes", "12 Rowan red", "4 Peat black", "ΔE00",
+		"8 fl oz", "36 h", "A touch too red, but it swims.", "2 additions", "12 Rowan red", "4 Peat black", "ΔE00",
 	} {
 		assert.Contains(t, batch, words)
 	}

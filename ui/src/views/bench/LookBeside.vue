@@ -110,6 +110,7 @@ const crop = computed(() => {
           >Pin one on a reference</RouterLink
         >
       </p>
+      <slot />
       <p class="pt-1 leading-tight">
         <span class="figure">{{ (100 * look.seeThrough).toFixed(0) }} %</span> of the light comes through at
         <span class="figure">{{ look.thicknessMM }} mm</span>
@@ -123,7 +124,6 @@ const crop = computed(() => {
         {{ target.state ?? 'rested' }}.
       </p>
       <p class="leading-tight">{{ look.sure }}</p>
-      <slot />
       <button v-if="target" type="button" class="ml-3 min-h-11 underline underline-offset-4" @click="$emit('untarget')">
         Take the target away
       </button>

@@ -156,15 +156,13 @@ function addSome() {
 
 <template>
   <section v-if="cup.state.value" class="grid flex-1 grid-cols-1 lg:grid-cols-[20rem_minmax(0,1fr)_22rem]">
-    <div
-      class="flex flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3 max-lg:max-h-72 lg:max-h-[calc(100dvh-3.5rem)]"
-    >
+    <div class="flex flex-col gap-2 overflow-y-auto border-r border-haze bg-mist p-3 max-lg:max-h-72 lg:max-h-dvh">
       <h2>What drips</h2>
       <button
         v-for="b in counted"
         :key="b.uid"
         type="button"
-        class="flex min-h-12 items-stretch gap-3 border bg-white text-left"
+        class="flex min-h-12 shrink-0 items-stretch gap-3 overflow-hidden rounded-xl bg-white pr-3 text-left"
         :class="material === b.uid ? 'bg-ink! font-semibold text-white!' : ''"
         :aria-pressed="material === b.uid"
         :data-count="b.uid"
@@ -224,13 +222,13 @@ function addSome() {
         </button>
         <button
           type="button"
-          class="button min-h-16 flex-1 text-xl"
+          class="button min-h-16 flex-1 text-xl max-sm:px-1 max-sm:text-base"
           :disabled="!cup.state.value.canUndo"
           @click="(cup.undo(), release($event))"
         >
           Undo
         </button>
-        <RouterLink :to="`/bench/${uid}`" class="button button-main min-h-16 flex-1 text-center text-xl leading-tight"
+        <RouterLink :to="`/bench/${uid}`" class="button button-main min-h-16 flex-1 text-center text-xl leading-tight max-sm:px-1 max-sm:text-sm"
           >To the bench</RouterLink
         >
       </div>
@@ -240,7 +238,7 @@ function addSome() {
         Cloudburst does not answer. {{ cup.waiting.value }} of your taps wait here and are sent again.
       </p>
     </div>
-    <div class="flex max-h-[calc(100dvh-3.5rem)] flex-col gap-5 overflow-y-auto border-l border-haze bg-mist p-4">
+    <div class="flex flex-col gap-5 overflow-y-auto border-l border-haze bg-mist p-4 lg:max-h-dvh">
       <section v-if="shop?.scale" class="flex flex-col gap-2">
         <h2>By weight</h2>
         <button type="button" class="button" @click="weigh">

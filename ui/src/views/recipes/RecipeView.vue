@@ -108,22 +108,24 @@ async function pour(volume: string, rounding?: 'lines' | 'together' | 'weaker') 
           <span class="figure">{{ recipe.look.against.deltaE00.toFixed(1) }}</span>.</template
         >
       </p>
-      <table class="panel w-full">
-        <caption class="bg-mist px-3 pt-2 text-left font-semibold">
-          In
-          <span class="figure">{{ recipe.volume.typed }}</span>
-          of
-          {{
-            nameOf(recipe.plastisol)
-          }}
-        </caption>
-        <tbody>
-          <tr v-for="d in recipe.doses" :key="d.material" class="border-t border-haze">
-            <td class="px-3 py-2">{{ nameOf(d.material) }}</td>
-            <td class="figure px-3 py-2 text-right">{{ d.typed }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="panel overflow-hidden">
+        <table class="w-full">
+          <caption class="bg-mist px-3 pt-2 text-left font-semibold">
+            In
+            <span class="figure">{{ recipe.volume.typed }}</span>
+            of
+            {{
+              nameOf(recipe.plastisol)
+            }}
+          </caption>
+          <tbody>
+            <tr v-for="d in recipe.doses" :key="d.material" class="border-t border-haze">
+              <td class="px-3 py-2">{{ nameOf(d.material) }}</td>
+              <td class="figure px-3 py-2 text-right">{{ d.typed }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <p v-if="recipe.notes" class="whitespace-pre-line">{{ recipe.notes }}</p>
       <p v-if="recipe.forkOf">
         Made from

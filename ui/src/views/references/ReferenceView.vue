@@ -44,6 +44,14 @@ const problem = ref<Problem>()
 const own = computed(() => (reference.value?.pins ?? []).filter((p) => !p.of))
 const path = computed(() => ({ path: { reference: uid.value } }))
 const percent = (v: number, of: number) => `${(100 * v) / of}%`
+// A pin that has another right below it bears its name above.
+function crowded(p: ReferenceCard['pins'][number]) {
+  const { widthPX, heightPX } = reference.value!.photo!
+  return own.value.some((q) => {
+    const down = (q.disc.y - p.disc.y) / heightPX
+    return q !== p && Math.abs(q.disc.x - p.disc.x) < 0.15 * widthPX && down > 0 && down < 0.12
+  })
+}
 function place(d: { x: number; y: number; radius: number }) {
   const { widthPX, heightPX } = reference.value!.photo!
   return {
@@ -220,7 +228,8 @@ const lab = (c: { L: number; a: number; b: number }) => `L ${c.L.toFixed(1)}  a 
             :style="place(p.disc)"
           >
             <span
-              class="absolute top-full left-1/2 mt-1 -translate-x-1/2 bg-black/70 px-1.5 whitespace-nowrap text-white"
+              class="absolute left-1/2 -translate-x-1/2 bg-black/70 px-1.5 whitespace-nowrap text-white"
+              :class="crowded(p) ? 'bottom-full mb-1' : 'top-full mt-1'"
               >{{ p.name }}</span
             >
           </div>
