@@ -228,7 +228,9 @@ function addSome() {
         >
           Undo
         </button>
-        <RouterLink :to="`/bench/${uid}`" class="button button-main min-h-16 flex-1 text-center text-xl leading-tight max-sm:px-1 max-sm:text-sm"
+        <RouterLink
+          :to="`/bench/${uid}`"
+          class="button button-main min-h-16 flex-1 text-center text-xl leading-tight max-sm:px-1 max-sm:text-sm"
           >To the bench</RouterLink
         >
       </div>
