@@ -167,13 +167,14 @@ func leftOf(t *Attempt, shelf cup.Shelf) (cup.Cup, error) {
 	return c, nil
 }
 
-// sure is how far a cup may come out otherwise, over all readings.
+// sure is how far what is read of a cup may come out otherwise, over all readings: each with the device that read the
+// reference.
 func sure(l *learn.Learnt, c *cup.Cup, readings []match.Reading) (float64, error) {
-	ats := make([]mix.Condition, len(readings))
+	ats, devices := make([]mix.Condition, len(readings)), make([]string, len(readings))
 	for i := range readings {
-		ats[i] = readings[i].At
+		ats[i], devices[i] = readings[i].At, readings[i].Device
 	}
-	all, err := l.Sure(c, ats)
+	all, err := l.Read(c, ats, devices)
 	if err != nil {
 		return 0, err
 	}
