@@ -143,7 +143,8 @@ func TestCoreReadsNoClock(t *testing.T) {
 // eachFile parses every file of a tree that is not a test.
 func eachFile(root fs.FS, f func(path string, file *ast.File)) error {
 	return fs.WalkDir(root, ".", func(path string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() && (path == "ui" || path == "tools" || strings.HasPrefix(d.Name(), ".") && path != ".") {
+		if err != nil || d.IsDir() && (path == "ui" || path == "tools" || strings.HasPrefix(d.Name(), ".") &&
+			path != ".") {
 			return cmp.Or(err, fs.SkipDir)
 		}
 		if !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {

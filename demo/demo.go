@@ -140,7 +140,8 @@ func addBatches(ctx context.Context, sh *store.Shop, shelf cup.Shelf, goby strin
 		additions                    [][]cup.Dose
 	}{
 		{
-			"wet-rope", "2026-11-07", "1 cup", "Too thin in the tail, and too brown. Next time the green goes in first.", 30,
+			"wet-rope", "2026-11-07", "1 cup",
+			"Too thin in the tail, and too brown. Next time the green goes in first.", 30,
 			[][]cup.Dose{{d("tea-brown", 3), d("drizzle-grey", 2)}},
 		},
 		{

@@ -46,7 +46,8 @@ func addBaits(ctx context.Context, sh *store.Shop) error {
 	cups := map[string]string{}
 	// A cup that was never saved: a dye for a throat, which runs into the belly that it is shot against.
 	throat := cup.Cup{
-		Volume: measure.Volume{ML: 100, Typed: "100 ml"}, Plastisol: "skerry-medium", Doses: []cup.Dose{d("sundew-dye", 6)},
+		Volume: measure.Volume{ML: 100, Typed: "100 ml"}, Plastisol: "skerry-medium",
+		Doses: []cup.Dose{d("sundew-dye", 6)},
 	}
 	c, err := sh.NewCup(ctx, cup.Live{Cup: throat, Part: "throat"}, nil)
 	if err != nil {

@@ -15,7 +15,10 @@ func addPacks(ctx context.Context, sh *store.Shop) error {
 	for _, s := range []pack.Supply{
 		{Name: "Bait oil, aniseed", Unit: pack.ML, Counted: true, Left: 180, Size: 250, Price: 11},
 		{Name: "Labels, half a sheet", Unit: pack.Pieces, Counted: true, Left: 34, Low: 40, Size: 100, Price: 7},
-		{Name: "Bags, clear, with a slider", Unit: pack.Pieces, Counted: true, Left: 61, Low: 20, Size: 100, Price: 9.5},
+		{
+			Name: "Bags, clear, with a slider", Unit: pack.Pieces, Counted: true, Left: 61, Low: 20, Size: 100,
+			Price: 9.5,
+		},
 		{Name: "Eye glue", Unit: pack.ML, Counted: true, Left: 14, Low: 5, Size: 20, Price: 6.2},
 		{Name: "Eyes, amber, 4 mm", Unit: pack.Pieces, Counted: true, Left: 312, Low: 100, Size: 500, Price: 14},
 	} {
@@ -52,7 +55,9 @@ func addPacks(ctx context.Context, sh *store.Shop) error {
 		},
 		{
 			pack.Pack{
-				Name: "Weed that turns, six", Baits: []pack.Baits{{Bait: named["Weed that turns"], Count: 6}}, Each: []pack.Use{},
+				Name: "Weed that turns, six", Baits: []pack.Baits{{
+					Bait: named["Weed that turns"], Count: 6,
+				}}, Each: []pack.Use{},
 				Bag: bag, Price: 5.5,
 			},
 			2,
@@ -84,7 +89,8 @@ var tubs = []struct {
 	{"Lantern, half a cup", "the pour for the bridge", "bog-lantern", "2026-02-13", "", leftover.RestOfCup, 118, 1},
 	{"Oilskin sprues", "the market pour", "storm-oilskin", "2026-04-24", "", leftover.Sprues, 64, 2},
 	{
-		"Shrimp, spoiled", "a batch with dents", "shrimp-in-tea", "2026-05-09", "Only the shape was bad.", leftover.Spoiled,
+		"Shrimp, spoiled", "a batch with dents", "shrimp-in-tea", "2026-05-09", "Only the shape was bad.",
+		leftover.Spoiled,
 		41, 1,
 	},
 	{
@@ -92,7 +98,8 @@ var tubs = []struct {
 		leftover.Guessed, 210, 7,
 	},
 	{
-		"Hail with salt", "the deep hole", "salted-hail", "2026-06-12", "Sinks: not for a float bait.", leftover.RestOfCup,
+		"Hail with salt", "the deep hole", "salted-hail", "2026-06-12", "Sinks: not for a float bait.",
+		leftover.RestOfCup,
 		52, 1,
 	},
 	{"Yard light, the rest", "a cup for the children", "yard-light", "2026-08-21", "", leftover.RestOfCup, 33, 1},

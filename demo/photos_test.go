@@ -45,13 +45,16 @@ func shots(t *testing.T) []camera.Studio {
 		belly, err := bench.Pour(test(p[1]))
 		require.NoError(t, err)
 		out = append(out, camera.Studio{
-			Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Balance: camera.AutoBalance,
-			EV: -0.1, Tone: 0.07, Veil: 0.004, Vignette: 0.1, Noise: 1.5, Seed: 40 + uint64(i),
+			Back: back, Belly: belly, Light: colour.Shade, Paper: 0.88, White: true, Grey: true,
+			Balance: camera.AutoBalance,
+			EV:      -0.1, Tone: 0.07, Veil: 0.004, Vignette: 0.1, Noise: 1.5, Seed: 40 + uint64(i),
 		})
 	}
 	whole := func(doses ...cup.Dose) *mix.Mix {
 		m, err := mix.Stir(
-			&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium", Doses: doses}, shelf,
+			&cup.Cup{
+				Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "skerry-medium", Doses: doses,
+			}, shelf,
 		)
 		require.NoError(t, err)
 		return m

@@ -51,7 +51,8 @@ func addPours(ctx context.Context, sh *store.Shop, shelf map[string]material.Mat
 				o.Cups = append(
 					o.Cups,
 					pour.Poured{
-						Name: r.Name, Cup: is.Cup.Cup.Filled(), PourC: c.PourC, From: c.Cup, Recipe: r.UID, Revision: r.Revision,
+						Name: r.Name, Cup: is.Cup.Cup.Filled(), PourC: c.PourC, From: c.Cup, Recipe: r.UID,
+						Revision: r.Revision,
 					},
 				)
 			}

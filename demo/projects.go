@@ -86,7 +86,9 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 		{Name: "Belly", Disc: bellyAt, ThicknessMM: 8, Ground: optics.White, Reading: read[1], Sample: 1},
 	}
 	// Three more from the same net, by an instrument.
-	for i, off := range []colour.Lab{{L: 2.6, A: 0.7, B: -0.6}, {L: -1.7, A: 0.9, B: 1.4}, {L: -0.9, A: -1.6, B: -0.8}} {
+	for i, off := range []colour.Lab{
+		{L: 2.6, A: 0.7, B: -0.6}, {L: -1.7, A: 0.9, B: 1.4}, {L: -0.9, A: -1.6, B: -0.8},
+	} {
 		for k, name := range []string{"Back", "Belly"} {
 			l := read[k].Lab
 			l = colour.Lab{L: l.L + off.L, A: l.A + off.A, B: l.B + off.B}
@@ -118,8 +120,9 @@ func addHerring(ctx context.Context, sh *store.Shop) error {
 				PouredOn: t.day, Volume: half, Plastisol: "skerry-medium", Additions: []cup.Addition{{Doses: doses}},
 				Verdict: t.says[k], RestedHours: 30, Photo: infos[1+i].UID,
 				Outcome: recipe.Outcome{
-					HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right", Float: "sinks",
-					Fate: "keep",
+					HeatsC: []float64{t.heatC}, PouredML: 55, LeftML: 60, Defects: t.defects, Droop: "right",
+					Float: "sinks",
+					Fate:  "keep",
 				},
 			}
 			saved, err := sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: name}, b)
@@ -156,7 +159,9 @@ func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		name string
 		mm   float64
 	}{{"Flank", 8}, {"Flank", 2}} {
-		lab := flank.Colour(mix.Condition{ThicknessMM: at.mm, Ground: optics.White, Light: colour.D65, State: cup.Rested})
+		lab := flank.Colour(mix.Condition{
+			ThicknessMM: at.mm, Ground: optics.White, Light: colour.D65, State: cup.Rested,
+		})
 		pins = append(
 			pins,
 			reference.Pin{
@@ -174,7 +179,8 @@ func addPerch(ctx context.Context, sh *store.Shop, shelf cup.Shelf) error {
 		return err
 	}
 	_, err = sh.AddBatch(ctx, store.Origin{Project: p.UID, Part: "Flank"}, recipe.Batch{
-		PouredOn: "2026-11-12", Volume: half, Plastisol: "skerry-medium", Verdict: "Still warm; it goes darker overnight.",
+		PouredOn: "2026-11-12", Volume: half, Plastisol: "skerry-medium",
+		Verdict:     "Still warm; it goes darker overnight.",
 		RestedHours: 1,
 		Additions: []cup.Addition{{Doses: []cup.Dose{
 			d("broom-yellow", 5), d("bottle-green", 1), estimated("mud-brown", 3, 1, 6),

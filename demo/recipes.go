@@ -32,7 +32,8 @@ var recipes = []colourSpec{
 		[]cup.Dose{d("tea-brown", 9), d("ember-orange", 5), d("peat-black", 1)},
 	},
 	{
-		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.", "1/2 cup",
+		"cold-herring", "Cold herring back", "Back for the laminate; blue when thin, nearly black in the cup.",
+		"1/2 cup",
 		"skerry-soft",
 		[]string{"sea trout", "laminate"},
 		[]cup.Dose{d("sound-blue", 2), d("drizzle-grey", 8), d("heather-violet", 1)},
@@ -53,7 +54,8 @@ var recipes = []colourSpec{
 		[]cup.Dose{d("rowan-red", 4), d("tea-brown", 6), d("chalk-white", 2)},
 	},
 	{
-		"two-faced-weed", "Two-faced weed", "A changeable: olive fins, red-brown body. The ratio is everything.", "2 cups",
+		"two-faced-weed", "Two-faced weed", "A changeable: olive fins, red-brown body. The ratio is everything.",
+		"2 cups",
 		"skerry-medium",
 		[]string{"changeable"},
 		[]cup.Dose{d("heather-violet", 8), d("broom-yellow", 32)},
@@ -92,7 +94,8 @@ var recipes = []colourSpec{
 		"everything-pot", "Everything pot", "What one cup can hold: the test of the bench.", "1 cup", "skerry-medium",
 		[]string{"trial"},
 		[]cup.Dose{
-			d("broom-yellow", 9), d("bottle-green", 1), d("beacon-lime", 6), d("peat-black", 1), tsp("wet-slate-pearl", 1.0/32),
+			d("broom-yellow", 9), d("bottle-green", 1), d("beacon-lime", 6), d("peat-black", 1),
+			tsp("wet-slate-pearl", 1.0/32),
 			tsp("gleam-green", 1.0/16),
 			tsp("barley-008", 1.0/16), tsp("aurora-035", 0.25), tsp("soot-035", 0.25), tsp("fine-salt", 3),
 			ml("shed-softener", 5),

@@ -198,8 +198,12 @@ var refined = map[string]func(*material.Material){
 }
 
 var stocks = map[string]material.Stock{
-	"skerry-medium": {Typed: "1.5 gal", Left: 5678, Bought: "5 gal", Size: 18927, Price: 240, Reorder: "1 gal", Low: 3785},
-	"skerry-soft":   {Typed: "2 quarts", Left: 1893, Bought: "1 gal", Size: 3785, Price: 62, Reorder: "1 quart", Low: 946},
+	"skerry-medium": {
+		Typed: "1.5 gal", Left: 5678, Bought: "5 gal", Size: 18927, Price: 240, Reorder: "1 gal", Low: 3785,
+	},
+	"skerry-soft": {
+		Typed: "2 quarts", Left: 1893, Bought: "1 gal", Size: 3785, Price: 62, Reorder: "1 quart", Low: 946,
+	},
 	"peat-black": {
 		Typed: "0.5 fl oz", Left: 14.8, Bought: "1 fl oz", Size: 29.6, Price: 6.5, Reorder: "1 fl oz", Low: 29.6,
 	},

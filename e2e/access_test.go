@@ -48,7 +48,9 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(p.get("/api/v1/"+list)), &got))
 		return got.Items[0].UID
 	}
-	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wet-rope", "mold": "lagoon-shad", "count": 8, "copies": 2})
+	p.send(
+		"POST", "/api/v1/pours", map[string]any{"recipe": "wet-rope", "mold": "lagoon-shad", "count": 8, "copies": 2},
+	)
 	running := p.item("pours", "Wet rope")["uid"].(string)
 	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1})
 	views := []struct{ path, says string }{

@@ -41,7 +41,8 @@ func TestAClumsyHand(t *testing.T) {
 	for until := time.Now().Add(*clumsyFor); time.Now().Before(until) && !t.Failed(); seed++ {
 		t.Logf("seed %d: go test ./e2e -run Clumsy -args -clumsy-for 2m -clumsy-seed %d", seed, seed)
 		h := &hand{page: p.open(chrome, "/bench"), rng: rand.New(rand.NewPCG(seed, 3))}
-		for stop := time.Now().Add(time.Minute); time.Now().Before(stop) && time.Now().Before(until) && !t.Failed(); done++ {
+		for stop := time.Now().Add(time.Minute); time.Now().Before(stop) && time.Now().Before(until) &&
+			!t.Failed(); done++ {
 			h.act()
 			if done%20 == 19 {
 				h.look()
@@ -66,7 +67,8 @@ func (h *hand) pick(list []string) string { return list[h.rng.IntN(len(list))] }
 
 var (
 	clumsyTexts = []string{
-		"12", "0", "-1", "1e999", "nAn", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all", "100 %",
+		"12", "0", "-1", "1e999", "nAn", "1/8 tsp", "1/0", "2 ml", "10 ml", "1 cup", "5 gal", "350F", "half", "all",
+		"100 %",
 		"0 %", "a lot", "", " ", "größe", "\u200b", "\u202egnol",
 		"some, 2-5 drops", strings.Repeat("long ", 60), "<b>x</b>", "'; --", "🐟", ".015", "50 mm", "nose", "1e308",
 		"99999999999", "2026-02-31", "½ cup",
@@ -79,7 +81,8 @@ var (
 		"/bench?t=NaN", "/bench?t=1e9&ground=pink", "/baits?roll=NaN", "/references/nothing", "/nowhere/at/all",
 		"/match?reference=nothing", "/molds/nothing",
 		"/projects", "/projects/nothing", "/projects?reference=nothing", "/shelf/rowan-red/chips",
-		"/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing", "/leftovers",
+		"/shelf/skerry-medium/chips", "/shelf/fine-salt/chips", "/batches/new", "/pours", "/pours/nothing",
+		"/leftovers",
 		"/leftovers/nothing", "/packs", "/packs/nothing", "/log", "/log/new", "/log/nothing", "/pours/nothing/run",
 		"/pours?bait=nothing", "/pours?recipe=wet-rope", "/batches/new?project=nothing&part=Nose",
 	}
@@ -107,7 +110,9 @@ func (h *hand) act() {
 	switch n := h.rng.IntN(100); {
 	case n < 72:
 		raw := eval[string](
-			h.page, fmt.Sprintf(find, h.rng.Float64(), h.rng.Float64(), 0.1+0.8*h.rng.Float64(), 0.1+0.8*h.rng.Float64()),
+			h.page, fmt.Sprintf(
+				find, h.rng.Float64(), h.rng.Float64(), 0.1+0.8*h.rng.Float64(), 0.1+0.8*h.rng.Float64(),
+			),
 		)
 		var at struct {
 			X, Y float64
@@ -206,7 +211,8 @@ func (p *program) wellSoFar(did []string) {
 func (p *program) everythingOpens() {
 	p.t.Helper()
 	for list, one := range map[string]string{
-		"/cups": "/cups/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/", "/molds": "/molds/",
+		"/cups": "/cups/", "/baits": "/baits/", "/recipes": "/recipes/", "/references": "/references/",
+		"/molds": "/molds/",
 	} {
 		n := 0
 		for after := ""; ; {
@@ -222,7 +228,9 @@ func (p *program) everythingOpens() {
 				require.NoError(p.t, json.Unmarshal(raw, &page))
 			}
 			for _, it := range page.Items {
-				r, err := http.NewRequestWithContext(context.Background(), http.MethodGet, p.url+"/api/v1"+one+it.UID, nil)
+				r, err := http.NewRequestWithContext(
+					context.Background(), http.MethodGet, p.url+"/api/v1"+one+it.UID, nil,
+				)
 				require.NoError(p.t, err)
 				res, err := http.DefaultClient.Do(r)
 				require.NoError(p.t, err)

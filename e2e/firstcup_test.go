@@ -232,7 +232,9 @@ func TestTapToWedge(t *testing.T) {
 	w := p.open(browser(t), "/bench")
 	w.says("Wet rope")
 	times, ratio := w.tapTimes()
-	t.Logf("tap to wedge: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio)
+	t.Logf(
+		"tap to wedge: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22], ratio,
+	)
 	assert.Less(t, ratio, 6.0)
 }
 

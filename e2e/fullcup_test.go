@@ -306,7 +306,8 @@ func TestTapToPictureOfAFullCup(t *testing.T) {
 	w.until(`document.querySelector('[data-testid="close-up"] img')`)
 	times, ratio := w.tapTimes()
 	t.Logf(
-		"tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12], times[22],
+		"tap to picture, full cup: median %.0f ms, 90th percentile %.0f ms; %.1f times a small answer", times[12],
+		times[22],
 		ratio,
 	)
 	assert.Less(t, ratio, 12.0)

@@ -161,7 +161,9 @@ func TestSmallThingsOfTheHands(t *testing.T) {
 	w.says("One blue drop")
 	w.until(`[...document.querySelectorAll('a[href^="/recipes/"]')].find((a) => a.innerText.includes('One blue drop')).innerText.includes('1 Sound blue')`)
 	assert.False(
-		t, eval[bool](w, `[...document.querySelectorAll('a[href^="/recipes/"]')].some((a) => /\b0 /.test(a.innerText))`),
+		t, eval[bool](
+			w, `[...document.querySelectorAll('a[href^="/recipes/"]')].some((a) => /\b0 /.test(a.innerText))`,
+		),
 	)
 	for _, size := range sizes {
 		w.do(chromedp.EmulateViewport(size[0], size[1]))

@@ -200,7 +200,8 @@ func browser(t *testing.T) context.Context {
 		for k, v := range map[string]any{
 			"disable-background-networking": true, "disable-component-update": true, "disable-sync": true,
 			"disable-default-apps": true, "disable-extensions": true, "disable-client-side-phishing-detection": true,
-			"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb",
+			"no-pings": true, "metrics-recording-only": true, "disable-dev-shm-usage": true,
+			"force-color-profile": "srgb",
 			"font-render-hinting": "none", "host-resolver-rules": "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
 			"disable-features":               "Translate,OptimizationHints,MediaRouter,CertificateTransparencyComponentUpdater",
 			"disable-renderer-backgrounding": true, "disable-background-timer-throttling": true,
@@ -258,7 +259,8 @@ func (w *page) before(script string) {
 	w.t.Helper()
 	w.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(
-			ctx, t, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: script},
+			ctx, t, cdppage.AddScriptToEvaluateOnNewDocument,
+			cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: script},
 		)
 		return err
 	}))
@@ -334,7 +336,8 @@ func (w *page) click(css string) {
 func (w *page) press(words string) {
 	w.t.Helper()
 	w.pressAt(fmt.Sprintf(
-		`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%[1]q or @aria-label=%[1]q]`, words,
+		`//*[self::button or self::a or self::li or @role="option"][normalize-space()=%[1]q or @aria-label=%[1]q]`,
+		words,
 	))
 }
 

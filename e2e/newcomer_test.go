@@ -54,7 +54,9 @@ func TestTwentyTapsAtOnePlace(t *testing.T) {
 			w.do(chromedp.MouseClickXY(box[0], box[1]))
 		}
 		w.holds(`[data-line="rowan-red"] input`, "20 drops")
-		assert.Equal(t, 1, eval[int](w, `document.querySelectorAll('[data-line]').length`), "%d × %d", size[0], size[1])
+		assert.Equal(
+			t, 1, eval[int](w, `document.querySelectorAll('[data-line]').length`), "%d × %d", size[0], size[1],
+		)
 		assert.LessOrEqual(
 			t, eval[int64](w, `document.documentElement.scrollWidth`), size[0], "nothing is cut off to the side",
 		)

@@ -67,7 +67,9 @@ func TestALaminateOfFortyBaits(t *testing.T) {
 	for range 4 {
 		now := eval[string](w, `document.querySelector('[data-testid="chosen-step"] .figure.text-lg').innerText`)
 		w.press("1 min later")
-		w.until(fmt.Sprintf(`document.querySelector('[data-testid="chosen-step"] .figure.text-lg')?.innerText !== %q`, now))
+		w.until(fmt.Sprintf(
+			`document.querySelector('[data-testid="chosen-step"] .figure.text-lg')?.innerText !== %q`, now,
+		))
 	}
 	w.until(fmt.Sprintf(`%s !== %q`, total, was))
 	w.press("Steps back where they were")

@@ -86,8 +86,9 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 		),
 	)
 	img, _ := camera.Studio{
-		Back: flank, Belly: flank, Light: colour.Shade, Paper: 0.88, White: true, Grey: true, Balance: camera.AutoBalance,
-		Noise: 1, Seed: 9,
+		Back: flank, Belly: flank, Light: colour.Shade, Paper: 0.88, White: true, Grey: true,
+		Balance: camera.AutoBalance,
+		Noise:   1, Seed: 9,
 	}.Shoot()
 	var raw bytes.Buffer
 	require.NoError(t, jpeg.Encode(&raw, img, &jpeg.Options{Quality: 90}))
@@ -100,7 +101,9 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 	p.send(
 		"POST", "/api/v1/references/"+ref+"/pins",
 		map[string]any{
-			"name": "Flank", "thicknessMM": 8, "ground": "white", "disc": map[string]any{"x": 600, "y": 352, "radius": 14},
+			"name": "Flank", "thicknessMM": 8, "ground": "white", "disc": map[string]any{
+				"x": 600, "y": 352, "radius": 14,
+			},
 		},
 	)
 
@@ -130,7 +133,8 @@ func TestAProjectFromTheFirstStepToTheLine(t *testing.T) {
 		p.send(
 			"POST", "/api/v1/batches/"+second+"/readings",
 			map[string]any{
-				"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument",
+				"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested",
+				"how": "instrument",
 			},
 		)
 	}

@@ -111,7 +111,9 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.until(`[...document.querySelectorAll('input')].some((i) => i.value === 'Twin, 4 oz')`)
 	w.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[data-testid="equipment"]').scrollIntoView()`))
 	take("kit")
-	p.send("POST", "/api/v1/pours", map[string]any{"recipe": "wave-back", "mold": "lagoon-shad", "count": 16, "copies": 2})
+	p.send(
+		"POST", "/api/v1/pours", map[string]any{"recipe": "wave-back", "mold": "lagoon-shad", "count": 16, "copies": 2},
+	)
 	running := p.item("pours", "Back of the wave")["uid"].(string)
 	p.send("POST", "/api/v1/pours/"+running+"/run", map[string]any{"seen": 1, "atMS": time.Now().UnixMilli() - 380_000})
 	for i, step := range []string{"A.measure", "A.first", "A.stir", "A.fuse"} {

@@ -95,7 +95,8 @@ func readCGATS(text string) (*table, error) {
 		case "BEGIN_DATA":
 			if len(fields) != len(t.head) {
 				return nil, fmt.Errorf(
-					"a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(t.head), chartAdvice,
+					"a line of this CGATS file has %d values where its format names %d; %s", len(fields), len(t.head),
+					chartAdvice,
 				)
 			}
 			t.rows = append(t.rows, fields)
@@ -208,7 +209,9 @@ func chartOf(t *table) (*photo.Chart, error) {
 	for _, patch := range patches {
 		m := patchName.FindStringSubmatch(patch.Name)
 		if m == nil {
-			return nil, fmt.Errorf("%q is no place on a card; patches are named by row and column, as A1 or D6", patch.Name)
+			return nil, fmt.Errorf(
+				"%q is no place on a card; patches are named by row and column, as A1 or D6", patch.Name,
+			)
 		}
 		at, _ := strconv.Atoi(m[2])
 		p := place{int(strings.ToUpper(m[1])[0] - 'A'), at - 1}

@@ -44,8 +44,12 @@ func document(t testing.TB) Document {
 	require.NoError(t, err)
 	doc, err := NewDocument(recipe.Recipe{UID: "reed-shadow", Name: "Reed <shadow> & \"co\"", Cup: cup.Cup{
 		Volume: v, Plastisol: "soft-plastisol",
-		Doses:  []cup.Dose{{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("yellow-dye", 3)},
-		Target: &cup.Target{Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark},
+		Doses: []cup.Dose{
+			{Material: "clear-red", Typed: "12d", Amount: measure.DropCount(12)}, cup.DripOf("yellow-dye", 3),
+		},
+		Target: &cup.Target{
+			Name: "Belly", Lab: colour.Lab{L: 1.0 / 3, A: -0.1, B: 7}, ThicknessMM: 4, Ground: optics.Dark,
+		},
 	}}, shelf)
 	require.NoError(t, err)
 	return doc
@@ -71,23 +75,27 @@ func TestWhatIsWrittenReadsBackToTheSameBytes(t *testing.T) {
 func TestBadRecipeFilesAreRefusedInWords(t *testing.T) {
 	good := string(written(t, document(t)))
 	for name, c := range map[string]struct{ text, says string }{
-		"empty":            {"", "no complete JSON"},
-		"cut off":          {good[:len(good)/2], "breaks at line"},
-		"other JSON":       {`{"a": 1}`, "no recipe file"},
-		"a list":           {`[1]`, "should hold"},
-		"newer":            {strings.Replace(good, `"version": 1`, `"version": 2`, 1), "newer Cloudburst"},
-		"version 0":        {strings.Replace(good, `"version": 1`, `"version": 0`, 1), "start at 1"},
-		"unknown field":    {strings.Replace(good, `"notes"`, `"nots"`, 1) + "", ""},
-		"wrong type":       {strings.Replace(good, `"value": 12`, `"value": "12"`, 1), "should be a number"},
-		"negative":         {strings.Replace(good, `"value": 12,`, `"value": -12,`, 1), "0 or more"},
-		"absurd":           {strings.Replace(good, `"value": 12,`, `"value": 120000,`, 1), "more than any cup takes"},
-		"missing material": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "nothing on the shelf"},
-		"same uid twice":   {strings.Replace(good, `"uid": "clear-red"`, `"uid": "yellow-dye"`, 1), "same uid"},
+		"empty":         {"", "no complete JSON"},
+		"cut off":       {good[:len(good)/2], "breaks at line"},
+		"other JSON":    {`{"a": 1}`, "no recipe file"},
+		"a list":        {`[1]`, "should hold"},
+		"newer":         {strings.Replace(good, `"version": 1`, `"version": 2`, 1), "newer Cloudburst"},
+		"version 0":     {strings.Replace(good, `"version": 1`, `"version": 0`, 1), "start at 1"},
+		"unknown field": {strings.Replace(good, `"notes"`, `"nots"`, 1) + "", ""},
+		"wrong type":    {strings.Replace(good, `"value": 12`, `"value": "12"`, 1), "should be a number"},
+		"negative":      {strings.Replace(good, `"value": 12,`, `"value": -12,`, 1), "0 or more"},
+		"absurd":        {strings.Replace(good, `"value": 12,`, `"value": 120000,`, 1), "more than any cup takes"},
+		"missing material": {
+			strings.Replace(good, `"uid": "clear-red"`, `"uid": "clear-rad"`, 1), "nothing on the shelf",
+		},
+		"same uid twice": {strings.Replace(good, `"uid": "clear-red"`, `"uid": "yellow-dye"`, 1), "same uid"},
 		"bad material": {
 			strings.Replace(good, `"movement": "bleeds"`, `"movement": "walks"`, 1),
 			"material 3 (Yellow dye): colourant.movement",
 		},
-		"no name":          {strings.Replace(good, `"name": "Reed`, `"name": "", "notes": "Reed`, 1), "1 to 80 letters"},
+		"no name": {
+			strings.Replace(good, `"name": "Reed`, `"name": "", "notes": "Reed`, 1), "1 to 80 letters",
+		},
 		"huge":             {good + strings.Repeat(" ", MaxRecipeBytes), "over 1 MB"},
 		"trailing rubbish": {good + "{}", "no complete JSON"},
 	} {
@@ -306,7 +314,9 @@ func twelveMegapixels(t testing.TB) []byte {
 	for y := range 3000 {
 		for x := range 4000 {
 			n := uint8(grain.IntN(7))
-			img.SetRGBA(x, y, color.RGBA{R: uint8(x/20) + n, G: uint8(y/15) + n, B: uint8(60*((x/90+y/70)%3)) + n, A: 255})
+			img.SetRGBA(
+				x, y, color.RGBA{R: uint8(x/20) + n, G: uint8(y/15) + n, B: uint8(60*((x/90+y/70)%3)) + n, A: 255},
+			)
 		}
 	}
 	var b bytes.Buffer

@@ -58,7 +58,9 @@ func TakePhoto(ctx context.Context, raw io.ReaderAt, size int64) (Photo, error) 
 	case kind == "webp" && moves(raw):
 		return Photo{}, errors.New("this is a moving picture; save one still of it as JPEG, PNG or WebP and take that")
 	case cfg.Width < 8 || cfg.Height < 8:
-		return Photo{}, fmt.Errorf("this picture is only %d × %d px; a photo of a bait needs more", cfg.Width, cfg.Height)
+		return Photo{}, fmt.Errorf(
+			"this picture is only %d × %d px; a photo of a bait needs more", cfg.Width, cfg.Height,
+		)
 	case cfg.Width > maxPhotoSide || cfg.Height > maxPhotoSide || cfg.Width*cfg.Height > maxPhotoPixels:
 		return Photo{}, fmt.Errorf(
 			"this picture says it is %d × %d px; up to 12,000 px a side and 40 megapixels are taken. Save it smaller",

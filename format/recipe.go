@@ -108,7 +108,9 @@ func ReadRecipe(r io.Reader) (Document, error) {
 		return Document{}, notJSON(raw, err)
 	}
 	if len(d.Materials) > maxMaterials {
-		return Document{}, fmt.Errorf("%d materials in one recipe; at most %d are taken", len(d.Materials), maxMaterials)
+		return Document{}, fmt.Errorf(
+			"%d materials in one recipe; at most %d are taken", len(d.Materials), maxMaterials,
+		)
 	}
 	if d.Recipe.Doses == nil {
 		d.Recipe.Doses = []cup.Dose{}
@@ -147,7 +149,8 @@ func agrees(d *cup.Dose, m *material.Material, volumeML float64) error {
 	const near = 0.02
 	if math.Abs(typed.Value-d.Amount.Value) > near*max(typed.Value, d.Amount.Value)+1e-9 {
 		return fmt.Errorf(
-			"%s: %q was typed, and the amount says %s; one of them is wrong", shorten(m.Name), shorten(d.Typed), d.Amount,
+			"%s: %q was typed, and the amount says %s; one of them is wrong", shorten(m.Name), shorten(d.Typed),
+			d.Amount,
 		)
 	}
 	return nil
@@ -168,7 +171,8 @@ func notJSON(raw []byte, err error) error {
 	case errors.As(err, &syntax):
 		line := 1 + bytes.Count(raw[:min(int(syntax.Offset), len(raw))], []byte("\n"))
 		return fmt.Errorf(
-			"this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file", line,
+			"this file is no complete JSON: it breaks at line %d. Export the recipe again, or choose another file",
+			line,
 		)
 	case errors.As(err, &wrong):
 		if wrong.Field == "" {

@@ -82,7 +82,8 @@ func (s *sheet) cook(k int) {
 	s.text(
 		13, false,
 		fmt.Sprintf(
-			"%s ml in all. Shot at %s, at least %s, at most %s.", measure.Number(c.MeasuredML, 0), measure.Degrees(h.AimC),
+			"%s ml in all. Shot at %s, at least %s, at most %s.", measure.Number(c.MeasuredML, 0),
+			measure.Degrees(h.AimC),
 			measure.Degrees(h.LeastC), measure.Degrees(h.MostC),
 		),
 	)

@@ -31,7 +31,9 @@ func TestRunSheetHasAPageACup(t *testing.T) {
 			o.Cups,
 			pour.Poured{
 				Name: name, PourC: 168,
-				Cup: testkit.CupOf(t, "1 cup", cup.DripOf("clear-brown", float64(8+60*i)), testkit.Tsp("flake-silver", 0.75)),
+				Cup: testkit.CupOf(
+					t, "1 cup", cup.DripOf("clear-brown", float64(8+60*i)), testkit.Tsp("flake-silver", 0.75),
+				),
 			},
 		)
 	}

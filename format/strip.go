@@ -56,7 +56,8 @@ func Strip(name string, s *bait.Shape, st *bait.Structure) []byte {
 		_, high, _ := s.Outline(math.Min(s.ToX, bar.AtMM))
 		down := cutter.YOf(bar.Down)
 		p(
-			`<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, margin+bar.AtMM-bar.WideMM/2, middle-high, bar.WideMM,
+			`<rect x="%.2f" y="%.2f" width="%.2f" height="%.2f"/>`, margin+bar.AtMM-bar.WideMM/2, middle-high,
+			bar.WideMM,
 			math.Max(0.5, high-down),
 		)
 	}

@@ -150,21 +150,26 @@ func (sh *Shop) SaveBait(ctx context.Context, b SavedBait, pours ...Pour) (Saved
 		var before bait.Design
 		var was []byte
 		if err := tx.QueryRowContext(
-			ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID, b.Revision,
+			ctx, "SELECT doc FROM bait_version WHERE shop_id = ? AND bait_uid = ? AND revision = ?", sh.id, b.UID,
+			b.Revision,
 		).Scan(&was); err != nil {
 			return err
 		}
-		if err := errors.Join(designForm.read(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before)); err != nil {
+		if err := errors.Join(
+			designForm.read(was, &before), cupsThere(ctx, tx, sh.id, &b.Design, &before),
+		); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(
-			ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID, b.Revision+1,
+			ctx, "INSERT INTO bait_version (shop_id, bait_uid, revision, doc) VALUES (?, ?, ?, ?)", sh.id, b.UID,
+			b.Revision+1,
 			doc,
 		); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(
-			ctx, "UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
+			ctx,
+			"UPDATE bait SET revision = ?, name = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?",
 			b.Revision+1, b.Name, sh.id, b.UID,
 		)
 		return err

@@ -151,7 +151,8 @@ func (sh *Shop) SetOutcome(ctx context.Context, uid string, o recipe.Outcome) (S
 	}
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		return setOne(
-			ctx, tx, "UPDATE batch SET outcome = ? WHERE shop_id = ? AND uid = ? AND kept <> 'deleted'", doc, sh.id, uid,
+			ctx, tx, "UPDATE batch SET outcome = ? WHERE shop_id = ? AND uid = ? AND kept <> 'deleted'", doc, sh.id,
+			uid,
 		)
 	}); err != nil {
 		return SavedBatch{}, err

@@ -163,7 +163,8 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []
 		return start, nil, err
 	}
 	rows, err := sh.db.QueryContext(
-		ctx, "SELECT step, after, taken_at FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n <= ? ORDER BY n", sh.id, uid,
+		ctx, "SELECT step, after, taken_at FROM cup_step WHERE shop_id = ? AND cup_uid = ? AND n <= ? ORDER BY n",
+		sh.id, uid,
 		head,
 	)
 	if err != nil {
@@ -194,7 +195,8 @@ func (sh *Shop) Steps(ctx context.Context, uid string) (start cup.Live, steps []
 func (sh *Shop) LatestCup(ctx context.Context) (string, error) {
 	var uid string
 	err := sh.db.QueryRowContext(
-		ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone AND kept = 'here' ORDER BY touched_at DESC LIMIT 1", sh.id,
+		ctx, "SELECT uid FROM cup WHERE shop_id = ? AND NOT gone AND kept = 'here' ORDER BY touched_at DESC LIMIT 1",
+		sh.id,
 	).Scan(&uid)
 	return uid, notFound(err)
 }
@@ -345,7 +347,9 @@ func (sh *Shop) Split(ctx context.Context, uid string, seen int, share float64) 
 // Merge pours a share of another cup into this one, all of it for 1; then the other leaves the bench.
 func (sh *Shop) Merge(ctx context.Context, uid string, seen int, from string, share float64) (BenchCup, error) {
 	if from == uid {
-		return BenchCup{}, &measure.Fault{Field: "other", Says: "A cup can't be poured into itself; choose another one."}
+		return BenchCup{}, &measure.Fault{
+			Field: "other", Says: "A cup can't be poured into itself; choose another one.",
+		}
 	}
 	shelf, err := sh.Shelf(ctx)
 	if err != nil {
@@ -467,7 +471,8 @@ func turnOther(ctx context.Context, tx *sql.Tx, shop int64, uid string, n, by in
 
 func moveHead(ctx context.Context, tx *sql.Tx, shop int64, uid string, head int) error {
 	_, err := tx.ExecContext(
-		ctx, "UPDATE cup SET head = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", head, shop, uid,
+		ctx, "UPDATE cup SET head = ?, touched_at = CURRENT_TIMESTAMP(6) WHERE shop_id = ? AND uid = ?", head, shop,
+		uid,
 	)
 	return err
 }

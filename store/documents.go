@@ -78,7 +78,9 @@ func (f form) read(raw []byte, into any) error {
 			return fmt.Errorf("a %s that can't be read: %w", f.name, err)
 		}
 		if version = n; version > len(f.up) {
-			return fmt.Errorf("%w: a %s of form %d, where this program knows up to %d", ErrNewer, f.name, version, len(f.up))
+			return fmt.Errorf(
+				"%w: a %s of form %d, where this program knows up to %d", ErrNewer, f.name, version, len(f.up),
+			)
 		}
 		body := bytes.TrimPrefix(rest[end:], []byte(","))
 		raw = append([]byte{'{'}, body...)

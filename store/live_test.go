@@ -208,7 +208,9 @@ func TestAKitAndVersions(t *testing.T) {
 	assert.Equal(t, "2 x blade end", b.Cup.Doses[2].Typed)
 
 	r, err := sh.SaveRecipe(
-		ctx, recipe.Recipe{Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t)}, 0, "",
+		ctx, recipe.Recipe{
+			Name: "V", Tags: []string{"zander", "dusk"}, Credit: "A.", OwnUse: true, Cup: reddish(t),
+		}, 0, "",
 		"",
 	)
 	require.NoError(t, err)

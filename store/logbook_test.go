@@ -26,7 +26,8 @@ func longLog(t testing.TB, entries int) *store.Shop {
 	first, err := sh.AddEntry(
 		t.Context(),
 		logbook.Entry{
-			Title: "Eel by the sluice", Day: "2026-04-02", Water: "stained", Tags: []string{"zander"}, Words: "On the fall.",
+			Title: "Eel by the sluice", Day: "2026-04-02", Water: "stained", Tags: []string{"zander"},
+			Words:  "On the fall.",
 			Colour: &colour.Lab{L: 40, A: -6, B: 30},
 		},
 	)

@@ -240,7 +240,9 @@ func TestListsAreReadInParts(t *testing.T) {
 		require.NoError(t, err)
 		_, err = sh.AddBatch(
 			ctx, Origin{Recipe: r.UID, Revision: 1},
-			recipe.Batch{PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Additions: []cup.Addition{{Doses: r.Doses}}},
+			recipe.Batch{
+				PouredOn: "2026-01-0" + strconv.Itoa(1+i%3), Volume: v, Additions: []cup.Addition{{Doses: r.Doses}},
+			},
 		)
 		require.NoError(t, err)
 		_, err = sh.AddReference(ctx, "Ref", "", reference.Pin{Name: "P" + strconv.Itoa(i), Ground: optics.White})
@@ -337,8 +339,9 @@ func TestWordsFindRecipes(t *testing.T) {
 		require.NoError(t, err)
 	}
 	for words, n := range map[string]int{
-		"": 2, "reed": 1, "REED dusk": 1, "zander": 1, "carbon": 1, "plastisol": 2, "reed plain": 0, "100 %": 1, "a_b": 1,
-		"%": 1, "_": 1, "Höst": 1, `\`: 0, "'": 0, "🐟": 0,
+		"": 2, "reed": 1, "REED dusk": 1, "zander": 1, "carbon": 1, "plastisol": 2, "reed plain": 0, "100 %": 1,
+		"a_b": 1,
+		"%":   1, "_": 1, "Höst": 1, `\`: 0, "'": 0, "🐟": 0,
 	} {
 		l, err := sh.Recipes(ctx, words, Page{Most: 9})
 		require.NoError(t, err, words)
@@ -388,7 +391,9 @@ func TestUnusedPhotosAreThrownAway(t *testing.T) {
 	require.NoError(t, err)
 	logged, err := sh.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)
-	_, err = sh.AddEntry(ctx, logbook.Entry{Title: "At the pier", Day: "2026-11-20", Tags: []string{}, Photo: logged.UID})
+	_, err = sh.AddEntry(
+		ctx, logbook.Entry{Title: "At the pier", Day: "2026-11-20", Tags: []string{}, Photo: logged.UID},
+	)
 	require.NoError(t, err)
 	later, err := sh.AddPhoto(ctx, format.Photo{JPEG: []byte("x"), Width: 9, Height: 9})
 	require.NoError(t, err)

@@ -260,7 +260,8 @@ func (sh *Shop) MakeUp(ctx context.Context, uid string, seen, packs int) (SavedP
 		}
 		for _, b := range p.Baits {
 			if _, err := tx.ExecContext(
-				ctx, "INSERT INTO packed (shop_id, uid, pack_uid, bait_uid, count) VALUES (?, ?, ?, ?, ?)", sh.id, newUID(), uid,
+				ctx, "INSERT INTO packed (shop_id, uid, pack_uid, bait_uid, count) VALUES (?, ?, ?, ?, ?)", sh.id,
+				newUID(), uid,
 				b.Bait, packs*b.Count,
 			); err != nil {
 				return err

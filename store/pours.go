@@ -35,7 +35,9 @@ func (sh *Shop) SetEquipment(ctx context.Context, e pour.Equipment, seen int) er
 		return err
 	}
 	return sh.change(ctx, func(tx *sql.Tx) error {
-		if err := holdAt(ctx, tx, seen, "SELECT equipment_revision FROM shop WHERE id = ? FOR UPDATE", sh.id); err != nil {
+		if err := holdAt(
+			ctx, tx, seen, "SELECT equipment_revision FROM shop WHERE id = ? FOR UPDATE", sh.id,
+		); err != nil {
 			return err
 		}
 		return putEquipment(ctx, tx, sh.id, e)
@@ -81,7 +83,9 @@ func scanPour(row interface{ Scan(...any) error }) (SavedPour, error) {
 	var p SavedPour
 	var asked, run, outcome []byte
 	var name string
-	if err := row.Scan(&p.UID, &name, &asked, &p.Revision, &p.Kept, &p.State, &run, &outcome, &p.TouchedAt); err != nil {
+	if err := row.Scan(
+		&p.UID, &name, &asked, &p.Revision, &p.Kept, &p.State, &run, &outcome, &p.TouchedAt,
+	); err != nil {
 		return p, err
 	}
 	if len(run) > 0 {

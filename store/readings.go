@@ -28,23 +28,15 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 		return SavedBatch{}, err
 	}
 	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
-		var there int
-		if err := tx.QueryRowContext(
-			ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch,
-		).Scan(&there); err != nil {
-			return "", notFound(err)
-		}
-		if err := tx.QueryRowContext(
-			ctx, "SELECT COUNT(*) FROM batch_reading WHERE shop_id = ? AND batch_uid = ?", sh.id, batch,
-		).Scan(&there); err != nil {
+		if n, err := countOf(ctx, tx, sh.id, batch, "batch_reading"); err != nil {
 			return "", err
-		}
-		if there >= recipe.MaxReadings {
+		} else if n >= recipe.MaxReadings {
 			return "", measure.Faulty("name", "a batch has up to %d readings; take one out first", recipe.MaxReadings)
 		}
 		uid := newUID()
 		if _, err := tx.ExecContext(
-			ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch, doc,
+			ctx, "INSERT INTO batch_reading (shop_id, uid, batch_uid, reading) VALUES (?, ?, ?, ?)", sh.id, uid, batch,
+			doc,
 		); err != nil {
 			return "", err
 		}
@@ -53,6 +45,21 @@ func (sh *Shop) AddReading(ctx context.Context, batch string, r recipe.PartReadi
 		return SavedBatch{}, err
 	}
 	return sh.Batch(ctx, batch)
+}
+
+// countOf holds a batch, and says how many rows of a table are its own.
+func countOf(ctx context.Context, tx *sql.Tx, shop int64, batch, table string) (n int, err error) {
+	err = tx.QueryRowContext(
+		ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", shop, batch,
+	).Scan(&n)
+	if err != nil {
+		return 0, notFound(err)
+	}
+	// The table's name is one of this file's own.
+	err = tx.QueryRowContext(
+		ctx, "SELECT COUNT(*) FROM "+table+" WHERE shop_id = ? AND batch_uid = ?", shop, batch,
+	).Scan(&n)
+	return n, err
 }
 
 // RemoveReading takes a reading out: what it taught goes with it.
@@ -65,7 +72,8 @@ func (sh *Shop) RemoveReading(ctx context.Context, batch, uid string) (SavedBatc
 		return inTurn(
 			func() error {
 				return setOne(
-					ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch, uid,
+					ctx, tx, "DELETE FROM batch_reading WHERE shop_id = ? AND batch_uid = ? AND uid = ?", sh.id, batch,
+					uid,
 				)
 			},
 			func() error { return sh.taughtAnew(ctx, tx, shelf) },
@@ -107,18 +115,9 @@ func (sh *Shop) addReadings(ctx context.Context, list []SavedBatch) error {
 // AddBatchPhoto adds a photo to a batch that was recorded before; one that it has already stays there once.
 func (sh *Shop) AddBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
 	if _, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
-		var there int
-		if err := tx.QueryRowContext(
-			ctx, "SELECT 1 FROM batch WHERE shop_id = ? AND uid = ? AND kept <> 'deleted' FOR UPDATE", sh.id, batch,
-		).Scan(&there); err != nil {
-			return "", notFound(err)
-		}
-		if err := tx.QueryRowContext(
-			ctx, "SELECT COUNT(*) FROM batch_photo WHERE shop_id = ? AND batch_uid = ?", sh.id, batch,
-		).Scan(&there); err != nil {
+		if n, err := countOf(ctx, tx, sh.id, batch, "batch_photo"); err != nil {
 			return "", err
-		}
-		if there >= recipe.MaxPhotos {
+		} else if n >= recipe.MaxPhotos {
 			return "", measure.Faulty("photo", "a batch has up to %d photos; take one out first", recipe.MaxPhotos)
 		}
 		_, err := tx.ExecContext(
@@ -137,7 +136,8 @@ func (sh *Shop) AddBatchPhoto(ctx context.Context, batch, photo string) (SavedBa
 func (sh *Shop) RemoveBatchPhoto(ctx context.Context, batch, photo string) (SavedBatch, error) {
 	if err := sh.change(ctx, func(tx *sql.Tx) error {
 		return setOne(
-			ctx, tx, "DELETE FROM batch_photo WHERE shop_id = ? AND batch_uid = ? AND photo_uid = ?", sh.id, batch, photo,
+			ctx, tx, "DELETE FROM batch_photo WHERE shop_id = ? AND batch_uid = ? AND photo_uid = ?", sh.id, batch,
+			photo,
 		)
 	}); err != nil {
 		return SavedBatch{}, err

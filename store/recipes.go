@@ -257,7 +257,8 @@ func (sh *Shop) SaveRecipe(ctx context.Context, r recipe.Recipe, base int, note,
 			return r.UID, nil
 		}
 		_, err := tx.ExecContext(
-			ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, base+1, sh.id, cup,
+			ctx, "UPDATE cup SET recipe_uid = ?, recipe_revision = ? WHERE shop_id = ? AND uid = ?", r.UID, base+1,
+			sh.id, cup,
 		)
 		return r.UID, err
 	})

@@ -42,7 +42,8 @@ func (sh *Shop) AddPhoto(ctx context.Context, p format.Photo) (PhotoInfo, error)
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		uid := newUID()
 		_, err := tx.ExecContext(
-			ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)", sh.id, uid, p.Width,
+			ctx, "INSERT INTO photo (shop_id, uid, width_px, height_px, jpeg) VALUES (?, ?, ?, ?, ?)", sh.id, uid,
+			p.Width,
 			p.Height, p.JPEG,
 		)
 		return uid, err
@@ -60,7 +61,9 @@ func (sh *Shop) Photo(ctx context.Context, uid string) ([]byte, error) {
 // HasPhoto says whether a photo is there.
 func (sh *Shop) HasPhoto(ctx context.Context, uid string) error {
 	var one int
-	return notFound(sh.db.QueryRowContext(ctx, "SELECT 1 FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid).Scan(&one))
+	return notFound(sh.db.QueryRowContext(
+		ctx, "SELECT 1 FROM photo WHERE shop_id = ? AND uid = ?", sh.id, uid,
+	).Scan(&one))
 }
 
 // PhotoInfoOf is a kept photo's size.
@@ -92,7 +95,8 @@ func (sh *Shop) AddReference(ctx context.Context, name, photoUID string, pins ..
 	uid, err := sh.write(ctx, func(tx *sql.Tx) (string, error) {
 		uid := newUID()
 		if _, err := tx.ExecContext(
-			ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid, name,
+			ctx, "INSERT INTO reference (shop_id, uid, name, photo_uid) VALUES (?, ?, ?, NULLIF(?, ''))", sh.id, uid,
+			name,
 			photoUID,
 		); err != nil {
 			return "", err
@@ -167,12 +171,15 @@ func (sh *Shop) addPinsTo(ctx context.Context, list []Reference) error {
 		var p reference.Pin
 		var reading, stroke []byte
 		if err := row.Scan(
-			&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample, &p.Aside,
+			&of, &p.UID, &p.Name, &p.Disc.X, &p.Disc.Y, &p.Disc.Radius, &p.ThicknessMM, &p.Ground, &reading, &p.Sample,
+			&p.Aside,
 			&p.State, &p.Mine, &stroke,
 		); err != nil {
 			return err
 		}
-		if err := errors.Join(readingForm.read(reading, &p.Reading), listForm.read(stroke, &p.Disc.Stroke)); err != nil {
+		if err := errors.Join(
+			readingForm.read(reading, &p.Reading), listForm.read(stroke, &p.Disc.Stroke),
+		); err != nil {
 			return err
 		}
 		if r, there := at[of]; there {
@@ -267,7 +274,8 @@ func (sh *Shop) SetLight(
 				return err
 			}
 			if _, err := tx.ExecContext(
-				ctx, "UPDATE pin SET reading = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", reading, sh.id, reference,
+				ctx, "UPDATE pin SET reading = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", reading, sh.id,
+				reference,
 				p.UID,
 			); err != nil {
 				return err
@@ -324,7 +332,8 @@ func addPins(ctx context.Context, tx *sql.Tx, shop int64, reference string, pins
 func (sh *Shop) SetScale(ctx context.Context, reference string, seen int, pxPerMM float64) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(
-			ctx, "UPDATE reference SET px_per_mm = ?, flake = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id, reference,
+			ctx, "UPDATE reference SET px_per_mm = ?, flake = NULL WHERE shop_id = ? AND uid = ?", pxPerMM, sh.id,
+			reference,
 		)
 		return err
 	})
@@ -337,7 +346,9 @@ func (sh *Shop) SetFlake(ctx context.Context, reference string, seen int, found 
 		return err
 	}
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "UPDATE reference SET flake = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE reference SET flake = ? WHERE shop_id = ? AND uid = ?", doc, sh.id, reference,
+		)
 		return err
 	})
 }
@@ -346,7 +357,8 @@ func (sh *Shop) SetFlake(ctx context.Context, reference string, seen int, found 
 func (sh *Shop) SetAside(ctx context.Context, reference string, seen, sample int, aside bool) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(
-			ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id, reference,
+			ctx, "UPDATE pin SET aside = ? WHERE shop_id = ? AND reference_uid = ? AND sample = ?", aside, sh.id,
+			reference,
 			sample,
 		)
 		return err
@@ -374,13 +386,16 @@ func (sh *Shop) JoinPhoto(ctx context.Context, reference string, seen int, with 
 			case with == reference:
 				return measure.Faulty("with", "choose another reference: this is the one itself")
 			case other.Valid:
-				return measure.Faulty("with", "that one is a second photo itself; choose the reference that it was joined to")
+				return measure.Faulty(
+					"with", "that one is a second photo itself; choose the reference that it was joined to",
+				)
 			case joined > 0:
 				return measure.Faulty("with", "other photos were joined to this one; join it the other way round")
 			}
 		}
 		return setOne(
-			ctx, tx, "UPDATE reference SET with_uid = NULLIF(?, ''), revision = revision + 1 WHERE shop_id = ? AND uid = ?",
+			ctx, tx,
+			"UPDATE reference SET with_uid = NULLIF(?, ''), revision = revision + 1 WHERE shop_id = ? AND uid = ?",
 			with, sh.id, reference,
 		)
 	})
@@ -390,7 +405,8 @@ func (sh *Shop) JoinPhoto(ctx context.Context, reference string, seen int, with 
 func (sh *Shop) SetMine(ctx context.Context, reference string, seen int, pin string, mine bool) error {
 	return sh.changeReference(ctx, reference, seen, func(tx *sql.Tx) error {
 		return setOne(
-			ctx, tx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id, reference, pin,
+			ctx, tx, "UPDATE pin SET mine = ? WHERE shop_id = ? AND reference_uid = ? AND uid = ?", mine, sh.id,
+			reference, pin,
 		)
 	})
 }
@@ -398,7 +414,9 @@ func (sh *Shop) SetMine(ctx context.Context, reference string, seen int, pin str
 // RemovePin takes a pin off.
 func (sh *Shop) RemovePin(ctx context.Context, reference string, uid string) error {
 	return sh.changeReference(ctx, reference, 0, func(tx *sql.Tx) error {
-		return setOne(ctx, tx, "DELETE FROM pin WHERE shop_id = ? AND reference_uid = ? AND uid = ?", sh.id, reference, uid)
+		return setOne(
+			ctx, tx, "DELETE FROM pin WHERE shop_id = ? AND reference_uid = ? AND uid = ?", sh.id, reference, uid,
+		)
 	})
 }
 

@@ -27,14 +27,18 @@ func (sh *Shop) StartRun(ctx context.Context, uid string, seen int, r pour.Run) 
 	return sh.change(ctx, func(tx *sql.Tx) error {
 		if err := inTurn(
 			func() error {
-				return holdAt(ctx, tx, seen, "SELECT revision FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid)
+				return holdAt(
+					ctx, tx, seen, "SELECT revision FROM pour WHERE shop_id = ? AND uid = ? FOR UPDATE", sh.id, uid,
+				)
 			},
 			func() error { return inState(ctx, tx, sh.id, uid, PourPlanned) },
 		); err != nil {
 			return err
 		}
 		for k := range cups {
-			named := NamedCup{Live: cups[k], Name: cup.ShortName(r.Order.Cups[r.Planned.Cooks[k].Of].Name + ", " + r.Order.Name)}
+			named := NamedCup{
+				Live: cups[k], Name: cup.ShortName(r.Order.Cups[r.Planned.Cooks[k].Of].Name + ", " + r.Order.Name),
+			}
 			if err := named.check(shelf); err != nil {
 				return err
 			}
@@ -236,7 +240,8 @@ func (sh *Shop) TakeBack(ctx context.Context, uid string, seen int) error {
 		var n int
 		var raw []byte
 		err := tx.QueryRowContext(
-			ctx, "SELECT n, moved FROM pour_event WHERE shop_id = ? AND pour_uid = ? AND NOT undone ORDER BY n DESC LIMIT 1",
+			ctx,
+			"SELECT n, moved FROM pour_event WHERE shop_id = ? AND pour_uid = ? AND NOT undone ORDER BY n DESC LIMIT 1",
 			sh.id, uid,
 		).Scan(&n, &raw)
 		if errors.Is(err, sql.ErrNoRows) {

@@ -154,8 +154,8 @@ func (sh *Shop) RecipesNear(
 		return none, err
 	}
 	args = append([]any{sh.id}, args...)
-	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes on
-	// from there.
+	// What was forgotten since a material changed is worked out and kept part by part: broken off, the next time goes
+	// on from there.
 	for {
 		unseen, err := sh.recipes(
 			ctx, `SELECT `+recipeColumns+newestRecipes+page.kept("recipe")+where+` AND recipe.near_l IS NULL LIMIT ?`,
@@ -193,7 +193,8 @@ func (sh *Shop) RecipesNear(
 	var all []NearRecipe
 	for w := min(max(8, last.DeltaE00*mostPerL), everyL); ; w *= 6 {
 		all = all[:0]
-		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+page.kept("recipe")+where+
+		err = sh.eachRow(ctx, `SELECT recipe.uid, recipe.near_l, recipe.near_a, recipe.near_b`+from+page.kept("recipe")+
+			where+
 			` AND recipe.near_l BETWEEN ? AND ?`,
 			append(slices.Clone(args), wanted.L-w, wanted.L+w), func(row *sql.Rows) error {
 				n := NearRecipe{}
@@ -217,6 +218,10 @@ func (sh *Shop) RecipesNear(
 		all = []NearRecipe{}
 	}
 	return cut(
-		all, page.Most, func(n *NearRecipe) string { return cursorOf(strconv.FormatFloat(n.DeltaE00, 'f', 6, 64), n.UID) },
+		all, page.Most, func(n *NearRecipe) string {
+			return cursorOf(
+				strconv.FormatFloat(n.DeltaE00, 'f', 6, 64), n.UID,
+			)
+		},
 	), nil
 }

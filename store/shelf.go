@@ -69,7 +69,9 @@ func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfIt
 // Left is how much is left of what the shop keeps count of, and below how much it buys more: ml or g, by uid.
 func (sh *Shop) Left(ctx context.Context) (left, low map[string]float64, err error) {
 	left, low = map[string]float64{}, map[string]float64{}
-	rows, err := sh.db.QueryContext(ctx, "SELECT uid, stock FROM material WHERE shop_id = ? AND stock IS NOT NULL", sh.id)
+	rows, err := sh.db.QueryContext(
+		ctx, "SELECT uid, stock FROM material WHERE shop_id = ? AND stock IS NOT NULL", sh.id,
+	)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -232,7 +234,8 @@ func (sh *Shop) NextBottle(ctx context.Context, uid string, seen int) (ShelfItem
 			return "", err
 		}
 		_, err := tx.ExecContext(
-			ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id, old.UID,
+			ctx, "UPDATE material SET retired = TRUE, revision = revision + 1 WHERE shop_id = ? AND uid = ?", sh.id,
+			old.UID,
 		)
 		return next.UID, err
 	})
@@ -289,7 +292,9 @@ func (sh *Shop) SetKit(ctx context.Context, kit measure.Kit, seen int) error {
 		if err := holdAt(ctx, tx, seen, "SELECT kit_revision FROM shop WHERE id = ? FOR UPDATE", sh.id); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, "UPDATE shop SET kit = ?, kit_revision = kit_revision + 1 WHERE id = ?", doc, sh.id)
+		_, err := tx.ExecContext(
+			ctx, "UPDATE shop SET kit = ?, kit_revision = kit_revision + 1 WHERE id = ?", doc, sh.id,
+		)
 		return err
 	})
 }

@@ -46,12 +46,15 @@ func takeStock(
 					return nil
 				}
 				_, err := tx.ExecContext(
-					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, shop, m,
+					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc,
+					shop, m,
 				)
 				return err
 			},
 			func() error {
-				return moveStock(ctx, tx, shop, m, StockMove{Kind: "used", Amount: -used[m], Left: s.Left, Pour: pourUID})
+				return moveStock(
+					ctx, tx, shop, m, StockMove{Kind: "used", Amount: -used[m], Left: s.Left, Pour: pourUID},
+				)
 			},
 		); err != nil {
 			return err
@@ -132,7 +135,8 @@ func (sh *Shop) ChangeStock(
 		return inTurn(
 			func() error {
 				_, err := tx.ExecContext(
-					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc, sh.id, uid,
+					ctx, "UPDATE material SET stock = ?, revision = revision + 1 WHERE shop_id = ? AND uid = ?", doc,
+					sh.id, uid,
 				)
 				return err
 			},
@@ -155,7 +159,8 @@ func moveStock(ctx context.Context, tx *sql.Tx, shop int64, uid string, m StockM
 func (sh *Shop) Used(ctx context.Context, material string) (float64, error) {
 	var sum sql.NullString
 	err := sh.db.QueryRowContext(
-		ctx, "SELECT -SUM(amount) FROM stock_move WHERE shop_id = ? AND material_uid = ? AND kind = 'used'", sh.id, material,
+		ctx, "SELECT -SUM(amount) FROM stock_move WHERE shop_id = ? AND material_uid = ? AND kind = 'used'", sh.id,
+		material,
 	).Scan(&sum)
 	if err != nil || !sum.Valid {
 		return 0, err

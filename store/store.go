@@ -39,7 +39,8 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	cfg, err := mysql.ParseDSN(dsn)
 	if err != nil {
 		return nil, fmt.Errorf(
-			"the database setting can't be read (a DSN looks like user:password@tcp(127.0.0.1:3306)/cloudburst): %w", err,
+			"the database setting can't be read (a DSN looks like user:password@tcp(127.0.0.1:3306)/cloudburst): %w",
+			err,
 		)
 	}
 	cfg.ParseTime, cfg.Loc = true, time.UTC
@@ -99,7 +100,8 @@ func (s *Store) Migrate(ctx context.Context) error {
 func inTx(ctx context.Context, db *sql.DB, f func(tx *sql.Tx) error) error {
 	for try := 0; ; try++ {
 		err := func() error {
-			// Rows are locked, not the gaps between them: hands that work on different things do not wait for each other.
+			// Rows are locked, not the gaps between them: hands that work on different things do not wait for each
+			// other.
 			tx, err := db.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelReadCommitted})
 			if err != nil {
 				return err

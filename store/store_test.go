@@ -131,7 +131,9 @@ func TestACupRemembersEveryStep(t *testing.T) {
 	assert.Equal(t, reddish(t), b.Cup.Cup)
 	assert.False(t, b.CanUndo || b.CanRedo)
 	for i := range 5 {
-		b, err = sh.Step(Once(t.Context(), "tap"+strconv.Itoa(i), "tap", "a-tablet"), b.UID, b.Head, drip("clear-blue", 1))
+		b, err = sh.Step(
+			Once(t.Context(), "tap"+strconv.Itoa(i), "tap", "a-tablet"), b.UID, b.Head, drip("clear-blue", 1),
+		)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, 5.0, b.Cup.Doses[2].Amount.Value)
@@ -295,7 +297,9 @@ func TestOneShopNeverSeesAnothers(t *testing.T) {
 		assert.ErrorIs(t, err, ErrNotFound, what)
 	}
 	assert.Error(
-		t, theirs.AddPins(ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White}), "a pin on another shop's reference",
+		t, theirs.AddPins(
+			ctx, ref.UID, reference.Pin{Name: "P", Ground: optics.White},
+		), "a pin on another shop's reference",
 	)
 	_, err = theirs.AddReference(ctx, "Ref", ph.UID)
 	assert.Error(t, err, "a reference on another shop's photo")

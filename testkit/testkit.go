@@ -111,9 +111,13 @@ func DrawCup(t *rapid.T) cup.Cup {
 	c := cup.Cup{
 		Volume: measure.Volume{
 			Typed: "some",
-			ML:    rapid.OneOf(rapid.Float64Range(1, 100_000), rapid.SampledFrom([]float64{1, 2, 10, 236.588})).Draw(t, "ml"),
+			ML: rapid.OneOf(
+				rapid.Float64Range(1, 100_000), rapid.SampledFrom([]float64{1, 2, 10, 236.588}),
+			).Draw(t, "ml"),
 		},
-		Plastisol: rapid.SampledFrom([]string{"soft-plastisol", "medium-plastisol"}).Draw(t, "base"), Doses: []cup.Dose{},
+		Plastisol: rapid.SampledFrom([]string{
+			"soft-plastisol", "medium-plastisol",
+		}).Draw(t, "base"), Doses: []cup.Dose{},
 	}
 	used := map[string]bool{c.Plastisol: true}
 	for range rapid.IntRange(0, 8).Draw(t, "lines") {

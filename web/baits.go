@@ -149,7 +149,8 @@ type BaitLook struct {
 
 func (q *BaitLook) at() mix.Condition {
 	return mix.Condition{
-		ThicknessMM: mix.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State),
+		ThicknessMM: mix.BodyMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light),
+		State:   cup.State(q.State),
 		TiltDeg: q.TiltDeg,
 		Water:   optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM, From: optics.From(q.From),
 	}
@@ -197,7 +198,8 @@ type CupName struct {
 // baitFiles are what a bait is taken along as.
 func (a *api) baitFiles() {
 	file(
-		a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows", a.baitPicture,
+		a, "baitPicture", "/baits/{bait}/picture", "image/png", "The bait as a PNG that says what it shows",
+		a.baitPicture,
 	)
 	file(a, "turnBait", "/baits/{bait}/turn", "image/jpeg", "The bait in a hurry, while it is turned", a.turnBait)
 	file(a, "turnCup", "/cups/{cup}/turn", "image/jpeg", "A bait of a cup in a hurry, while it is turned", a.turnCup)
@@ -355,7 +357,9 @@ func (a *api) mixPicture(ctx context.Context, m *mix.Mix, size sized) (BaitImage
 		s := mold.Bait()
 		return drawBait(
 			&picture.BaitPicture{
-				BaitPlan: a.plans.get(s, mold.key, s.Main(), size, false), Structure: plainStructure, Cups: []*mix.Mix{m},
+				BaitPlan: a.plans.get(
+					s, mold.key, s.Main(), size, false,
+				), Structure: plainStructure, Cups: []*mix.Mix{m},
 			},
 			bodyLook,
 		)
@@ -387,7 +391,9 @@ func (a *api) cupPicture(ctx context.Context, name string, c *cup.Cup) ([]byte, 
 		}
 		s := m.Bait()
 		p := picture.BaitPicture{
-			BaitPlan: a.plans.get(s, m.key, s.Main(), listBait, false), Structure: plainStructure, Cups: []*mix.Mix{mixed},
+			BaitPlan: a.plans.get(
+				s, m.key, s.Main(), listBait, false,
+			), Structure: plainStructure, Cups: []*mix.Mix{mixed},
 		}
 		var out bytes.Buffer
 		err = picture.EncodePNG(&out, p.Draw(bodyLook))

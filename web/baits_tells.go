@@ -54,7 +54,9 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 	}
 	if st.Core != nil {
 		through := recipe.Behind(h.mixes[st.Layers[0].Cup], h.mixes[st.Core.Cup], thick)
-		page.Through = append(page.Through, BaitSay{recipe.BehindSays("outside over the core", through), through.DeltaE00})
+		page.Through = append(
+			page.Through, BaitSay{recipe.BehindSays("outside over the core", through), through.DeltaE00},
+		)
 	}
 	page.Room = append(page.Room, h.shape.Room(st)...)
 	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
@@ -73,7 +75,9 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 			if !seen[f.Material] {
 				seen[f.Material] = true
 				page.Flakes = append(
-					page.Flakes, FlakePassage{h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name},
+					page.Flakes, FlakePassage{
+						h.mold.Passage(f.Material, f.Flake.SizeMM()), f.Material, shelf[f.Material].Name,
+					},
 				)
 			}
 		}

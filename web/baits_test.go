@@ -63,7 +63,9 @@ func TestABaitOfSeveralCups(t *testing.T) {
 	assert.InDelta(t, one.MoldCard.VolumeML, one.CupCards[0].BaitML, 1e-9)
 	set := func(field, typed string) baitPage {
 		t.Helper()
-		one = get[baitPage](s, "PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision})
+		one = get[baitPage](
+			s, "PATCH", "/baits/"+one.UID, anything{"field": field, "typed": typed, "seen": one.Revision},
+		)
 		return one
 	}
 	was := one.Main.PNG
@@ -94,16 +96,21 @@ func TestABaitOfSeveralCups(t *testing.T) {
 		assert.NotEqual(t, spots.Main.PNG, get[baitPage](s, "GET", "/baits/"+one.UID+"?"+view, nil).Main.PNG, view)
 	}
 	tried := get[baitPage](
-		s, "PATCH", "/baits/"+one.UID+"?view=side", anything{"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true},
+		s, "PATCH", "/baits/"+one.UID+"?view=side", anything{
+			"field": "layers.0.y", "typed": "4.5", "seen": 1, "try": true,
+		},
 	)
 	assert.Equal(t, spots.Revision, tried.Revision, "a try is not kept")
 	assert.NotEqual(t, spots.Main.PNG, tried.Main.PNG)
 
-	status, _, says := s.refused("PATCH", "/baits/"+one.UID, anything{"field": "layers.0.top", "typed": "50 %", "seen": 1})
+	status, _, says := s.refused(
+		"PATCH", "/baits/"+one.UID, anything{"field": "layers.0.top", "typed": "50 %", "seen": 1},
+	)
 	assert.Equal(t, 409, status)
 	assert.Contains(t, says, "another window")
 	for field, typed := range map[string]string{
-		"spots.0.across": "0 mm", "spots.0.deep": "40 mm", "layers.0.top": "120 %", "cups.0.pour": "hot", "mold": "spoon",
+		"spots.0.across": "0 mm", "spots.0.deep": "40 mm", "layers.0.top": "120 %", "cups.0.pour": "hot",
+		"mold":      "spoon",
 		"core.wide": "3 mm", "way": "swirl",
 	} {
 		status, at, says := s.refused(
@@ -207,10 +214,13 @@ func TestAMoldOfOnesOwn(t *testing.T) {
 	set("passes."+m.Flakes[0].Material, "fits")
 	assert.True(t, m.Flakes[0].Own)
 	for field, typed := range map[string]string{
-		"lengthMM": "-3 mm", "widthMM": "0", "cavities": "none", "thinnestMM": "60 mm", "gateMM": "wide", "baitML": "some",
+		"lengthMM": "-3 mm", "widthMM": "0", "cavities": "none", "thinnestMM": "60 mm", "gateMM": "wide",
+		"baitML":         "some",
 		"slots.0.deepMM": "90 mm", "rodMM": "44 mm", "split.driftMM": "90 mm", "lies": "up",
 	} {
-		status, at, says := s.refused("PATCH", "/molds/"+m.UID, anything{"field": field, "typed": typed, "seen": m.Revision})
+		status, at, says := s.refused(
+			"PATCH", "/molds/"+m.UID, anything{"field": field, "typed": typed, "seen": m.Revision},
+		)
 		assert.Equal(t, 422, status, field)
 		assert.Equal(t, "body."+field, at, says)
 	}

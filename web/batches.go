@@ -121,7 +121,8 @@ func (a *api) batchOf(ctx context.Context, in *BatchInput) (recipe.Batch, error)
 	}
 	if in.Unknown && len(in.Additions) > 0 {
 		return b, measure.Faulty(
-			"additions", "nobody knows what went in, and yet something is written down: leave it out, or say that it is known",
+			"additions",
+			"nobody knows what went in, and yet something is written down: leave it out, or say that it is known",
 		)
 	}
 	var err error
@@ -237,7 +238,9 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 		return nil, problem(err, "")
 	}
 	saved, err := shopOf(ctx).AddBatch(
-		ctx, store.Origin{Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part},
+		ctx, store.Origin{
+			Recipe: in.Body.Recipe, Revision: in.Body.Revision, Project: in.Body.Project, Part: in.Body.Part,
+		},
 		b,
 	)
 	return a.batchAnswer(ctx, saved, err)
@@ -245,7 +248,9 @@ func (a *api) recordBatch(ctx context.Context, in *struct{ Body BatchInput }) (*
 
 func (a *api) previewBatch(ctx context.Context, in *struct{ Body BatchInput }) (*batchAnswer, error) {
 	b, err := a.batchOf(ctx, &in.Body)
-	return a.batchAnswer(ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err)
+	return a.batchAnswer(
+		ctx, store.SavedBatch{RecipeUID: in.Body.Recipe, RecipeRevision: in.Body.Revision, Batch: b}, err,
+	)
 }
 
 // BatchPath names a test batch.
@@ -534,6 +539,7 @@ func (a *api) sought(ctx context.Context, b *store.SavedBatch) (*cup.Target, err
 		}
 	}
 	return nil, measure.Faulty(
-		"moves", "nothing was sought with this batch that it could stand beside: type its colour, or pour it for a project",
+		"moves",
+		"nothing was sought with this batch that it could stand beside: type its colour, or pour it for a project",
 	)
 }

@@ -54,7 +54,9 @@ func (a *api) swapped(
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	s, err := dear(ctx, a.budget, func(context.Context) (*recipe.Swapped, error) { return work(&b.Cup.Cup, shelf, kit) })
+	s, err := dear(
+		ctx, a.budget, func(context.Context) (*recipe.Swapped, error) { return work(&b.Cup.Cup, shelf, kit) },
+	)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -224,7 +226,11 @@ func (a *api) compareLoads(ctx context.Context, in *compareLoadsIn) (*struct {
 		return nil, problem(err, "")
 	}
 	list, err := dear(
-		ctx, a.budget, func(context.Context) ([]recipe.Load, error) { return recipe.Loads(&b.Cup.Cup, in.Typed, shelf, kit) },
+		ctx, a.budget, func(context.Context) ([]recipe.Load, error) {
+			return recipe.Loads(
+				&b.Cup.Cup, in.Typed, shelf, kit,
+			)
+		},
 	)
 	if err != nil {
 		return nil, problem(err, "")

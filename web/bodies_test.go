@@ -21,7 +21,9 @@ func box(long, high, wide float64) string {
 	b.WriteString("solid box\n")
 	for _, q := range [6][4]int{{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}} {
 		for _, t := range [2][3]int{{q[0], q[1], q[2]}, {q[0], q[2], q[3]}} {
-			fmt.Fprintf(&b, "facet normal 0 0 0\nouter loop\n%s\n%s\n%s\nendloop\nendfacet\n", p(t[0]), p(t[1]), p(t[2]))
+			fmt.Fprintf(
+				&b, "facet normal 0 0 0\nouter loop\n%s\n%s\n%s\nendloop\nendfacet\n", p(t[0]), p(t[1]), p(t[2]),
+			)
 		}
 	}
 	b.WriteString("endsolid box\n")
@@ -51,7 +53,9 @@ func TestABaitFromAFile(t *testing.T) {
 	assert.InDelta(t, 10, m.Card.ThickestMM, 0.1)
 	assert.InDelta(t, 10, m.Card.ThinnestMM, 0.1)
 	require.Len(t, m.Views, 4)
-	rolled := get[moldPage](s, "PATCH", "/molds/"+m.UID, anything{"field": "body.roll", "typed": "on", "seen": m.Revision})
+	rolled := get[moldPage](
+		s, "PATCH", "/molds/"+m.UID, anything{"field": "body.roll", "typed": "on", "seen": m.Revision},
+	)
 	assert.Equal(t, 1, rolled.Body.Quarters)
 	assert.InDelta(t, 20, rolled.Card.ThickestMM, 0.11, "on its side one looks through its height")
 	assert.NotEqual(t, m.Views[0].PNG, rolled.Views[0].PNG)
@@ -97,6 +101,8 @@ func TestABaitFromAFile(t *testing.T) {
 	status, _, says = s.refused("POST", "/molds/from-file?name=Long&length=9+m", []byte(box(100, 20, 10)))
 	assert.Equal(t, 422, status)
 	assert.NotEmpty(t, says)
-	status, _, _ = s.refused("PATCH", "/molds/lagoon-shad", anything{"field": "shape", "typed": "from-a-file", "seen": 1})
+	status, _, _ = s.refused(
+		"PATCH", "/molds/lagoon-shad", anything{"field": "shape", "typed": "from-a-file", "seen": 1},
+	)
 	assert.GreaterOrEqual(t, status, 400)
 }

@@ -60,7 +60,9 @@ func TestAPlaceIsGivenUp(t *testing.T) {
 	var all sync.WaitGroup
 	for i := range 200 {
 		all.Go(func() {
-			ctx, cancel := context.WithTimeout(from(t.Context(), strconv.Itoa(i%7)), time.Duration(i%11)*time.Millisecond)
+			ctx, cancel := context.WithTimeout(
+				from(t.Context(), strconv.Itoa(i%7)), time.Duration(i%11)*time.Millisecond,
+			)
 			defer cancel()
 			leave, err := l.enter(ctx, nil)
 			if err == nil {

@@ -165,7 +165,9 @@ func (a *api) guideChips(ctx context.Context, in *guideChipsIn) (*struct{ Body C
 		b.volume, weak, strong,
 	)
 	if in.Body.First != nil {
-		g.Says = fmt.Sprintf("By that drop it is %s times as strong as its figures. ", measure.Number(strength, 1)) + g.Says
+		g.Says = fmt.Sprintf(
+			"By that drop it is %s times as strong as its figures. ", measure.Number(strength, 1),
+		) + g.Says
 	}
 	return &struct{ Body ChipGuide }{g}, nil
 }
@@ -254,7 +256,8 @@ func (a *api) found(ctx context.Context, b *chipBench, in *ChipAsk) (is material
 	}
 	base := b.shelf[b.base]
 	curves, err := dear(
-		ctx, a.budget, func(context.Context) (*learn.Curves, error) { return learn.Calibrate(base.Plastisol, chips, family) },
+		ctx, a.budget,
+		func(context.Context) (*learn.Curves, error) { return learn.Calibrate(base.Plastisol, chips, family) },
 	)
 	if err != nil {
 		return is, out, err

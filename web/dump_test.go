@@ -91,7 +91,9 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			shop, err := st.FirstShop(t.Context())
 			require.NoError(t, err)
 			s := &server{
-				t, st, shop, "", web.New(web.Config{Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler)}),
+				t, st, shop, "", web.New(web.Config{
+					Store: st, Shops: web.Only(shop), Log: slog.New(slog.DiscardHandler),
+				}),
 			}
 
 			var was map[string]json.RawMessage
@@ -148,7 +150,9 @@ func TestWhatAnEarlierProgramWrote(t *testing.T) {
 			head := get("/cups/" + uid).(map[string]any)["head"]
 			w := s.ask(
 				"POST", "/api/v1/cups/"+uid+"/steps",
-				anything{"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}}},
+				anything{
+					"seen": head, "steps": []any{anything{"kind": "drip", "material": "bottle-green", "drops": 2}},
+				},
 			)
 			require.Equal(t, 200, w.Code, w.Body)
 		})

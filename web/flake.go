@@ -61,7 +61,9 @@ func (a *api) countFlake(ctx context.Context, in *countFlakeIn) (*referenceAnswe
 	found, err := dear(ctx, a.budget, func(ctx context.Context) (*flake.Found, error) {
 		return flake.Count(
 			ctx, p,
-			flake.Rect{X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1)},
+			flake.Rect{
+				X0: min(box.X0, box.X1), Y0: min(box.Y0, box.Y1), X1: max(box.X0, box.X1), Y1: max(box.Y0, box.Y1),
+			},
 			r.PxPerMM,
 		)
 	})

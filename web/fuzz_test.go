@@ -41,7 +41,8 @@ func TestTheAPIIsFuzzed(t *testing.T) {
 	raw, err := web.OpenAPI()
 	require.NoError(t, err)
 	f := &fuzzer{
-		server: serve(t, true), rng: rand.New(rand.NewPCG(seed, 1)), ids: map[string][]string{}, seen: map[string]float64{},
+		server: serve(t, true), rng: rand.New(rand.NewPCG(seed, 1)), ids: map[string][]string{},
+		seen:  map[string]float64{},
 		tally: map[int]int{},
 	}
 	require.NoError(t, json.Unmarshal(raw, &f.doc))
@@ -436,7 +437,8 @@ func (f *fuzzer) learnFrom(o *operation, v any) {
 // uid is an id for a field of this name.
 func (f *fuzzer) uid(name string) string {
 	kind := map[string]string{
-		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold", "to": "mold",
+		"cup": "cup", "batch": "batch", "with": "reference", "bait": "bait", "mold": "mold", "from": "mold",
+		"to":     "mold",
 		"recipe": "recipe", "reference": "reference", "photo": "photo", "pin": "pin", "reading": "reading",
 		"project":  "project",
 		"material": "material", "plastisol": "material", "old": "material", "new": "material", "plus": "material",
@@ -466,11 +468,14 @@ func (f *fuzzer) uid(name string) string {
 
 var (
 	texts = []string{
-		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz", "350F",
+		"12 drops", "3", "1/8 tsp", "1/64 tsp", "2 g", "0", "-3", "1 cup", "1/2 cup", "2 ml", "10 ml", "8 fl oz",
+		"350F",
 		"177 C", "half", "1/3", "all", "20 %", ".015", "50 mm",
-		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes", "laminate",
+		"some, 2-5 drops", "heaped 1/8 tsp", "Reed shadow", "A name", "2026-11-20", "2026-02-30", "true", "yes",
+		"laminate",
 		"pour", "single", "core", "three", "name", "mold", "way", "add",
-		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape", "retired",
+		"bar", "spot", "layers.0.top", "cups.0.pour", "cups.0.cup", "hook.grams", "hook.at", "cavities", "shape",
+		"retired",
 		"lengthMM", "strength", "drops", "dropML", "note", "heat", "#c0ffee",
 		"dark dull olive", "paddle-minnow", "2026-11-21", "1 cup", "2 drops", "too dark", "clear-red", "carbon-black",
 		"hex-flake", "silver-hex", "salt-fine", "50", "60", "L a b", "lengthMM,thickest", "zander", "1e3", "1,5",
@@ -479,14 +484,16 @@ var (
 	oddTexts = []string{
 		"", " ", "NaN", "Inf", "-Inf", "1e999", "1e308", "-1e308", "1e-320", "0x1p-2", "null", "größe", "日本",
 		"\u202e gnol", "a\u200bb", "\x00", "'; DROP TABLE cup; --", "%", "_", "\\", "🐟", "../../etc",
-		"١٢ drops", "½ cup", "1/0", "0/0", "99999999999999999999", "--", "+", "1 cup cup", "\n", "<b>", "\u2028", "1e1e1",
+		"١٢ drops", "½ cup", "1/0", "0/0", "99999999999999999999", "--", "+", "1 cup cup", "\n", "<b>", "\u2028",
+		"1e1e1",
 		"infinity cups", "nan drops",
 	}
 )
 
 func (f *fuzzer) odd() string {
 	return f.pick([]string{
-		"größe", "日本", "A", "a b", "..", "x'y", "%00", "\u202e", strings.Repeat("x", 65), strings.Repeat("ü", 70), "-",
+		"größe", "日本", "A", "a b", "..", "x'y", "%00", "\u202e", strings.Repeat("x", 65),
+		strings.Repeat("ü", 70), "-",
 		"a_b", f.pick(f.ids["material"]), f.pick(f.ids["cup"]), f.pick(f.ids["pin"]),
 	})
 }
@@ -622,7 +629,8 @@ func (f *fuzzer) wrong() any {
 		return map[string]any{"a": 1.0}
 	case 3:
 		return rawNumber(f.pick([]string{
-			"1e308", "-1e308", "1e400", "-1e400", "NaN", "Infinity", "1e-400", "0.1e1000000", "123456789012345678901234567890",
+			"1e308", "-1e308", "1e400", "-1e400", "NaN", "Infinity", "1e-400", "0.1e1000000",
+			"123456789012345678901234567890",
 			"-0",
 		}))
 	case 4, 5:

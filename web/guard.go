@@ -123,10 +123,13 @@ func describe(_ *huma.OpenAPI, o *huma.Operation) {
 		o.Parameters = append(o.Parameters, &huma.Param{
 			Name: keyHeader, In: "header", Required: true,
 			Description: "Made by the device for one action. Sent again, after an answer that was lost, the action counts once.",
-			Schema:      &huma.Schema{Type: huma.TypeString, MinLength: &least, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
+			Schema: &huma.Schema{
+				Type: huma.TypeString, MinLength: &least, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$",
+			},
 		}, &huma.Param{
-			Name: deviceHeader, In: "header", Description: "The name that the device made for itself, kept with what it does.",
-			Schema: &huma.Schema{Type: huma.TypeString, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
+			Name: deviceHeader, In: "header",
+			Description: "The name that the device made for itself, kept with what it does.",
+			Schema:      &huma.Schema{Type: huma.TypeString, MaxLength: &most, Pattern: "^[A-Za-z0-9-]*$"},
 		})
 	}
 }

@@ -29,14 +29,17 @@ func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 		for _, kept := range []string{"away", "deleted", "away", "here"} {
 			assert.Equal(t, 204, s.ask("PUT", "/api/v1"+one, map[string]any{"kept": kept}).Code, what)
 			assert.Equal(t, kept == "here", contains(uids(""), all[0]), "%s %s in its list", what, kept)
-			assert.Equal(t, kept == "away", contains(uids("?away=true"), all[0]), "%s %s among those put away", what, kept)
+			assert.Equal(
+				t, kept == "away", contains(uids("?away=true"), all[0]), "%s %s among those put away", what, kept,
+			)
 		}
 		assert.Equal(
 			t, 204, s.ask("PUT", "/api/v1"+one+"/name", map[string]any{"name": "Another name altogether"}).Code, what,
 		)
 		found := false
 		for _, k := range list[keptThing](s, path) {
-			found = found || k.UID == all[0] && (k.Name == "Another name altogether" || k.Verdict == "Another name altogether" ||
+			found = found || k.UID == all[0] && (k.Name == "Another name altogether" ||
+				k.Verdict == "Another name altogether" ||
 				k.Own == "Another name altogether")
 		}
 		assert.True(t, found, what)
@@ -47,7 +50,9 @@ func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
 		s.refused("PUT", "/kept/"+what+"/no-such-thing", map[string]any{"kept": "away"})
 	}
 	s.refused("PUT", "/kept/shop/x", map[string]any{"kept": "away"})
-	assert.Equal(t, 204, s.ask("PUT", "/api/v1/shop", map[string]any{"name": "Two at the Lagoon", "currency": "kr"}).Code)
+	assert.Equal(
+		t, 204, s.ask("PUT", "/api/v1/shop", map[string]any{"name": "Two at the Lagoon", "currency": "kr"}).Code,
+	)
 	assert.Equal(t, "Two at the Lagoon", get[struct{ Name string }](s, "GET", "/shop", nil).Name)
 	s.refused("PUT", "/shop", map[string]any{"name": "", "currency": "kr"})
 }

@@ -32,8 +32,9 @@ func TestReadingsTeachABottle(t *testing.T) {
 	all := list[web.BatchCard](s, "/batches")
 	batch := all[slices.IndexFunc(all, func(b web.BatchCard) bool { return b.RecipeName == "Wet rope" })]
 	reading := anything{
-		"name": "Tail", "lab": anything{"L": 80, "a": 2, "b": 14}, "thicknessMM": 2, "ground": "white", "state": "rested",
-		"how": "photo",
+		"name": "Tail", "lab": anything{"L": 80, "a": 2, "b": 14}, "thicknessMM": 2, "ground": "white",
+		"state": "rested",
+		"how":   "photo",
 	}
 	path := "/batches/" + batch.UID + "/readings"
 	got := get[web.BatchCard](s, "POST", path, reading)
@@ -46,8 +47,9 @@ func TestReadingsTeachABottle(t *testing.T) {
 	wrong := get[web.BatchCard](
 		s, "POST", path,
 		anything{
-			"name": "Mixed up", "lab": anything{"L": 5, "a": 0, "b": 0}, "thicknessMM": 2, "ground": "white", "state": "rested",
-			"how": "instrument",
+			"name": "Mixed up", "lab": anything{"L": 5, "a": 0, "b": 0}, "thicknessMM": 2, "ground": "white",
+			"state": "rested",
+			"how":   "instrument",
 		},
 	)
 	assert.Contains(t, learned("tea-brown").Batches[0].Misfits[0], "Mixed up lies ΔE00")
@@ -110,7 +112,9 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 				for _, g := range guide.Grounds {
 					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested})
 					cells = append(
-						cells, anything{"thicknessMM": mm, "ground": g, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)},
+						cells, anything{
+							"thicknessMM": mm, "ground": g, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B),
+						},
 					)
 				}
 			}
@@ -165,7 +169,9 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 		volume, err := measure.ParseVolume("1/2 cup")
 		require.NoError(t, err)
 		made, err := mix.Stir(
-			&cup.Cup{Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "gleam-blue", Amount: dose}}},
+			&cup.Cup{
+				Volume: volume, Plastisol: "skerry-medium", Doses: []cup.Dose{{Material: "gleam-blue", Amount: dose}},
+			},
 			cup.Shelf{"gleam-blue": stronger, "skerry-medium": shelf["skerry-medium"]},
 		)
 		require.NoError(t, err)
@@ -173,10 +179,15 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 		for _, mm := range guide.MM {
 			for _, g := range guide.Grounds {
 				for _, tilt := range guide.Tilts {
-					l := made.Colour(mix.Condition{ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested, TiltDeg: tilt})
+					l := made.Colour(mix.Condition{
+						ThicknessMM: mm, Ground: g, Light: colour.D65, State: cup.Rested, TiltDeg: tilt,
+					})
 					cells = append(
 						cells,
-						anything{"thicknessMM": mm, "ground": g, "tiltDeg": tilt, "lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B)},
+						anything{
+							"thicknessMM": mm, "ground": g, "tiltDeg": tilt,
+							"lab": fmt.Sprintf("%.1f %.1f %.1f", l.L, l.A, l.B),
+						},
 					)
 				}
 			}
@@ -184,7 +195,9 @@ func TestABottleIsMeasuredByChips(t *testing.T) {
 		tilted = append(tilted, anything{"dose": typed, "cells": cells})
 	}
 	bottle2 := get[web.Bottle](s, "GET", "/materials/gleam-blue", nil)
-	body = anything{"volume": "1/2 cup", "how": "instrument", "family": false, "loads": tilted, "seen": bottle2.Revision}
+	body = anything{
+		"volume": "1/2 cup", "how": "instrument", "family": false, "loads": tilted, "seen": bottle2.Revision,
+	}
 	pearl := get[web.Bottle](s, "PUT", "/materials/gleam-blue/chips", body)
 	assert.InDelta(t, 1.5, pearl.Powder.Optics.StrengthPerMM/powder.Powder.Optics.StrengthPerMM, 0.08)
 	assert.InDelta(t, powder.Powder.Optics.Film.ThicknessNM+15, pearl.Powder.Optics.Film.ThicknessNM, 2)

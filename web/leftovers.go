@@ -96,7 +96,8 @@ func (a *api) leftoverRoutes() {
 	post(a, "previewLeftoverMix", "/leftovers/{leftover}/mixed", a.previewLeftoverMix, asks)
 	post(a, "suggestLeftovers", "/leftovers/for", a.suggestLeftovers, asks)
 	file(
-		a, "leftoverCode", "/leftovers/{leftover}/code", "image/png", "A QR code of its page, for its label", a.leftoverCode,
+		a, "leftoverCode", "/leftovers/{leftover}/code", "image/png", "A QR code of its page, for its label",
+		a.leftoverCode,
 	)
 }
 
@@ -197,7 +198,11 @@ func (a *api) leftoverPage(ctx context.Context, l store.SavedLeftover, err error
 		page.Bleeds = page.Bleeds || m.Runs()
 	}
 	slices.SortFunc(
-		page.Lines, func(x, y LeftoverLine) int { return cmp.Or(cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name)) },
+		page.Lines, func(x, y LeftoverLine) int {
+			return cmp.Or(
+				cmp.Compare(y.Share, x.Share), cmp.Compare(x.Name, y.Name),
+			)
+		},
 	)
 	if page.Trouble == "" {
 		each := leftover.UsualHeatMin
@@ -264,7 +269,8 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 	}
 	if b.Recipe == "" && b.Read == "" {
 		return nil, fieldProblem(
-			"cup", "what is kept? Choose a cup on the bench, the recipe that it is of, or a target on which its colour was read",
+			"cup",
+			"what is kept? Choose a cup on the bench, the recipe that it is of, or a target on which its colour was read",
 		)
 	}
 	v, err := measure.ParseVolume(b.Volume)
@@ -283,7 +289,8 @@ func (a *api) addLeftover(ctx context.Context, in *addLeftoverIn) (*leftoverAnsw
 	t := leftover.OfCup(
 		&of,
 		leftover.History{
-			HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin, DoseMost: heats * leftover.UsualHeatMin,
+			HeatsMean: heats, HeatsMost: heats, DoseMean: heats * leftover.UsualHeatMin,
+			DoseMost: heats * leftover.UsualHeatMin,
 		},
 		shelf,
 	)
@@ -316,7 +323,8 @@ func (a *api) taken(ctx context.Context, of LeftoverAim) (c cup.Cup, from, name 
 	}
 	w.Readings, w.Plain = []match.Reading{match.Targets(target)}, true
 	got, err := dear(
-		ctx, a.budget, func(ctx context.Context) (*match.Result, error) { return match.Search(ctx, w, shelf, kit, nil) },
+		ctx, a.budget,
+		func(ctx context.Context) (*match.Result, error) { return match.Search(ctx, w, shelf, kit, nil) },
 	)
 	if err != nil {
 		return c, "", "", err
@@ -413,7 +421,8 @@ func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error)
 		}
 		at := mix.UsualLook(&r.Cup)
 		return &cup.Target{
-			Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State, Exact: true,
+			Name: r.Name, Lab: m.Colour(at), ThicknessMM: at.ThicknessMM, Ground: at.Ground, State: at.State,
+			Exact: true,
 		}, nil
 	case aim.Reference != "":
 		r, err := shopOf(ctx).Reference(ctx, aim.Reference)
@@ -423,7 +432,8 @@ func (a *api) aimedAt(ctx context.Context, aim LeftoverAim) (*cup.Target, error)
 		for _, p := range r.Pins {
 			if aim.Part == "" || strings.EqualFold(p.Name, aim.Part) {
 				return &cup.Target{
-					Name: cup.ShortName(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground,
+					Name: cup.ShortName(r.Name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM,
+					Ground:    p.Ground,
 					Reference: r.UID, Error: p.Reading.Error,
 				}, nil
 			}

@@ -38,12 +38,16 @@ func TestLeftoversAddUp(t *testing.T) {
 	assert.Contains(t, says, "no longer on the bench")
 
 	both := get[web.LeftoverCard](
-		s, "POST", "/leftovers/"+olive.UID+"/mixed", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"},
+		s, "POST", "/leftovers/"+olive.UID+"/mixed", anything{
+			"seen": olive.Revision, "with": cream.UID, "volume": "40 ml",
+		},
 	)
 	assert.InDelta(t, 170, both.Volume, 1e-6)
 	assert.InDelta(t, 130, get[web.LeftoverPage](s, "GET", "/leftovers/"+olive.UID, nil).Volume, 1e-6, "only looked at")
 	mixed := get[web.LeftoverPage](
-		s, "POST", "/leftovers/"+olive.UID+"/mix", anything{"seen": olive.Revision, "with": cream.UID, "volume": "40 ml"},
+		s, "POST", "/leftovers/"+olive.UID+"/mix", anything{
+			"seen": olive.Revision, "with": cream.UID, "volume": "40 ml",
+		},
 	)
 	assert.InDelta(t, 170, mixed.Volume, 1e-6)
 	assert.Equal(t, both.Look.Hex, mixed.Look.Hex, "as it was shown before")
@@ -76,7 +80,9 @@ func TestLeftoversAddUp(t *testing.T) {
 	codes := make([]int, 2)
 	for i := range codes {
 		both2.Go(func() {
-			codes[i] = s.ask("POST", "/api/v1/leftovers/"+olive.UID+"/use", anything{"seen": mixed.Revision, "volume": ""}).Code
+			codes[i] = s.ask(
+				"POST", "/api/v1/leftovers/"+olive.UID+"/use", anything{"seen": mixed.Revision, "volume": ""},
+			).Code
 		})
 	}
 	both2.Wait()
@@ -194,15 +200,17 @@ func TestEveryChangeOfLeftoversAndLogCountsOnce(t *testing.T) {
 	e := thrice(
 		"POST", "/log",
 		anything{
-			"title": "At the pier", "day": "2026-11-20", "tags": []string{"Perch"}, "caught": 3, "good": 0, "spoiled": 0,
-			"sold": 0,
+			"title": "At the pier", "day": "2026-11-20", "tags": []string{"Perch"}, "caught": 3, "good": 0,
+			"spoiled": 0,
+			"sold":    0,
 		},
 	)
 	assert.Len(t, list[web.LogEntry](s, "/log"), entries+1)
 	changed := thrice(
 		"PUT", fmt.Sprint("/log/", e["uid"]),
 		anything{
-			"seen": 1, "title": "At the pier", "day": "2026-11-20", "tags": []string{"perch", "pier"}, "caught": 4, "good": 0,
+			"seen": 1, "title": "At the pier", "day": "2026-11-20", "tags": []string{"perch", "pier"}, "caught": 4,
+			"good":    0,
 			"spoiled": 0, "sold": 0,
 		},
 	)
@@ -223,13 +231,15 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 		get[anything](
 			s, "POST", "/log",
 			anything{
-				"title": title, "day": day, "words": words, "water": "stained", "tags": tags, "caught": 2, "good": 0, "spoiled": 0,
-				"sold": 0, "colour": anything{"L": 40, "a": -6, "b": 30},
+				"title": title, "day": day, "words": words, "water": "stained", "tags": tags, "caught": 2, "good": 0,
+				"spoiled": 0,
+				"sold":    0, "colour": anything{"L": 40, "a": -6, "b": 30},
 			},
 		)
 	}
 	add(
-		"Olive eel by the sluice", "2026-04-02", "Slow along the bottom; 100 % of the fish on the fall.", "zander", "sluice",
+		"Olive eel by the sluice", "2026-04-02", "Slow along the bottom; 100 % of the fish on the fall.", "zander",
+		"sluice",
 	)
 	add("Same eel, no fish", "2026-07-02", "Too warm.", "zander")
 	find := func(query string) (titles []string) {
@@ -247,7 +257,9 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 	status, _, _ := s.refused("GET", "/log?near=qwertz", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	for _, bad := range []anything{
-		{"title": "x", "day": "soon"}, {"title": "", "day": "2026-01-01"}, {"title": "x", "day": "2026-01-01", "caught": -2},
+		{"title": "x", "day": "soon"}, {"title": "", "day": "2026-01-01"}, {
+			"title": "x", "day": "2026-01-01", "caught": -2,
+		},
 	} {
 		for _, k := range []string{"good", "spoiled", "sold", "caught"} {
 			if bad[k] == nil {

@@ -37,7 +37,9 @@ func (a *api) lightRoutes() {
 	post(
 		a, "setLight", "/references/{reference}/light", a.setLight, func(o *huma.Operation) { o.MaxBodyBytes = withChart },
 	)
-	file(a, "photoAfter", "/references/{reference}/after", "image/jpeg", "The photo with its light undone", a.photoAfter)
+	file(
+		a, "photoAfter", "/references/{reference}/after", "image/jpeg", "The photo with its light undone", a.photoAfter,
+	)
 }
 
 // undo works the light out of what was pinned.

@@ -166,13 +166,16 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	state := func() string {
 		var out strings.Builder
 		for _, q := range []string{
-			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup", "SELECT COUNT(*), 0 FROM cup_step",
-			"SELECT COUNT(*), SUM(revision + kept) FROM recipe", "SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
+			"SELECT COUNT(*), COALESCE(SUM(head + kept + LENGTH(name)), 0) FROM cup",
+			"SELECT COUNT(*), 0 FROM cup_step",
+			"SELECT COUNT(*), SUM(revision + kept) FROM recipe",
+			"SELECT COUNT(*), SUM(kept + LENGTH(verdict)) FROM batch",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM bait", "SELECT COUNT(*), SUM(revision) FROM mold",
 			"SELECT COUNT(*), SUM(revision + kept) FROM reference", "SELECT COUNT(*), 0 FROM pin",
 			"SELECT COUNT(*), 0 FROM batch_photo", "SELECT COUNT(*), 0 FROM batch_reading",
 			"SELECT COUNT(*), 0 FROM photo", "SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM project",
-			"SELECT COUNT(*), SUM(revision) FROM material", "SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
+			"SELECT COUNT(*), SUM(revision) FROM material",
+			"SELECT 1, kit_revision + equipment_revision FROM shop WHERE ready",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM pour",
 			"SELECT COUNT(*), COALESCE(SUM(undone), 0) FROM pour_event", "SELECT COUNT(*), 0 FROM stock_move",
 			"SELECT COUNT(*), COALESCE(SUM(revision + kept), 0) FROM leftover",
@@ -191,9 +194,11 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 	// What needs a counted photo first has tests of its own, and takes its key like all others.
 	hard := []string{
 		"/batches/{batch}/photos/{photo}", "/references/{reference}/flake", "/references/{reference}/flake/pieces",
-		"/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit", "/materials/starter",
+		"/references/{reference}/flake/reading", "/references/{reference}/scale", "/molds/{mold}/fit",
+		"/materials/starter",
 		"/materials/{material}/chips",
-		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run", "/pours/{pour}/run/events",
+		"/equipment", "/equipment/heaters/{heater}/trial", "/pours/{pour}", "/pours/{pour}/run",
+		"/pours/{pour}/run/events",
 		"/pours/{pour}/run/back", "/pours/{pour}/run/end", "/pours/{pour}/rest",
 		"/leftovers/{leftover}", "/leftovers/{leftover}/use", "/leftovers/{leftover}/mix", "/log/{entry}", "/packs",
 		"/packs/{pack}", "/packs/{pack}/made", "/packs/{pack}/sold", "/supplies/{supply}",
@@ -203,7 +208,8 @@ func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
 		if o.method == "GET" || !o.takes("header", "Idempotency-Key") {
 			if o.method != "GET" {
 				asks := []string{
-					"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder", "/match/layers",
+					"/batches/preview", "/cups/{cup}/correct", "/cups/{cup}/said", "/match", "/match/harder",
+					"/match/layers",
 					"/match/look", "/materials/{material}/chips/guide", "/materials/{material}/chips/preview",
 					"/projects/{project}/next", "/pours/{pour}/ways", "/pours/how-many", "/leftovers/{leftover}/mixed",
 					"/leftovers/for", "/references/{reference}/sample",
@@ -275,7 +281,9 @@ func TestDearWorkEndsWithItsClient(t *testing.T) {
 	ask := anything{
 		"readings": []any{
 			reading,
-			anything{"name": "Fin", "lab": anything{"L": 62.0, "a": 1.0, "b": 33.0}, "thicknessMM": 1.5, "ground": "dark"},
+			anything{
+				"name": "Fin", "lab": anything{"L": 62.0, "a": 1.0, "b": 33.0}, "thicknessMM": 1.5, "ground": "dark",
+			},
 		},
 		"volume": "1 cup", "most": 6,
 	}
@@ -290,7 +298,10 @@ func TestDearWorkEndsWithItsClient(t *testing.T) {
 	}
 	stops(t, s, "POST", "/match", raw(ask), 40*time.Millisecond)
 	stops(t, s, "POST", "/match/harder", raw(ask), 300*time.Millisecond)
-	stops(t, s, "POST", "/match/layers", raw(anything{"parts": parts, "volume": "1 cup", "most": 4}), 300*time.Millisecond)
+	stops(
+		t, s, "POST", "/match/layers", raw(anything{"parts": parts, "volume": "1 cup", "most": 4}),
+		300*time.Millisecond,
+	)
 	cup := get[struct{ Cup string }](s, "GET", "/cups/latest", nil).Cup
 	stops(t, s, "POST", "/cups/"+cup+"/correct", raw(anything{"most": 4}), 30*time.Millisecond)
 	stops(t, s, "GET", "/sheets/recipes?tilt=30", nil, 20*time.Millisecond)
@@ -423,14 +434,18 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 	assert.Empty(
 		t,
 		get[shown](
-			s, "POST", "/cups/"+cup.UID+"/steps", anything{"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}}},
+			s, "POST", "/cups/"+cup.UID+"/steps", anything{
+				"seen": tapped.Head, "steps": []any{anything{"kind": "empty"}},
+			},
 		).Trouble,
 		"changed",
 	)
 	back := get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head + 1, "redo": false})
 	assert.NotEmpty(t, back.Trouble)
 	assert.Empty(
-		t, get[shown](s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false}).Trouble, "undone",
+		t, get[shown](
+			s, "POST", "/cups/"+cup.UID+"/rewind", anything{"seen": open.Head, "redo": false},
+		).Trouble, "undone",
 	)
 }
 

@@ -31,7 +31,8 @@ func BenchmarkLogOfTenThousand(b *testing.B) {
 		require.NoError(b, err)
 	}
 	for name, query := range map[string]string{
-		"two words": "?find=stained+fall", "tag": "?find=%23tag17", "season": "?season=autumn", "colour": "?near=dark+olive",
+		"two words": "?find=stained+fall", "tag": "?find=%23tag17", "season": "?season=autumn",
+		"colour":     "?near=dark+olive",
 		"a question": "?find=what+worked+in+stained+water+in+spring%3F", "nothing": "?find=pike",
 	} {
 		b.Run(name, func(b *testing.B) {

@@ -45,7 +45,8 @@ func (r *MatchReading) reading() match.Reading {
 		weight = *r.Weight
 	}
 	return match.Reading{
-		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough, Off: cup.Off(r.Error, r.Exact),
+		Name: r.Name, Lab: r.Lab, Weight: weight, Between: r.Between, Enough: r.GoodEnough,
+		Off: cup.Off(r.Error, r.Exact),
 		At: mix.Condition{
 			ThicknessMM: r.ThicknessMM, Ground: r.Ground, Light: colour.D65, State: cmp.Or(r.State, cup.Rested),
 		},
@@ -145,7 +146,9 @@ func (a *api) wish(ctx context.Context, ask *MatchAsk) (*match.Wish, cup.Shelf, 
 		return none(&measure.Fault{Field: "volume", Says: err.Error()})
 	}
 	w := &match.Wish{
-		Cup: cup.Cup{Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held}, Most: ask.Most, SeeThrough: ask.SeeThrough,
+		Cup: cup.Cup{
+			Volume: volume, Plastisol: ask.Plastisol, Doses: ask.Held,
+		}, Most: ask.Most, SeeThrough: ask.SeeThrough,
 	}
 	for i := range ask.Readings {
 		w.Readings = append(w.Readings, ask.Readings[i].reading())
@@ -313,7 +316,9 @@ func (a *api) pourMatches(ctx context.Context, in *pourMatchesIn2) (*pourMatches
 		cups = append(
 			cups,
 			store.NamedCup{
-				Name: c.Name, Live: cup.Live{Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part)},
+				Name: c.Name, Live: cup.Live{
+					Cup: c.Cup, Letter: strings.TrimSpace(c.Letter), Part: strings.TrimSpace(c.Part),
+				},
 			},
 		)
 	}

@@ -34,7 +34,9 @@ func goby(s *server) (pins, []anything) {
 		}
 		readings = append(
 			readings,
-			anything{"name": p.Name, "lab": p.Target.Lab, "thicknessMM": p.ThicknessMM, "ground": "white", "weight": weight},
+			anything{
+				"name": p.Name, "lab": p.Target.Lab, "thicknessMM": p.ThicknessMM, "ground": "white", "weight": weight,
+			},
 		)
 	}
 	return r, readings
@@ -131,7 +133,9 @@ func TestLongSearchesTellOnTheWay(t *testing.T) {
 	assert.NotEmpty(t, line.Answer.Candidates)
 	assert.Greater(t, n, 1)
 	line, _ = last(
-		"/match/harder", anything{"readings": readings, "volume": "1 cup", "most": 3, "allow": anything{"words": "zzz"}},
+		"/match/harder", anything{
+			"readings": readings, "volume": "1 cup", "most": 3, "allow": anything{"words": "zzz"},
+		},
 	)
 	assert.Contains(t, line.Error, "no bottle is allowed")
 	line, _ = last("/match/layers", anything{"volume": "1 cup", "most": 2, "allow": anything{"kinds": []string{"colourant"}}, "parts": []anything{

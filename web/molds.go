@@ -100,7 +100,8 @@ var usualMold = bait.NewMold("A usual mold", defaultBait)
 func cardOfMold(key string, m *bait.Mold, own bool) ShapeCard {
 	s := m.Bait()
 	c := ShapeCard{
-		Key: key, Name: m.Name, About: s.About, Own: own, LengthMM: s.ToX, VolumeML: m.VolumeML(), ThinnestMM: s.ThinnestMM(),
+		Key: key, Name: m.Name, About: s.About, Own: own, LengthMM: s.ToX, VolumeML: m.VolumeML(),
+		ThinnestMM: s.ThinnestMM(),
 		ThickestMM: s.ThickestMM(), MainView: "side",
 	}
 	if s.Lying {
@@ -213,7 +214,9 @@ func (a *api) moldPage(ctx context.Context, m store.SavedMold, err error) (*mold
 	if m.Body != nil {
 		page.ShapeChoices = append(page.ShapeChoices, Choice{bait.FromFile, "From a file of your own"})
 	}
-	page.ShapeChoices = append(page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"})
+	page.ShapeChoices = append(
+		page.ShapeChoices, Choice{bait.Own, "Measures of its own"}, Choice{bait.Chip, "Step chip"},
+	)
 	list, err := shopOf(ctx).Materials(ctx)
 	if err != nil {
 		return nil, problem(err, "")

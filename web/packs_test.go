@@ -140,7 +140,9 @@ func TestEveryChangeOfAPackCountsOnce(t *testing.T) {
 	twice := s.counting()
 	supply := twice("POST", "/supplies", anything{"name": "Worm oil", "unit": "ml"})
 	twice(
-		"PATCH", fmt.Sprint("/supplies/", supply["uid"]), anything{"seen": supply["revision"], "bought": "250", "price": "9"},
+		"PATCH", fmt.Sprint("/supplies/", supply["uid"]), anything{
+			"seen": supply["revision"], "bought": "250", "price": "9",
+		},
 	)
 	oil := list[web.SupplyCard](s, "/supplies")[0]
 	assert.Equal(t, 250.0, oil.Left)
@@ -154,7 +156,9 @@ func TestEveryChangeOfAPackCountsOnce(t *testing.T) {
 	assert.Len(t, list[web.PackCard](s, "/packs"), packs+1)
 	content["seen"], content["note"] = p["revision"], "For the kiosk."
 	p = twice("PUT", fmt.Sprint("/packs/", p["uid"]), content)
-	p = twice("POST", fmt.Sprint("/packs/", p["uid"], "/made"), anything{"seen": p["revision"], "count": 5, "sure": true})
+	p = twice(
+		"POST", fmt.Sprint("/packs/", p["uid"], "/made"), anything{"seen": p["revision"], "count": 5, "sure": true},
+	)
 	assert.Equal(t, 5.0, p["ready"])
 	assert.Equal(t, 235.0, list[web.SupplyCard](s, "/supplies")[0].Left)
 	entries := len(list[web.LogEntry](s, "/log"))

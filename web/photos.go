@@ -38,7 +38,9 @@ func (u *photoUpload) Resolve(ctx huma.Context) []error {
 	case uploads <- struct{}{}:
 		defer func() { <-uploads }()
 	default:
-		return []error{huma.NewError(http.StatusServiceUnavailable, "Many photos arrive at once. Try again in a moment.")}
+		return []error{huma.NewError(
+			http.StatusServiceUnavailable, "Many photos arrive at once. Try again in a moment.",
+		)}
 	}
 	_ = ctx.SetReadDeadline(time.Now().Add(longestUpload))
 	f, err := os.CreateTemp("", "cloudburst-photo-")
@@ -53,7 +55,9 @@ func (u *photoUpload) Resolve(ctx huma.Context) []error {
 		return []error{huma.NewError(http.StatusBadRequest, "cannot read request body")}
 	case n > format.MaxPhotoBytes:
 		f.Close()
-		return []error{huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("limit=%d bytes", format.MaxPhotoBytes))}
+		return []error{huma.NewError(
+			http.StatusRequestEntityTooLarge, fmt.Sprintf("limit=%d bytes", format.MaxPhotoBytes),
+		)}
 	}
 	u.file, u.size = f, n
 	return nil
@@ -124,7 +128,8 @@ func (a *api) addPhoto(ctx context.Context, in *struct{ photoUpload }) (*struct{
 		return nil, problem(err, "")
 	}
 	p, err := dear(
-		ctx, a.budget, func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) },
+		ctx, a.budget,
+		func(ctx context.Context) (format.Photo, error) { return format.TakePhoto(ctx, in.file, in.size) },
 	)
 	if err != nil {
 		if ctx.Err() != nil || errors.Is(err, errBusy) {

@@ -208,7 +208,9 @@ func (a *api) pourPage(ctx context.Context, p store.SavedPour, err error) (*pour
 		if p.Run != nil {
 			page.Planned = &p.Run.Planned
 		} else {
-			page.Planned, err = dear(ctx, a.budget, func(context.Context) (*pour.Planned, error) { return p.Order.Figure(b) })
+			page.Planned, err = dear(
+				ctx, a.budget, func(context.Context) (*pour.Planned, error) { return p.Order.Figure(b) },
+			)
 		}
 	}
 	var fault *measure.Fault
@@ -356,7 +358,8 @@ func (a *api) pouredOf(ctx context.Context, label *store.CupLabel) (pour.Poured,
 		short = label.Cup.Part
 	}
 	return pour.Poured{
-		Name: cup.ShortName(short), Cup: b.Cup.Cup.Filled(), From: b.UID, Recipe: b.RecipeUID, Revision: b.RecipeRevision,
+		Name: cup.ShortName(short), Cup: b.Cup.Cup.Filled(), From: b.UID, Recipe: b.RecipeUID,
+		Revision: b.RecipeRevision,
 	}, nil
 }
 

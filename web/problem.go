@@ -214,7 +214,9 @@ func problem(err error, stale string) error {
 		return err
 	case errors.As(err, &f) && f.Ask:
 		return coded(
-			"ask", huma.Error409Conflict(f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"}),
+			"ask", huma.Error409Conflict(
+				f.Says, &huma.ErrorDetail{Location: "body." + f.Field, Message: f.Says, Value: "ask"},
+			),
 		)
 	case errors.As(err, &f):
 		return fieldProblem(f.Field, f.Says)
@@ -241,7 +243,8 @@ func problem(err error, stale string) error {
 	case errors.Is(err, context.DeadlineExceeded):
 		return huma.ErrorWithHeaders(
 			huma.NewError(
-				http.StatusServiceUnavailable, "This took too long and was stopped. Nothing was lost; try again in a moment.",
+				http.StatusServiceUnavailable,
+				"This took too long and was stopped. Nothing was lost; try again in a moment.",
 			),
 			http.Header{"Retry-After": {"2"}},
 		)
@@ -249,7 +252,9 @@ func problem(err error, stale string) error {
 		slog.Warn("the database does not answer", "err", err)
 		return coded(
 			"no-database",
-			huma.ErrorWithHeaders(huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}}),
+			huma.ErrorWithHeaders(
+				huma.NewError(http.StatusServiceUnavailable, noAnswer), http.Header{"Retry-After": {"1"}},
+			),
 		)
 	}
 	return huma.Error500InternalServerError("unexpected", err)

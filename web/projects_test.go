@@ -110,7 +110,9 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	wanted := p.Trail[0].Wanted[0].Lab
 	get[web.BatchCard](
 		s, "POST", "/batches/"+batch.UID+"/readings",
-		anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"},
+		anything{
+			"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo",
+		},
 	)
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, project.ByMove, p.Trail[0].Tries[0].By, "the fin was not read")
@@ -133,14 +135,17 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 
 	// An earlier attempt of which only the bait is left.
 	old := get[web.BatchCard](s, "POST", "/batches", anything{
-		"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{}, "verdict": "From last spring", "rested": "9000 h",
+		"pouredOn": "2025-05-01", "volume": "1 cup", "additions": []any{}, "verdict": "From last spring",
+		"rested":  "9000 h",
 		"unknown": true, "plastisol": "skerry-medium", "project": p.UID, "part": "Flank",
 	})
 	status, _, says = s.refused(
 		"POST", "/batches",
 		anything{
 			"pouredOn": "2025-05-01", "volume": "1 cup",
-			"additions": []any{anything{"doses": []any{anything{"material": "tea-brown", "typed": "2 drops"}}}}, "verdict": "",
+			"additions": []any{anything{"doses": []any{anything{
+				"material": "tea-brown", "typed": "2 drops",
+			}}}}, "verdict": "",
 			"rested": "1 h", "unknown": true, "plastisol": "skerry-medium",
 		},
 	)
@@ -148,7 +153,9 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 	assert.Contains(t, says, "nobody knows what went in")
 	get[web.BatchCard](
 		s, "POST", "/batches/"+old.UID+"/readings",
-		anything{"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo"},
+		anything{
+			"name": "Flank", "lab": wanted, "thicknessMM": 8, "ground": "white", "state": "rested", "how": "photo",
+		},
 	)
 	p = get[web.ProjectCard](s, "GET", "/projects/"+p.UID, nil)
 	assert.Equal(t, "Nobody knows what went in.", p.Trail[0].Tries[0].Went, "the oldest comes first")
@@ -177,7 +184,10 @@ func TestALostCountIsSolved(t *testing.T) {
 		lab := p.Trail[0].Wanted[map[float64]int{8: 0, 2: 1}[mm]].Lab
 		get[web.BatchCard](
 			s, "POST", "/batches/"+batch+"/readings",
-			anything{"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested", "how": "instrument"},
+			anything{
+				"name": "Flank", "lab": lab, "thicknessMM": mm, "ground": "white", "state": "rested",
+				"how": "instrument",
+			},
 		)
 	}
 	for _, b := range list[web.BatchCard](s, "/batches") {

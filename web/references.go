@@ -197,7 +197,8 @@ func (a *api) readPin(ctx context.Context, in *addPinIn) (*referenceAnswer, erro
 		return a.reference(ctx, in.UID, err)
 	}
 	p := reference.Pin{
-		Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM, Ground: in.Body.Ground,
+		Name: strings.TrimSpace(in.Body.Name), Disc: in.Body.Disc, ThicknessMM: in.Body.ThicknessMM,
+		Ground: in.Body.Ground,
 		Sample: in.Body.Sample, State: in.Body.State,
 	}
 	got, err := a.sample(ctx, in.UID, p.Disc)

@@ -104,9 +104,11 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 		},
 		"all four corners":       {"kind": "card", "corners": corners[:2]},
 		"do not look like those": {"kind": "card", "corners": corners, "chart": string(csv)},
-		"one after the other":    {"kind": "card", "corners": [][2]float64{corners[1], corners[0], corners[3], corners[2]}},
-		"can't be read":          {"kind": "card", "corners": corners, "chart": "what"},
-		"this is no light":       {"kind": "bare", "bare": disc(spots[0].X, spots[0].Y, 9)},
+		"one after the other": {
+			"kind": "card", "corners": [][2]float64{corners[1], corners[0], corners[3], corners[2]},
+		},
+		"can't be read":    {"kind": "card", "corners": corners, "chart": "what"},
+		"this is no light": {"kind": "bare", "bare": disc(spots[0].X, spots[0].Y, 9)},
 	} {
 		status, _, said := s.refused("POST", path+"/light", light)
 		assert.Equal(t, 422, status, says)
@@ -272,7 +274,9 @@ func TestAReferenceIsTold(t *testing.T) {
 		assert.Equal(t, "spectrum", one.Reading.From)
 		assert.Equal(t, one.Name, other.Name)
 		assert.Less(
-			t, colour.DeltaE00(one.Reading.Lab, other.Reading.Lab), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name,
+			t, colour.DeltaE00(
+				one.Reading.Lab, other.Reading.Lab,
+			), 0.3, "%s: the same patch, as spectrum and as Lab", one.Name,
 		)
 	}
 	for says, wrong := range map[string]anything{
@@ -341,7 +345,9 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 		"GET", path+"/thickness?mold=paddle-minnow&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil,
 	)
 	assert.Contains(t, says, "does not reach there")
-	status, _, _ = s.refused("GET", path+"/thickness?mold=nothing&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil)
+	status, _, _ = s.refused(
+		"GET", path+"/thickness?mold=nothing&nose=130&nose=375&tail=1066&tail=375&at=430&at=20", nil,
+	)
 	assert.Less(t, status, 500)
 }
 
@@ -473,7 +479,8 @@ func TestSpoonsOfCountedFlake(t *testing.T) {
 	require.Len(t, clear, 1)
 	assert.True(t, clear[0].Near)
 	assert.InDelta(
-		t, 0.049, clear[0].PerCup.Value, 0.012, "as many pieces of this thin a flake; a thicker one fills more spoons: %+v",
+		t, 0.049, clear[0].PerCup.Value, 0.012,
+		"as many pieces of this thin a flake; a thicker one fills more spoons: %+v",
 		clear,
 	)
 	assert.False(t, clear[0].Hidden)

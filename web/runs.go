@@ -72,7 +72,8 @@ func (a *api) runRoutes() {
 	post(a, "planRest", "/pours/{pour}/rest", a.planRest)
 	get(a, "readThermometer", "/pours/{pour}/run/cooks/{cook}/temperature", a.readThermometer)
 	file(
-		a, "runSheet", "/pours/{pour}/sheet", "application/pdf", "The run for the wall: a page a cup, with boxes to tick",
+		a, "runSheet", "/pours/{pour}/sheet", "application/pdf",
+		"The run for the wall: a page a cup, with boxes to tick",
 		a.runSheet,
 	)
 }
@@ -417,7 +418,9 @@ func (a *api) readThermometer(ctx context.Context, in *readThermometerIn) (*stru
 		}
 	}{}
 	c := &r.Run.Planned.Cooks[in.Cook]
-	told := Told{ML: c.MeasuredML, GML: c.GML, RoomC: r.bench.RoomC, NowS: float64(r.state.LastMS-r.Run.StartedMS) / 1000}
+	told := Told{
+		ML: c.MeasuredML, GML: c.GML, RoomC: r.bench.RoomC, NowS: float64(r.state.LastMS-r.Run.StartedMS) / 1000,
+	}
 	for _, b := range r.Run.Bursts(in.Cook, r.events) {
 		told.Bursts = append(told.Bursts, ToldBurst{r.bench.Heaters[0].PowerW, b.Seconds, b.AtS})
 	}

@@ -39,7 +39,9 @@ func (s *server) follow(uid string, most int) web.RunPage {
 			}
 		}
 		at := max(run.State.LastMS, step.DueMS) + int64(float64(step.Ticks)*pour.TickS*1000)
-		run = get[web.RunPage](s, "POST", "/pours/"+uid+"/run/events", anything{"kind": "done", "step": step.Key, "atMS": at})
+		run = get[web.RunPage](
+			s, "POST", "/pours/"+uid+"/run/events", anything{"kind": "done", "step": step.Key, "atMS": at},
+		)
 	}
 	return run
 }
@@ -72,7 +74,9 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 		anything{"seen": white.Head, "steps": []anything{{"kind": "drip", "material": "chalk-white", "drops": 17}}},
 	)
 	run = get[web.RunPage](
-		s, "POST", "/pours/"+p.UID+"/run/events", anything{"kind": "done", "step": "B.colour", "atMS": 1_764_000_600_000},
+		s, "POST", "/pours/"+p.UID+"/run/events", anything{
+			"kind": "done", "step": "B.colour", "atMS": 1_764_000_600_000,
+		},
 	)
 	line := func(r web.RunPage, cook int, uid string) web.RunLine {
 		for _, l := range r.Cups[cook].Lines {
@@ -205,8 +209,9 @@ func TestPlansAreChangedInWords(t *testing.T) {
 	// A mold that is larger than any cup: said on the page, where it can be mended.
 	e := get[web.EquipmentAnswer](s, "GET", "/equipment", nil)
 	body := anything{
-		"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": 1, "vacuum": false, "platePlaces": 0,
-		"hands": 1, "cupML": 30, "leastML": 10, "stepML": 5, "roomC": 21, "plateC": 54, "shrink": 0.93, "topUp": 0.5,
+		"seen": e.Revision, "heaters": e.Heaters, "injectors": e.Injectors, "blocks": 1, "vacuum": false,
+		"platePlaces": 0,
+		"hands":       1, "cupML": 30, "leastML": 10, "stepML": 5, "roomC": 21, "plateC": 54, "shrink": 0.93, "topUp": 0.5,
 		"bondC": 0, "cupLossML": 5, "lossRuns": 0,
 	}
 	get[web.EquipmentAnswer](s, "PUT", "/equipment", body)

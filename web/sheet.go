@@ -200,7 +200,9 @@ func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer,
 			return SheetPicture{}, err
 		}
 		img, err := drawBait(
-			&picture.BaitPicture{BaitPlan: plan.BaitPlan, Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even},
+			&picture.BaitPicture{
+				BaitPlan: plan.BaitPlan, Structure: plainStructure, Cups: []*mix.Mix{mixed}, Judge: in.Even,
+			},
 			in.at(),
 		)
 		return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err

@@ -120,7 +120,9 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 		s, "POST", "/materials/cuts",
 		anything{
 			"name": "Grey water", "clear": 20,
-			"parts": []any{anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1}},
+			"parts": []any{
+				anything{"material": "peat-black", "share": 1}, anything{"material": "peat-cut", "share": 1},
+			},
 		},
 	)
 	assert.Equal(t, "colourant", mix.Kind)

@@ -61,7 +61,8 @@ type ViewQuery struct {
 // at fills in what the query left out: a cup with a target is looked at as the target was.
 func (q ViewQuery) at(c *cup.Cup) mix.Condition {
 	at := mix.Condition{
-		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light), State: cup.State(q.State),
+		ThicknessMM: q.ThicknessMM, Ground: optics.Ground(q.Ground), Light: colour.Light(q.Light),
+		State:   cup.State(q.State),
 		TiltDeg: q.TiltDeg, Water: optics.Water(q.Water), DepthM: q.DepthM, DistanceM: q.DistanceM,
 	}
 	return at.Or(mix.UsualLook(c))
@@ -81,7 +82,8 @@ func (a *api) showShop(ctx context.Context, _ *struct{}) (*struct{ Body ShopInfo
 		return nil, problem(err, "")
 	}
 	info := ShopInfo{
-		Name: name, Currency: currency, Demo: shopOf(ctx).Demo, Scale: a.tooled.Scale != nil, Card: a.tooled.Card != nil,
+		Name: name, Currency: currency, Demo: shopOf(ctx).Demo, Scale: a.tooled.Scale != nil,
+		Card:    a.tooled.Card != nil,
 		Marks:   picture.Marks(),
 		WedgeMM: picture.WedgeScale(), UsualWork: measure.Number(measure.Fahrenheit(cup.UsualWorkC), 0) + " °F",
 	}

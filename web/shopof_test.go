@@ -56,13 +56,17 @@ func TestAnotherShopSeesNothing(t *testing.T) {
 		}
 		shown = append(shown, path)
 		asOther = true
-		assert.Contains(t, []int{http.StatusNotFound, http.StatusUnprocessableEntity}, s.ask("GET", asked, nil).Code, asked)
+		assert.Contains(
+			t, []int{http.StatusNotFound, http.StatusUnprocessableEntity}, s.ask("GET", asked, nil).Code, asked,
+		)
 		asOther = false
 	}
 	t.Logf("%d pages of one shop", len(shown))
 	assert.Greater(t, len(shown), 20)
 	assert.Subset(
-		t, shown, []string{"/photos/{photo}", "/baits/{bait}/turn", "/cups/{cup}/turn"}, "those are kept at hand for a while",
+		t, shown, []string{
+			"/photos/{photo}", "/baits/{bait}/turn", "/cups/{cup}/turn",
+		}, "those are kept at hand for a while",
 	)
 	asOther = true
 	for path := range kindOfList {

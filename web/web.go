@@ -73,7 +73,9 @@ func New(cfg Config) http.Handler {
 	r.Use(
 		middleware.RequestID,
 		httplog.RequestLogger(
-			cfg.Log, &httplog.Options{Level: slog.LevelInfo, Schema: httplog.SchemaECS.Concise(true), RecoverPanics: true},
+			cfg.Log, &httplog.Options{
+				Level: slog.LevelInfo, Schema: httplog.SchemaECS.Concise(true), RecoverPanics: true,
+			},
 		),
 		knownHost(cfg.Hosts),
 		http.NewCrossOriginProtection().Handler,
@@ -86,7 +88,8 @@ func New(cfg Config) http.Handler {
 		a := newAPI(r, cfg)
 		r.NotFound(func(w http.ResponseWriter, req *http.Request) {
 			_ = huma.WriteErr(
-				a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound, "There is nothing at this address.",
+				a.huma, humachi.NewContext(&huma.Operation{}, req, w), http.StatusNotFound,
+				"There is nothing at this address.",
 			)
 		})
 		r.MethodNotAllowed(func(w http.ResponseWriter, req *http.Request) {

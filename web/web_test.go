@@ -230,7 +230,9 @@ func TestSavesFromTwoWindows(t *testing.T) {
 	assert.Contains(t, says, "Keep both")
 	kept := get[card](s, "POST", "/recipes", anything{"cup": two.UID, "name": "Bog lantern, mine"})
 	assert.Equal(t, 1, kept.Revision)
-	assert.Equal(t, 2, get[card](s, "PUT", "/recipes/"+kept.UID, save(two)).Revision, "the cup belongs to the new one now")
+	assert.Equal(
+		t, 2, get[card](s, "PUT", "/recipes/"+kept.UID, save(two)).Revision, "the cup belongs to the new one now",
+	)
 }
 
 func TestBadInputIsRefusedAtItsField(t *testing.T) {
@@ -261,15 +263,21 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		field, says  string
 	}{
 		"unknown unit": {
-			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "volume", "typed": "3 buckets"}), 422, "body.typed",
+			"POST", "/cups/" + b.UID + "/steps", step(anything{
+				"kind": "volume", "typed": "3 buckets",
+			}), 422, "body.typed",
 			"use cup, fl oz, ml",
 		},
 		"negative dose": {
-			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "-3"}), 422,
+			"POST", "/cups/" + b.UID + "/steps", step(anything{
+				"kind": "dose", "material": "rowan-red", "typed": "-3",
+			}), 422,
 			"body.typed", "below zero",
 		},
 		"absurd dose": {
-			"POST", "/cups/" + b.UID + "/steps", step(anything{"kind": "dose", "material": "rowan-red", "typed": "501"}), 422,
+			"POST", "/cups/" + b.UID + "/steps", step(anything{
+				"kind": "dose", "material": "rowan-red", "typed": "501",
+			}), 422,
 			"body.typed", "up to 500 drops",
 		},
 		"unknown bottle": {
@@ -284,21 +292,27 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"bad thickness": {"GET", "/cups/" + b.UID + "?thickness=0.001", nil, 422, "body.thickness", "0.05 to 100"},
 		"bad ground":    {"GET", "/cups/" + b.UID + "?ground=moon", nil, 422, "query.ground", "one of"},
 		"set over another": {
-			"POST", "/cups/" + b.UID + "/steps", steps(7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"}), 409,
+			"POST", "/cups/" + b.UID + "/steps", steps(
+				7, anything{"kind": "dose", "material": "rowan-red", "typed": "5"},
+			), 409,
 			"", "Another device",
 		},
-		"empty name":       {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
-		"no cup":           {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
-		"scale to nothing": {"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol"},
-		"scale to words":   {"GET", "/recipes/wet-rope/scale?volume=lots", nil, 422, "body.volume", "type a volume"},
-		"no recipe":        {"GET", "/recipes/nope/export", nil, 404, "", "not here"},
-		"not JSON":         {"POST", "/recipes/import", []byte("hello"), 422, "body.file", "no complete JSON"},
+		"empty name": {"POST", "/recipes", anything{"cup": b.UID, "name": "   "}, 422, "body.name", "1 to 80"},
+		"no cup":     {"POST", "/recipes", anything{"cup": "nope", "name": "X"}, 404, "", "not here"},
+		"scale to nothing": {
+			"GET", "/recipes/wet-rope/scale?volume=0+cups", nil, 422, "body.volume", "needs some plastisol",
+		},
+		"scale to words": {"GET", "/recipes/wet-rope/scale?volume=lots", nil, 422, "body.volume", "type a volume"},
+		"no recipe":      {"GET", "/recipes/nope/export", nil, 404, "", "not here"},
+		"not JSON":       {"POST", "/recipes/import", []byte("hello"), 422, "body.file", "no complete JSON"},
 		"newer file": {
 			"POST", "/recipes/import", []byte(`{"format":"cloudburst-recipe","version":9}`), 422, "body.file",
 			"newer Cloudburst",
 		},
 		"huge file": {
-			"POST", "/recipes/import", bytes.Repeat([]byte(" "), format.MaxRecipeBytes+2000), 413, "", "taken here: 1 MB",
+			"POST", "/recipes/import", bytes.Repeat(
+				[]byte(" "), format.MaxRecipeBytes+2000,
+			), 413, "", "taken here: 1 MB",
 		},
 		"no image":    {"POST", "/photos", []byte("hello"), 422, "body.photo", "JPEG, PNG and WebP"},
 		"huge photo":  {"POST", "/photos", make([]byte, format.MaxPhotoBytes+2000), 413, "", "taken here: 20 MB"},
@@ -313,7 +327,10 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 			"POST", "/references/" + ref.UID + "/pins", pin(spot, "Back", 0), 422, "body.thicknessMM", "0.05 to 100",
 		},
 		"sample outside": {
-			"POST", "/references/" + ref.UID + "/sample", anything{"x": -1, "y": 0, "radius": 5}, 422, "body.disc", "outside",
+			"POST", "/references/" + ref.UID + "/sample",
+			anything{"x": -1, "y": 0, "radius": 5},
+			422, "body.disc",
+			"outside",
 		},
 		"batch drops": {
 			"POST", "/batches",
@@ -324,12 +341,18 @@ func TestBadInputIsRefusedAtItsField(t *testing.T) {
 		"batch volume": {
 			"POST", "/batches/preview", batch(anything{"volume": "-1 cup"}), 422, "body.volume", "below zero",
 		},
-		"batch rest":     {"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours"},
+		"batch rest": {
+			"POST", "/batches", batch(anything{"rested": "-2"}), 422, "body.rested", "type it as 24 hours",
+		},
 		"batch revision": {"POST", "/batches", batch(anything{"revision": 77}), 404, "", "not here"},
 		"batch photo":    {"POST", "/batches", batch(anything{"photo": "nope"}), 404, "", "not here"},
-		"no family":      {"POST", "/materials", anything{"family": "nope", "name": "X"}, 422, "body.family", "families"},
-		"unnamed bottle": {"POST", "/materials", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80"},
-		"nothing there":  {"GET", "/nothing", nil, 404, "", "nothing at this address"},
+		"no family": {
+			"POST", "/materials", anything{"family": "nope", "name": "X"}, 422, "body.family", "families",
+		},
+		"unnamed bottle": {
+			"POST", "/materials", anything{"family": "clear-red", "name": ""}, 422, "body.name", "1 to 80",
+		},
+		"nothing there": {"GET", "/nothing", nil, 404, "", "nothing at this address"},
 	} {
 		status, field, says := s.refused(c.method, c.path, c.body)
 		assert.Equal(t, c.status, status, "%s: %s", name, says)
@@ -430,7 +453,9 @@ func TestTheDoor(t *testing.T) {
 		s.ServeHTTP(w, r)
 		return w
 	}
-	for site, code := range map[string]int{"cross-site": 403, "same-site": 403, "same-origin": 200, "none": 200, "": 200} {
+	for site, code := range map[string]int{
+		"cross-site": 403, "same-site": 403, "same-origin": 200, "none": 200, "": 200,
+	} {
 		assert.Equal(t, code, from(site, "/api/v1/materials").Code, "a question, from %s", site)
 	}
 	own := from("same-origin", "/api/v1/materials").Header()
@@ -440,7 +465,9 @@ func TestTheDoor(t *testing.T) {
 	assert.Equal(t, 200, ask("localhost:8080", "http://localhost:8080"))
 	assert.Equal(t, 200, ask("[::1]:8080", ""))
 	assert.Equal(t, 403, ask("127.0.0.1:8080", "http://elsewhere.example"), "another site's page")
-	assert.Equal(t, 421, ask("elsewhere.example:8080", "http://elsewhere.example:8080"), "a foreign name that points here")
+	assert.Equal(
+		t, 421, ask("elsewhere.example:8080", "http://elsewhere.example:8080"), "a foreign name that points here",
+	)
 
 	page := s.ask("GET", "/recipes/any", nil)
 	assert.Contains(t, page.Header().Get("Content-Security-Policy"), "default-src 'self'")
@@ -478,14 +505,17 @@ func TestOpenAPI(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal(raw, &doc))
 	for _, path := range []string{
-		"/cups/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/materials", "/photos",
+		"/cups/{cup}/steps", "/recipes/{recipe}/scale", "/references/{reference}/pins", "/batches", "/materials",
+		"/photos",
 	} {
 		assert.Contains(t, doc.Paths, path)
 	}
 	committed, err := os.ReadFile("../docs/openapi.json")
 	require.NoError(t, err)
 	assert.True(
-		t, bytes.Equal(committed, slices.Concat(raw, []byte("\n"))), "docs/openapi.json is out of date: run scripts/generate",
+		t, bytes.Equal(
+			committed, slices.Concat(raw, []byte("\n")),
+		), "docs/openapi.json is out of date: run scripts/generate",
 	)
 }
 

@@ -292,7 +292,9 @@ func TestABodyFromATerminal(t *testing.T) {
 	require.True(t, ok, says)
 	require.NoError(t, json.Unmarshal([]byte(out), &got))
 	assert.InDelta(t, 1, got.VolumeML, 1e-9)
-	for in, want := range map[string]string{"a lure": "no STL and no OBJ", cube + "v 9 9 40\nf 1 2 9\n": "three sheets"} {
+	for in, want := range map[string]string{
+		"a lure": "no STL and no OBJ", cube + "v 9 9 40\nf 1 2 9\n": "three sheets",
+	} {
 		_, says, ok = run(t, nil, in, "body", "-")
 		assert.False(t, ok)
 		assert.Contains(t, says, want)

@@ -67,7 +67,9 @@ func (c *predictCmd) Run() error {
 	for _, mm := range c.Thickness {
 		for _, ground := range optics.Grounds() {
 			for _, light := range colour.Lights() {
-				look, err := mix.LookAt(&doc.Recipe.Cup, m, shelf, mix.Condition{ThicknessMM: mm, Ground: ground, Light: light})
+				look, err := mix.LookAt(
+					&doc.Recipe.Cup, m, shelf, mix.Condition{ThicknessMM: mm, Ground: ground, Light: light},
+				)
 				if err != nil {
 					return err
 				}
@@ -193,7 +195,8 @@ func (cs *opticsCase) solve() (opticsResult, error) {
 	for i, l := range cs.Layers {
 		if len(l.K) != colour.Bands || len(l.S) != colour.Bands {
 			return opticsResult{}, fmt.Errorf(
-				"layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S), colour.Bands,
+				"layer %d has %d values of K and %d of S; each has %d, from 380 to 730 nm", i+1, len(l.K), len(l.S),
+				colour.Bands,
 			)
 		}
 		if l.X == nil || !(*l.X >= 0 && *l.X <= mostMM) {

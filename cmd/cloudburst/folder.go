@@ -38,14 +38,16 @@ func claim(dir string) (unlock func(), err error) {
 		}
 	case err != nil:
 		return nil, fmt.Errorf(
-			"%s can't be read: %s. Give yourself the right to it, or choose another folder with CLOUDBURST_DATA", versionFile,
+			"%s can't be read: %s. Give yourself the right to it, or choose another folder with CLOUDBURST_DATA",
+			versionFile,
 			reason(err),
 		)
 	default:
 		version, err := strconv.Atoi(strings.TrimSpace(string(raw)))
 		if err != nil || version < 1 {
 			return nil, fmt.Errorf(
-				"%s does not say a version; if this is no Cloudburst folder, choose another one with CLOUDBURST_DATA", versionFile,
+				"%s does not say a version; if this is no Cloudburst folder, choose another one with CLOUDBURST_DATA",
+				versionFile,
 			)
 		}
 		if version > store.SchemaVersion {
@@ -70,7 +72,8 @@ func claim(dir string) (unlock func(), err error) {
 	if err := syscall.Flock(int(lock.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		lock.Close()
 		return nil, fmt.Errorf(
-			"another Cloudburst is using the data folder %s. End it first, or choose another one with CLOUDBURST_DATA", dir,
+			"another Cloudburst is using the data folder %s. End it first, or choose another one with CLOUDBURST_DATA",
+			dir,
 		)
 	}
 	err = os.WriteFile(unfinished(versionFile), fmt.Appendln(nil, store.SchemaVersion), 0o600)

@@ -67,7 +67,9 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 				during(func() {
 					k.ask(
 						"POST", "/cups/"+cup["uid"].(string)+"/steps",
-						map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": bottle, "drops": 1}}},
+						map[string]any{
+							"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": bottle, "drops": 1}},
+						},
 					)
 				})
 				drops++
@@ -75,7 +77,9 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 		}
 		during(func() {
 			k.ask(
-				"POST", "/pours/"+uid+"/run/events", map[string]any{"kind": "done", "step": step, "atMS": time.Now().UnixMilli()},
+				"POST", "/pours/"+uid+"/run/events", map[string]any{
+					"kind": "done", "step": step, "atMS": time.Now().UnixMilli(),
+				},
 			)
 		})
 	}
@@ -90,7 +94,9 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	during(func() {
 		k.ask(
 			"POST", "/pours/"+uid+"/run/end",
-			map[string]any{"good": 7, "spoiled": []any{map[string]any{"why": "Bubbles", "count": 1}}, "left": []any{"5 ml"}},
+			map[string]any{
+				"good": 7, "spoiled": []any{map[string]any{"why": "Bubbles", "count": 1}}, "left": []any{"5 ml"},
+			},
 		)
 	})
 	for _, n := range planned["planned"].(map[string]any)["needs"].([]any) {
@@ -100,7 +106,8 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	}
 	made := 0
 	for _, b := range k.all("/batches") {
-		if v, _ := b["verdict"].(string); len(v) > 8 && v[:8] == planned["order"].(map[string]any)["name"].(string)[:8] {
+		if v, _ := b["verdict"].(string); len(v) > 8 &&
+			v[:8] == planned["order"].(map[string]any)["name"].(string)[:8] {
 			made++
 		}
 	}
@@ -113,7 +120,8 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	require.Len(t, entries, 1, "one entry of it")
 	assert.Equal(t, 7, number(entries[0], "good"))
 
-	// Two of them are put together, and all of it goes onto the bench and back: nothing is lost, and nothing used twice.
+	// Two of them are put together, and all of it goes onto the bench and back: nothing is lost, and nothing used
+	// twice.
 	volume := func(list []map[string]any) (sum float64) {
 		for _, l := range list {
 			sum += l["volume"].(float64)
@@ -149,7 +157,9 @@ func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
 	ready := number(pack, "ready")
 	during(func() {
 		pack = k.ask(
-			"POST", "/packs/"+uidOf(pack)+"/made", map[string]any{"seen": number(pack, "revision"), "count": 3, "sure": true},
+			"POST", "/packs/"+uidOf(pack)+"/made", map[string]any{
+				"seen": number(pack, "revision"), "count": 3, "sure": true,
+			},
 		)
 	})
 	assert.Equal(t, ready+3, number(pack, "ready"))

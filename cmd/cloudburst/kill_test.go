@@ -246,7 +246,9 @@ func (k *killed) work(stop chan struct{}, workers *sync.WaitGroup) {
 	each(func() { // taps
 		k.ask(
 			"POST", "/cups/"+k.cup+"/steps",
-			map[string]any{"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}}},
+			map[string]any{
+				"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1}},
+			},
 		)
 		k.mu.Lock()
 		k.drops++

@@ -99,7 +99,9 @@ func TestManyClients(t *testing.T) {
 				time.Sleep(time.Until(next))
 				what, method, path := "tap", "POST", "/cups/"+cup+"/steps"
 				var body any = map[string]any{
-					"seen": 0, "steps": []any{map[string]any{"kind": "drip", "material": "rowan-red", "drops": 1 - 2*rng.IntN(2)}},
+					"seen": 0, "steps": []any{map[string]any{
+						"kind": "drip", "material": "rowan-red", "drops": 1 - 2*rng.IntN(2),
+					}},
 				}
 				if rng.IntN(20) == 0 {
 					what, method, path, body = "list", "GET", lists[rng.IntN(5)], nil
@@ -139,7 +141,8 @@ func fillShop(t *testing.T, dsn string, n int) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	words := []string{"Tide", "Peat", "Fog", "Reed", "Pier", "Slate", "Amber", "Gull", "Silt", "Storm"}
 	colours := []string{
-		"rowan-red", "tea-brown", "broom-yellow", "bottle-green", "drizzle-grey", "peat-black", "ember-orange", "chalk-white",
+		"rowan-red", "tea-brown", "broom-yellow", "bottle-green", "drizzle-grey", "peat-black", "ember-orange",
+		"chalk-white",
 	}
 	work := make(chan int)
 	var all sync.WaitGroup

@@ -45,7 +45,9 @@ func memoryMB(t *testing.T, pid int, key string) int {
 func blank(t *testing.T, w, h int) []byte {
 	t.Helper()
 	var b bytes.Buffer
-	require.NoError(t, (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, image.NewGray(image.Rect(0, 0, w, h))))
+	require.NoError(
+		t, (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, image.NewGray(image.Rect(0, 0, w, h))),
+	)
 	return b.Bytes()
 }
 
@@ -64,7 +66,9 @@ func TestMemoryStaysBounded(t *testing.T) {
 		assert.Less(t, mb, most, what)
 	}
 	send := func(path, kind string, body []byte) int {
-		r, err := http.NewRequestWithContext(t.Context(), http.MethodPost, k.url()+"/api/v1"+path, bytes.NewReader(body))
+		r, err := http.NewRequestWithContext(
+			t.Context(), http.MethodPost, k.url()+"/api/v1"+path, bytes.NewReader(body),
+		)
 		require.NoError(t, err)
 		r.Header.Set("Content-Type", kind)
 		r.Header.Set("Idempotency-Key", crand.Text())
@@ -125,7 +129,9 @@ func TestMemoryStaysBounded(t *testing.T) {
 	}
 	turn := func(from, to int) {
 		for i := from; i < to; i++ {
-			w, err := http.Get(fmt.Sprintf("%s/api/v1/baits/%s?quick=true&roll=%g", k.url(), bait, float64(i%3600)/10-180))
+			w, err := http.Get(fmt.Sprintf(
+				"%s/api/v1/baits/%s?quick=true&roll=%g", k.url(), bait, float64(i%3600)/10-180,
+			))
 			require.NoError(t, err)
 			var page struct{ Main struct{ PNG string } }
 			require.NoError(t, json.NewDecoder(w.Body).Decode(&page))

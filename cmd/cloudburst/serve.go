@@ -71,7 +71,8 @@ func (c *serveCmd) Run(ctx context.Context, k *kong.Context) error {
 		Handler: web.New(web.Config{
 			Store: st, Shops: web.Only(shop), Log: log, Hosts: c.Hosts, Tools: toolsOf(shop),
 		}),
-		ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
+		ReadHeaderTimeout: 5 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute,
+		IdleTimeout:    2 * time.Minute,
 		MaxHeaderBytes: 64 << 10,
 		ErrorLog:       slog.NewLogLogger(log.Handler(), slog.LevelWarn),
 	}

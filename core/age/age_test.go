@@ -98,7 +98,9 @@ func TestTheFullyMixedLayerLooksMixed(t *testing.T) {
 	wanted := testkit.Stirred(t, mixed)
 	draw := func(st bait.Structure, cups ...*mix.Mix) []uint8 {
 		p := picture.BaitPicture{
-			BaitPlan: picture.PlanBait(*b.Shape, b.Shape.Main(), 200, 90, false), Structure: st, Cups: cups, Judge: true,
+			BaitPlan: picture.PlanBait(
+				*b.Shape, b.Shape.Main(), 200, 90, false,
+			), Structure: st, Cups: cups, Judge: true,
 		}
 		return p.Draw(testkit.Over(5)).Pix
 	}

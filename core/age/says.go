@@ -188,13 +188,15 @@ func (b *Bait) barrier(part int, shelf cup.Shelf) (string, error) {
 		}
 		if colour.DeltaE00(is[2*part], then[2*part]) < seenFrom {
 			return fmt.Sprintf(
-				"%s mm of clear plastic between %s and %s keep the %s clean for two weeks.", measure.Number(mm, 1), layers[0].Name,
+				"%s mm of clear plastic between %s and %s keep the %s clean for two weeks.", measure.Number(mm, 1),
+				layers[0].Name,
 				layers[1].Name, layers[part].Name,
 			), nil
 		}
 	}
 	return fmt.Sprintf(
-		"No clear layer up to %s mm keeps the %s clean for two weeks.", measure.Number(barrierMost, 0), layers[part].Name,
+		"No clear layer up to %s mm keeps the %s clean for two weeks.", measure.Number(barrierMost, 0),
+		layers[part].Name,
 	), nil
 }
 
@@ -212,10 +214,13 @@ func (b *Bait) pigments(dyes []dye, shelf, allowed cup.Shelf) (string, error) {
 				return "", err
 			}
 			if uid == "" {
-				out += fmt.Sprintf("No bottle on the shelf that stays comes near to %s in the %s. ", shelf[y.uid].Name, p.Name)
+				out += fmt.Sprintf(
+					"No bottle on the shelf that stays comes near to %s in the %s. ", shelf[y.uid].Name, p.Name,
+				)
 			} else {
 				out += fmt.Sprintf(
-					"%s in place of %s stays, and comes within ΔE00 %s. ", shelf[uid].Name, shelf[y.uid].Name, measure.Number(off, 1),
+					"%s in place of %s stays, and comes within ΔE00 %s. ", shelf[uid].Name, shelf[y.uid].Name,
+					measure.Number(off, 1),
 				)
 			}
 			break

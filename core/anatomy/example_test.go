@@ -11,7 +11,8 @@ func Example() {
 	for _, b := range anatomy.All() {
 		if b.Key == "stick" {
 			fmt.Printf(
-				"%.0f mm along its axis, %.0f mm over its back\n", b.Field(anatomy.Vec{60, 0, 0}), b.Field(anatomy.Vec{60, 20, 0}),
+				"%.0f mm along its axis, %.0f mm over its back\n", b.Field(anatomy.Vec{60, 0, 0}),
+				b.Field(anatomy.Vec{60, 20, 0}),
 			)
 		}
 	}

@@ -61,7 +61,10 @@ func (b *Bait) fin(soft float64, joints []joint) {
 func (b *Bait) head(eyeX, eyeY, eyeR, gillX, gillY float64) {
 	b.sideCrease(
 		[][2]float64{
-			{gillX - 0.12*gillX, gillY}, {gillX + 0.9, 0.35 * gillY}, {gillX + 0.7, -0.4 * gillY}, {gillX - 0.22*gillX, -gillY},
+			{gillX - 0.12*gillX, gillY},
+			{gillX + 0.9, 0.35 * gillY},
+			{gillX + 0.7, -0.4 * gillY},
+			{gillX - 0.22*gillX, -gillY},
 		},
 		1.5, 0.5,
 	)
@@ -69,7 +72,9 @@ func (b *Bait) head(eyeX, eyeY, eyeR, gillX, gillY float64) {
 		[][2]float64{{gillX + 2.4, 0.8 * gillY}, {gillX + 4, 0.1 * gillY}, {gillX + 2.6, -0.7 * gillY}}, 1.3, 0.36,
 	)
 	b.sideCrease(
-		[][2]float64{{0.14 * eyeX, eyeY - 2.4*eyeR/2}, {0.5 * eyeX, eyeY - 3*eyeR/2}, {0.95 * eyeX, eyeY - 3.6*eyeR/2}}, 1.1,
+		[][2]float64{
+			{0.14 * eyeX, eyeY - 2.4*eyeR/2}, {0.5 * eyeX, eyeY - 3*eyeR/2}, {0.95 * eyeX, eyeY - 3.6*eyeR/2},
+		}, 1.1,
 		0.45,
 	)
 	b.eye(eyeX, eyeY, eyeR)
@@ -78,7 +83,8 @@ func (b *Bait) head(eyeX, eyeY, eyeR, gillX, gillY float64) {
 // dropShotMinnow is slim, with a forked tail.
 func dropShotMinnow() *Bait {
 	b := &Bait{
-		Key: "drop-shot-minnow", LengthMM: 76, Name: "Fork-tail minnow", About: "Slim and small, with a thin forked tail.",
+		Key: "drop-shot-minnow", LengthMM: 76, Name: "Fork-tail minnow",
+		About:  "Slim and small, with a thin forked tail.",
 		BodyTo: 60,
 	}
 	b.add(loft{nose: 1.8, end: 1.5, stations: []station{
@@ -111,7 +117,10 @@ func dropShotMinnow() *Bait {
 			{Vec{43, 4.4, 0}, 0.8, 0.45, 1},
 		},
 	)
-	b.fin(1.6, []joint{{Vec{40, -4.2, 0}, 0.6, 0.75, 1}, {Vec{44, -4.3, 0}, 1.4, 0.65, 1}, {Vec{50, -3, 0}, 0.8, 0.45, 1}})
+	b.fin(
+		1.6,
+		[]joint{{Vec{40, -4.2, 0}, 0.6, 0.75, 1}, {Vec{44, -4.3, 0}, 1.4, 0.65, 1}, {Vec{50, -3, 0}, 0.8, 0.45, 1}},
+	)
 	b.add(sweep{face: Vec{0.1, 0.35, 0.9}, joints: []joint{
 		{Vec{17, -3.4, 3}, 0.9, 0.9, 0.6}, {Vec{22, -4.7, 3.8}, 1.6, 0.7, 1}, {Vec{27, -5.9, 3.9}, 1.5, 0.5, 1}, {
 			Vec{30, -6.5, 3.7}, 0.6, 0.42, 1,
@@ -164,7 +173,9 @@ func sandEel() *Bait {
 		sweep{
 			face: Vec{0.1, 0.35, 0.9},
 			joints: []joint{
-				{Vec{21, -2.4, 3}, 0.8, 0.8, 0.6}, {Vec{26, -3.4, 3.7}, 1.3, 0.65, 1}, {Vec{32, -4.4, 3.5}, 0.6, 0.42, 1},
+				{Vec{21, -2.4, 3}, 0.8, 0.8, 0.6}, {
+					Vec{26, -3.4, 3.7}, 1.3, 0.65, 1,
+				}, {Vec{32, -4.4, 3.5}, 0.6, 0.42, 1},
 			},
 		}.part(),
 		1,
@@ -177,7 +188,8 @@ func sandEel() *Bait {
 // shrimp has a carapace, a tail in plates that bends down to a fan, and many legs.
 func shrimp() *Bait {
 	b := &Bait{
-		Key: "shrimp", LengthMM: 89, Name: "Shrimp", About: "A carapace, plates that bend down to a fan, and thin legs.",
+		Key: "shrimp", LengthMM: 89, Name: "Shrimp",
+		About:  "A carapace, plates that bend down to a fan, and thin legs.",
 		BodyTo: 76,
 	}
 	b.add(loft{nose: 2.2, end: 1.6, stations: []station{
@@ -191,14 +203,18 @@ func shrimp() *Bait {
 		{76, 1.8, 1.7, 1.7, -5.6},
 	}, rings: rings(31, 75, 6.2, 0.75, 4)}.part(), 0)
 	b.fin(
-		1.4, []joint{{Vec{16, 5.2, 0}, 0.9, 0.9, 0.5}, {Vec{10, 5, 0}, 0.9, 0.8, 0.5}, {Vec{0.6, 6.4, 0}, 0.42, 0.42, 0.5}},
+		1.4, []joint{
+			{Vec{16, 5.2, 0}, 0.9, 0.9, 0.5}, {Vec{10, 5, 0}, 0.9, 0.8, 0.5}, {Vec{0.6, 6.4, 0}, 0.42, 0.42, 0.5},
+		},
 	)
 	for i := range 5 {
 		x := 13 + 4*float64(i)
 		b.limb(
 			0.8,
 			[]joint{
-				{Vec{x, -2.6, 2}, 0.75, 0.75, 0}, {Vec{x + 2.5, -7.5, 4.2}, 0.6, 0.6, 0}, {Vec{x + 6.5, -11, 4.8}, 0.45, 0.45, 0},
+				{Vec{x, -2.6, 2}, 0.75, 0.75, 0}, {Vec{x + 2.5, -7.5, 4.2}, 0.6, 0.6, 0}, {
+					Vec{x + 6.5, -11, 4.8}, 0.45, 0.45, 0,
+				},
 			},
 		)
 	}
@@ -240,8 +256,10 @@ func shrimp() *Bait {
 	)
 	b.add(
 		sweep{
-			face:   Vec{0.5, 0.86, 0},
-			joints: []joint{{Vec{74, -5, 0}, 1.4, 1.2, 0.4}, {Vec{81, -9.4, 0}, 1.7, 0.8, 1}, {Vec{87, -13, 0}, 0.7, 0.45, 1}},
+			face: Vec{0.5, 0.86, 0},
+			joints: []joint{
+				{Vec{74, -5, 0}, 1.4, 1.2, 0.4}, {Vec{81, -9.4, 0}, 1.7, 0.8, 1}, {Vec{87, -13, 0}, 0.7, 0.45, 1},
+			},
 		}.part(),
 		1.2,
 	)

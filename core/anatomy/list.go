@@ -32,7 +32,8 @@ func Measured(lengthMM, heightMM, thickestMM, thinnestMM float64) *Bait {
 	thin := thinnestMM / 2
 	end := max(0.14, 1.15*thin/w)
 	b.add(loft{nose: 0.03 * lengthMM, end: 0.02 * lengthMM, stations: []station{
-		at(0, 0.34, 0.34), at(0.1, 0.8, 0.78), at(0.27, 1, 1), at(0.48, 0.82, 0.84), at(0.66, 0.5, 0.52), at(0.8, 0.24, end),
+		at(0, 0.34, 0.34), at(0.1, 0.8, 0.78), at(0.27, 1, 1), at(0.48, 0.82, 0.84), at(0.66, 0.5, 0.52),
+		at(0.8, 0.24, end),
 	}}.part(), 0)
 	b.fin(min(0.03*lengthMM, h/2), []joint{
 		{Vec{0.74 * lengthMM, 0, 0}, 0.22 * h, 1.1 * thin, 0.6}, {Vec{0.84 * lengthMM, 0, 0}, 0.34 * h, thin, 1}, {

@@ -25,7 +25,10 @@ func TestAnatomiesAreClosedBodies(t *testing.T) {
 			t.Log(open, crowded)
 			low, high := m.Bounds()
 			size := high.Minus(low)
-			t.Logf("%d triangles, %.1f × %.1f × %.1f mm, %.2f ml, %v", len(m.T), size[0], size[1], size[2], m.VolumeML(), took)
+			t.Logf(
+				"%d triangles, %.1f × %.1f × %.1f mm, %.2f ml, %v", len(m.T), size[0], size[1], size[2], m.VolumeML(),
+				took,
+			)
 			assert.Greater(t, m.VolumeML(), 1.0)
 		})
 	}

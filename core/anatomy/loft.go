@@ -140,6 +140,7 @@ func rings(from, to, pitch, deep, sharp float64) func(x float64) float64 {
 			return 0
 		}
 		wave := 0.5 + 0.5*math.Cos(2*math.Pi*(x-from)/pitch)
-		return deep * math.Pow(wave, sharp) * smooth(from-0.01, from+0.6*pitch, x) * (1 - smooth(to-0.6*pitch, to+0.01, x))
+		return deep * math.Pow(wave, sharp) * smooth(from-0.01, from+
+			0.6*pitch, x) * (1 - smooth(to-0.6*pitch, to+0.01, x))
 	}
 }

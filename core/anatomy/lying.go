@@ -32,7 +32,9 @@ func craw() *Bait {
 		b.limb(
 			0.8,
 			[]joint{
-				{Vec{x, -1.6, 6.2}, 1.05, 1.05, 0}, {Vec{x - 1.5, -1.2, 11.5}, 0.8, 0.8, 0}, {Vec{x - 6.5, -2.6, 16}, 0.5, 0.5, 0},
+				{Vec{x, -1.6, 6.2}, 1.05, 1.05, 0}, {
+					Vec{x - 1.5, -1.2, 11.5}, 0.8, 0.8, 0,
+				}, {Vec{x - 6.5, -2.6, 16}, 0.5, 0.5, 0},
 			},
 		)
 	}
@@ -62,7 +64,11 @@ func creature() *Bait {
 		loft{
 			nose: 5, end: 2.4,
 			stations: []station{
-				{0, 5, 5, 5.2, 0}, {9, 6, 6, 6.3, 0}, {26, 5.9, 5.9, 6.2, 0}, {48, 4.8, 4.8, 5, 0}, {66, 2.8, 2.6, 3.2, 0},
+				{0, 5, 5, 5.2, 0},
+				{9, 6, 6, 6.3, 0},
+				{26, 5.9, 5.9, 6.2, 0},
+				{48, 4.8, 4.8, 5, 0},
+				{66, 2.8, 2.6, 3.2, 0},
 			},
 			rings: rings(14, 62, 4, 0.9, 2),
 		}.part(),
@@ -93,7 +99,9 @@ func creature() *Bait {
 		}, {Vec{98.6, 0.2, 14.2}, 3.4, 0.55, 1}, {Vec{101.4, 0.2, 14.8}, 1.2, 0.46, 1},
 	}}.part(), 1.8)
 	b.limb(
-		0.8, []joint{{Vec{64, 0.4, 0.9}, 0.9, 0.9, 0}, {Vec{74, 1, 1.6}, 0.6, 0.6, 0}, {Vec{84, 0.8, 3}, 0.44, 0.44, 0}},
+		0.8, []joint{
+			{Vec{64, 0.4, 0.9}, 0.9, 0.9, 0}, {Vec{74, 1, 1.6}, 0.6, 0.6, 0}, {Vec{84, 0.8, 3}, 0.44, 0.44, 0},
+		},
 	)
 	return b
 }
@@ -101,7 +109,8 @@ func creature() *Bait {
 // toad has a broad body with eyes on top, and two kicking legs with webbed feet.
 func toad() *Bait {
 	b := &Bait{
-		Key: "toad", LengthMM: 100, Name: "Toad", About: "From above: a broad body with eyes on top, and two kicking legs.",
+		Key: "toad", LengthMM: 100, Name: "Toad",
+		About: "From above: a broad body with eyes on top, and two kicking legs.",
 		Lying: true, BodyTo: 58,
 	}
 	b.add(loft{nose: 4.4, end: 3.6, power: 2.3, stations: []station{
@@ -190,7 +199,10 @@ func newt() *Bait {
 			sin, cos := math.Sincos(turn)
 			toe := Vec{way[0]*cos - way[2]*sin, 0, way[0]*sin + way[2]*cos}
 			toe = leg[2].Plus(toe.Times(4.2 / toe.Long()))
-			b.limb(0.6, []joint{{leg[2], 0.8, 0.75, 0}, {leg[2].Plus(toe).Times(0.5), 0.62, 0.58, 0}, {toe, 0.72, 0.55, 0}})
+			b.limb(
+				0.6,
+				[]joint{{leg[2], 0.8, 0.75, 0}, {leg[2].Plus(toe).Times(0.5), 0.62, 0.58, 0}, {toe, 0.72, 0.55, 0}},
+			)
 		}
 	}
 	b.add(ball(Vec{7.4, 3.4, 4.4}, 1.75), 0.5)

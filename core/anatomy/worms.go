@@ -11,8 +11,10 @@ func stick() *Bait {
 	b.add(
 		loft{
 			nose: 4.2, end: 3.2,
-			stations: []station{{0, 4.3, 4.3, 4.3, 0}, {45, 5.7, 5.7, 5.7, 0}, {90, 5, 5, 5, 0}, {127, 3.3, 3.3, 3.3, 0}},
-			rings:    rings(10, 120, 2.2, 0.32, 1.5),
+			stations: []station{
+				{0, 4.3, 4.3, 4.3, 0}, {45, 5.7, 5.7, 5.7, 0}, {90, 5, 5, 5, 0}, {127, 3.3, 3.3, 3.3, 0},
+			},
+			rings: rings(10, 120, 2.2, 0.32, 1.5),
 		}.part(),
 		0,
 	)
@@ -53,7 +55,9 @@ func finesseWorm() *Bait {
 
 // grub is a ribbed bullet with a tail that curls.
 func grub() *Bait {
-	b := &Bait{Key: "grub", LengthMM: 78, Name: "Grub", About: "A ribbed bullet, and a thin tail that curls.", BodyTo: 41}
+	b := &Bait{
+		Key: "grub", LengthMM: 78, Name: "Grub", About: "A ribbed bullet, and a thin tail that curls.", BodyTo: 41,
+	}
 	b.add(loft{nose: 6, end: 2.4, stations: []station{
 		{0, 6, 6, 6, 0}, {9, 7, 7, 7, 0}, {22, 6.5, 6.5, 6.4, 0}, {34, 4.4, 4.4, 4.1, 0}, {43, 2.6, 2.6, 2.2, 0.6},
 	}, rings: rings(10, 39.5, 3.2, 0.85, 2)}.part(), 0)
@@ -74,18 +78,23 @@ func grub() *Bait {
 // tube is a hollow body with a skirt of strands.
 func tube() *Bait {
 	b := &Bait{
-		Key: "tube", LengthMM: 96, Name: "Tube", About: "A hollow body with a thin wall, and a skirt of strands.", BodyTo: 58,
+		Key: "tube", LengthMM: 96, Name: "Tube", About: "A hollow body with a thin wall, and a skirt of strands.",
+		BodyTo: 58,
 	}
 	b.add(
 		loft{
 			nose: 8, end: 0.6, power: 2.2,
-			stations: []station{{0, 7.2, 7.2, 7.2, 0}, {10, 7.7, 7.7, 7.7, 0}, {40, 7.6, 7.6, 7.6, 0}, {59, 7.4, 7.4, 7.4, 0}},
-			rings:    rings(13, 54, 5, 0.32, 1),
+			stations: []station{
+				{0, 7.2, 7.2, 7.2, 0}, {10, 7.7, 7.7, 7.7, 0}, {40, 7.6, 7.6, 7.6, 0}, {59, 7.4, 7.4, 7.4, 0},
+			},
+			rings: rings(13, 54, 5, 0.32, 1),
 		}.part(),
 		0,
 	)
 	b.cutOut(
-		loft{nose: 6, end: 1, stations: []station{{8, 5.6, 5.6, 5.6, 0}, {16, 6, 6, 6, 0}, {64, 5.75, 5.75, 5.75, 0}}}.part(),
+		loft{
+			nose: 6, end: 1, stations: []station{{8, 5.6, 5.6, 5.6, 0}, {16, 6, 6, 6, 0}, {64, 5.75, 5.75, 5.75, 0}},
+		}.part(),
 		0.3,
 	)
 	const strands = 15

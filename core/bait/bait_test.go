@@ -45,8 +45,8 @@ func TestVolumesAgreeWithTheirThickness(t *testing.T) {
 	assert.InDelta(t, 13.0, paddle.At(25, 0), 0.2)
 	one := paddle.VolumeML()
 	assert.Equal(t, 2, (&Mold{Shape: "paddle-minnow", Cavities: 1}).Makes(2.9*one))
-	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills twice;
-	// the bait that is left over makes none, since its sprue would take half of it.
+	// Four cavities, and half a bait's plastic in sprue and plug: a filling takes 4.5 baits. Ten baits' worth fills
+	// twice; the bait that is left over makes none, since its sprue would take half of it.
 	four := &Mold{Shape: "paddle-minnow", Cavities: 4, SprueML: 0.3 * one, PlugML: 0.2 * one}
 	assert.Equal(t, 8, four.Makes(10*one))
 	assert.Equal(t, 9, four.Makes(10.5*one+1e-6))
@@ -189,7 +189,9 @@ func TestAPlaceIsOfOnePartFromEverySide(t *testing.T) {
 				t.Skip("no way")
 			}
 			const reach = 0.002
-			runs := c.Cut(&Ray{From: at, Way: way.Times(1 / way.Long())}, Stretch{In: -reach, Out: reach, InCos: 1, OutCos: 1})
+			runs := c.Cut(
+				&Ray{From: at, Way: way.Times(1 / way.Long())}, Stretch{In: -reach, Out: reach, InCos: 1, OutCos: 1},
+			)
 			if len(runs) != 1 {
 				t.Skip("on a boundary")
 			}
@@ -211,7 +213,9 @@ func TestPartsFillTheBait(t *testing.T) {
 		assert.InDelta(t, s.VolumeML(), a[0].ML+a[1].ML, 1e-9, s.Key)
 		assert.Less(t, a[0].Y, a[1].Y, "%s: the back lies above", s.Key)
 		full := Structure{
-			Layers: low.Layers, Core: &Core{Cup: 2, WideMM: 3, FromMM: 5, ToMM: 40}, Tail: &Tail{Cup: 3, FromMM: 0.8 * s.ToX},
+			Layers: low.Layers, Core: &Core{
+				Cup: 2, WideMM: 3, FromMM: 5, ToMM: 40,
+			}, Tail: &Tail{Cup: 3, FromMM: 0.8 * s.ToX},
 			Spots: []Spot{{Cup: 4, AtMM: 30, AcrossMM: 5, DeepMM: 1}}, Bars: []Bar{{
 				Cup: 5, AtMM: 20, WideMM: 4, DeepMM: 0.5, Down: 0,
 			}}, Skin: &Skin{Cup: 6, ToMM: 10, DeepMM: 0.5},
@@ -253,7 +257,9 @@ func TestBadStructuresAreNamed(t *testing.T) {
 	}
 	thick := Structure{
 		Layers: layers,
-		Spots:  []Spot{{Cup: 1, AtMM: 86, UpMM: 2, AcrossMM: 3, DeepMM: 1.4}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1}},
+		Spots: []Spot{
+			{Cup: 1, AtMM: 86, UpMM: 2, AcrossMM: 3, DeepMM: 1.4}, {Cup: 1, AtMM: 30, AcrossMM: 3, DeepMM: 1},
+		},
 	}
 	room := s.Room(&thick)
 	require.Len(t, room, 1, "only the one in the thin wrist")
@@ -279,8 +285,9 @@ func TestAFloatingBaitTurnsItsLightSideUp(t *testing.T) {
 
 func testMold() Mold {
 	return Mold{
-		Name: "Four of ours", Shape: "paddle-minnow", Cavities: 4, SprueML: 6, PlugML: 9, GateMM: 4, Material: Aluminium,
-		Lies: BackRight, Split: TypicalSplit(false, 4),
+		Name: "Four of ours", Shape: "paddle-minnow", Cavities: 4, SprueML: 6, PlugML: 9, GateMM: 4,
+		Material: Aluminium,
+		Lies:     BackRight, Split: TypicalSplit(false, 4),
 	}
 }
 
@@ -324,7 +331,8 @@ func own(m Mold) Mold {
 
 func TestABaitsVolumeIsReadAsTyped(t *testing.T) {
 	for typed, want := range map[string]float64{
-		"8.5 ml": 8.5, "9 g": 9 / 1.03, "8.6 g water": 8.6 / 0.998, "8 ml of water": 8, "1/4 fl oz": measure.FluidOunceML / 4,
+		"8.5 ml": 8.5, "9 g": 9 / 1.03, "8.6 g water": 8.6 / 0.998, "8 ml of water": 8,
+		"1/4 fl oz": measure.FluidOunceML / 4,
 	} {
 		ml, how, err := ParseBaitVolume(typed)
 		require.NoError(t, err, typed)
@@ -409,7 +417,9 @@ func TestASplitMovesTheLayers(t *testing.T) {
 		c := NewCutter(&s, &st, split, cavity)
 		mm := 0.0
 		// down from the back
-		for _, r := range c.Cut(&Ray{From: Vec{x, 5.6, 0}, Way: Vec{0, -1, 0}}, Stretch{Out: 11.2, InCos: 1, OutCos: 1}) {
+		for _, r := range c.Cut(
+			&Ray{From: Vec{x, 5.6, 0}, Way: Vec{0, -1, 0}}, Stretch{Out: 11.2, InCos: 1, OutCos: 1},
+		) {
 			if r.Part == 0 {
 				mm += r.MM
 			}
@@ -430,7 +440,8 @@ func TestWhatGoesInFirst(t *testing.T) {
 	st, err := m.Begin("laminate", nil, 0)
 	require.NoError(t, err)
 	assert.Contains(
-		t, m.Order(&st, cup)[0], "Left injector, seen from the gate: belly, from cup A. Right injector: back, from cup B",
+		t, m.Order(&st, cup)[0],
+		"Left injector, seen from the gate: belly, from cup A. Right injector: back, from cup B",
 	)
 	m.Lies = BackLeft
 	assert.Contains(t, m.Order(&st, cup)[0], "Left injector, seen from the gate: back, from cup B")
@@ -526,7 +537,8 @@ func TestADesignIsChangedByHand(t *testing.T) {
 	require.NoError(t, d.Set("spots.0.across", "0 mm", &m))
 	assert.ErrorContains(t, d.Check(&m), "more than 0")
 	for field, says := range map[string]string{
-		"spots.9.at": "is gone", "core.wide": "no core", "wings": "no such place", "layers.0.cup": "choose one of the cups",
+		"spots.9.at": "is gone", "core.wide": "no core", "wings": "no such place",
+		"layers.0.cup": "choose one of the cups",
 	} {
 		assert.ErrorContains(t, d.Set(field, "77", &m), says, field)
 	}

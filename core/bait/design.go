@@ -124,7 +124,9 @@ func (d *Design) Check(m *Mold) error {
 	case !(d.Hook.AtMM >= 0 && d.Hook.AtMM <= s.ToX):
 		return measure.Faulty("hook.at", "a hook hangs in the bait: 0 to %s mm from the nose", measure.Number(s.ToX, 0))
 	case !(math.Abs(d.Hook.UpMM) <= s.HalfY):
-		return measure.Faulty("hook.up", "a hook hangs in the bait: up to %s mm from its axis", measure.Number(s.HalfY, 0))
+		return measure.Faulty(
+			"hook.up", "a hook hangs in the bait: up to %s mm from its axis", measure.Number(s.HalfY, 0),
+		)
 	}
 	for i, c := range d.Cups {
 		if !(c.PourC >= 0 && c.PourC <= 260) {

@@ -85,7 +85,8 @@ func (d *Design) commands(m *Mold) commands {
 	for i := range st.Spots {
 		p := &st.Spots[i]
 		part(fmt.Sprintf("spots.%d", i), &p.Cup, commands{
-			"at": length(&p.AtMM), "up": signedLength(&p.UpMM), "across": length(&p.AcrossMM), "deep": length(&p.DeepMM),
+			"at": length(&p.AtMM), "up": signedLength(&p.UpMM), "across": length(&p.AcrossMM),
+			"deep":  length(&p.DeepMM),
 			"under": length(&p.UnderMM), "place": func(typed string) error { return p.drag(typed, &s) },
 		})
 	}

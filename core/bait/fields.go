@@ -65,13 +65,16 @@ func (d *Design) Fields(m *Mold) []PartFields {
 	if t := st.Tail; t != nil {
 		out = append(
 			out,
-			PartFields{Key: "tail", Name: "set-in tail", Cup: t.Cup, Loose: true, Fields: []Field{of("tail.from", t.FromMM)}},
+			PartFields{
+				Key: "tail", Name: "set-in tail", Cup: t.Cup, Loose: true, Fields: []Field{of("tail.from", t.FromMM)},
+			},
 		)
 	}
 	for i, b := range st.Bars {
 		key := fmt.Sprintf("bars.%d", i)
 		out = append(out, PartFields{
-			Key: key, Name: fmt.Sprintf("bar %d", i+1), Cup: b.Cup, Loose: true, Dragged: "bar", AtMM: b.AtMM, SizeMM: b.WideMM,
+			Key: key, Name: fmt.Sprintf("bar %d", i+1), Cup: b.Cup, Loose: true, Dragged: "bar", AtMM: b.AtMM,
+			SizeMM: b.WideMM,
 			Fields: []Field{
 				of(key+".at", b.AtMM), of(key+".wide", b.WideMM), of(key+".deep", b.DeepMM),
 				{Key: key + ".down", Value: fmt.Sprintf("%s %%", measure.Number(50*(b.Down+1), 0))},

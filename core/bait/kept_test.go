@@ -28,7 +28,9 @@ func TestAKeptShapeIsTheOneThatWasMade(t *testing.T) {
 	assert.Equal(t, 3, made)
 	name := anatomy.All()[0].Key
 	whole := drawer[name]
-	for _, damaged := range [][]byte{nil, whole[:len(whole)/2], append([]byte("x"), whole...), whole[:len(whole)-1], {}} {
+	for _, damaged := range [][]byte{
+		nil, whole[:len(whole)/2], append([]byte("x"), whole...), whole[:len(whole)-1], {},
+	} {
 		made, drawer[name] = 0, damaged
 		s := kept(name, func() *Solid { made++; return grown(anatomy.All()[0], 1) })
 		assert.NotEmpty(t, s.T)

@@ -75,7 +75,8 @@ const (
 func (l Lie) Words() string {
 	return map[Lie]string{
 		BackDown: "the back lies at the bottom of the cavity", BellyDown: "the belly lies at the bottom of the cavity",
-		BackLeft: "the back is on the left, seen from the gate", BackRight: "the back is on the right, seen from the gate",
+		BackLeft:  "the back is on the left, seen from the gate",
+		BackRight: "the back is on the right, seen from the gate",
 	}[l]
 }
 
@@ -103,7 +104,8 @@ func (m *Mold) Check() error {
 	switch {
 	case m.Shape == Own && m.ThickestMM > max(m.WidthMM, m.HeightMM):
 		return measure.Faulty(
-			"thickestMM", "a section is not thicker than the bait itself, %s mm", measure.Number(max(m.WidthMM, m.HeightMM), 1),
+			"thickestMM", "a section is not thicker than the bait itself, %s mm",
+			measure.Number(max(m.WidthMM, m.HeightMM), 1),
 		)
 	case m.Cavities < 1 || m.Cavities > 200:
 		return measure.Faulty("cavities", "a mold has 1 to 200 cavities")
@@ -172,7 +174,8 @@ func (m *Mold) checkSize() error {
 		}
 		if m.ThinnestMM > m.ThickestMM {
 			return measure.Faulty(
-				"thinnestMM", "the thinnest section is not thicker than the thickest, %s mm", measure.Number(m.ThickestMM, 1),
+				"thinnestMM", "the thinnest section is not thicker than the thickest, %s mm",
+				measure.Number(m.ThickestMM, 1),
 			)
 		}
 	case FromFile:
@@ -209,10 +212,13 @@ func (m *Mold) checkSlots() error {
 		body := s.bodyHeight()
 		switch {
 		case !(t.FromMM >= 0 && t.ToMM > t.FromMM && t.ToMM <= s.bodyTo):
-			return measure.Faulty(field+"toMM", "a hook's slot lies in the body: from 0 to %s mm", measure.Number(s.bodyTo, 0))
+			return measure.Faulty(
+				field+"toMM", "a hook's slot lies in the body: from 0 to %s mm", measure.Number(s.bodyTo, 0),
+			)
 		case !(t.DeepMM > 0 && t.DeepMM < body.length()):
 			return measure.Faulty(
-				field+"deepMM", "a slot is deeper than 0 and less deep than the body, %s mm", measure.Number(body.length(), 1),
+				field+"deepMM", "a slot is deeper than 0 and less deep than the body, %s mm",
+				measure.Number(body.length(), 1),
 			)
 		case !(t.WideMM > 0 && t.WideMM < width):
 			return measure.Faulty(
@@ -345,7 +351,8 @@ func ParseBaitVolume(typed string) (ml float64, how string, err error) {
 	bare := strings.TrimSpace(strings.NewReplacer("of water", "", "water", "", "displaced", "").Replace(text))
 	bad := func() error {
 		return measure.Faulty(
-			"baitML", "%q can't be read; write a volume (8.5 ml), a bait's weight (9 g), or what it displaces (8.6 g water)",
+			"baitML",
+			"%q can't be read; write a volume (8.5 ml), a bait's weight (9 g), or what it displaces (8.6 g water)",
 			typed,
 		)
 	}
@@ -357,7 +364,9 @@ func ParseBaitVolume(typed string) (ml float64, how string, err error) {
 		if water {
 			return v / 0.998, fmt.Sprintf("by displacement: %s g of water", measure.Number(v, 2)), nil
 		}
-		return v / plainGML, fmt.Sprintf("weighed: %s g at %s g/ml", measure.Number(v, 2), measure.Number(plainGML, 2)), nil
+		return v / plainGML, fmt.Sprintf(
+			"weighed: %s g at %s g/ml", measure.Number(v, 2), measure.Number(plainGML, 2),
+		), nil
 	}
 	v, volErr := measure.ParseVolume(bare)
 	if volErr != nil || !(v.ML > 0 && v.ML <= 500) {
@@ -376,7 +385,8 @@ func (s *Shape) ParseFill(typed string) (float64, error) {
 	share := func(of float64) (float64, error) {
 		if !(of > 0 && of <= 1) {
 			return 0, measure.Faulty(
-				"top", "a layer ends inside the bait: above 0 and up to 100 %%, or %s mm", measure.Number(body.length(), 1),
+				"top", "a layer ends inside the bait: above 0 and up to 100 %%, or %s mm",
+				measure.Number(body.length(), 1),
 			)
 		}
 		return 2*of - 1, nil
@@ -405,7 +415,9 @@ func (s *Shape) ParseFill(typed string) (float64, error) {
 	} else if mm, err := measure.ParseLength(text); err == nil {
 		return share(mm / body.length())
 	}
-	return 0, measure.Faulty("top", "%q can't be read; write to where it is filled: 40 %%, 8 mm, half, to the slot", typed)
+	return 0, measure.Faulty(
+		"top", "%q can't be read; write to where it is filled: 40 %%, 8 mm, half, to the slot", typed,
+	)
 }
 
 // FillMM is the height of a share of the body above its lowest point.

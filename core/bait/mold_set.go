@@ -11,7 +11,8 @@ import (
 // NewMold is a mold of one of our shapes, to be changed.
 func NewMold(name, shape string) Mold {
 	return Mold{
-		Name: name, Shape: shape, Cavities: 1, GateMM: 4, Material: Aluminium, Lies: BackRight, Split: TypicalSplit(false, 1),
+		Name: name, Shape: shape, Cavities: 1, GateMM: 4, Material: Aluminium, Lies: BackRight,
+		Split: TypicalSplit(false, 1),
 	}
 }
 

@@ -26,7 +26,8 @@ func (s *Shape) ThicknessAt(nose, tail, at [2]float64) (float64, error) {
 	mm := s.At(x, u)
 	if !(mm > 0) {
 		return 0, measure.Faulty(
-			"at", "this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?",
+			"at",
+			"this mold's bait does not reach there; is it the right mold, and do nose and tail lie where you pointed?",
 		)
 	}
 	return mm, nil

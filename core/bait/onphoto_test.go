@@ -19,7 +19,9 @@ func TestThicknessOffAPhoto(t *testing.T) {
 			if really == 0 {
 				continue
 			}
-			for _, c := range []struct{ turn, px, mirror float64 }{{0, 8, 1}, {0.4, 3, 1}, {-0.7, 11, 1}, {0.3, 6, -1}} {
+			for _, c := range []struct{ turn, px, mirror float64 }{
+				{0, 8, 1}, {0.4, 3, 1}, {-0.7, 11, 1}, {0.3, 6, -1},
+			} {
 				sin, cos := math.Sincos(c.turn)
 				place := func(x, u float64) [2]float64 { // nose to the left, or to the right where it is mirrored
 					x *= c.mirror

@@ -42,12 +42,16 @@ func (m *Mold) Order(st *Structure, cup func(int) string) []string {
 	}
 	if st.Tail != nil {
 		out = append(
-			out, fmt.Sprintf("Set the tail of %s into the mold, cut %.0f mm from the nose.", cup(st.Tail.Cup), st.Tail.FromMM),
+			out, fmt.Sprintf(
+				"Set the tail of %s into the mold, cut %.0f mm from the nose.", cup(st.Tail.Cup), st.Tail.FromMM,
+			),
 		)
 	}
 	out = append(out, m.orderOfLayers(st, cup)...)
 	if st.Core != nil {
-		out = append(out, fmt.Sprintf("Draw the rods while it still gives, and fill the core with %s.", cup(st.Core.Cup)))
+		out = append(
+			out, fmt.Sprintf("Draw the rods while it still gives, and fill the core with %s.", cup(st.Core.Cup)),
+		)
 	}
 	return out
 }
@@ -70,7 +74,8 @@ func (m *Mold) orderOfLayers(st *Structure, cup func(int) string) (out []string)
 			out = append(out, fmt.Sprintf("%s the %s, from %s.", word, l.Name, cup(l.Cup)))
 		}
 		out = append(
-			out, "Each layer goes in while the one before still bonds; top off while it shrinks. "+upper(m.Lies.Words())+".",
+			out,
+			"Each layer goes in while the one before still bonds; top off while it shrinks. "+upper(m.Lies.Words())+".",
 		)
 	case len(layers) == 2:
 		left, right := layers[0], layers[1] // belly, back
@@ -141,7 +146,9 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 		out.Layers = nil
 		for i, n := range names {
 			out.Layers = append(
-				out.Layers, Layer{Name: n, Cup: i, Top: -1 + 2*float64(i+1)/float64(len(names)), BlurMM: BlurMM(165, 165)},
+				out.Layers, Layer{
+					Name: n, Cup: i, Top: -1 + 2*float64(i+1)/float64(len(names)), BlurMM: BlurMM(165, 165),
+				},
 			)
 		}
 		out.Layers[len(names)-1].BlurMM = 0
@@ -187,8 +194,9 @@ func (m *Mold) Begin(way string, was *Structure, cup int) (Structure, error) {
 			out.Spots = append(
 				out.Spots,
 				Spot{
-					Cup: cup, AtMM: rounded(body*(0.25+0.2*float64(i)), 1), UpMM: 0, AcrossMM: rounded(max(2, 0.03*long), 2),
-					DeepMM: rounded(min(1, thin/8), 10),
+					Cup: cup, AtMM: rounded(body*(0.25+0.2*float64(i)), 1), UpMM: 0,
+					AcrossMM: rounded(max(2, 0.03*long), 2),
+					DeepMM:   rounded(min(1, thin/8), 10),
 				},
 			)
 		}

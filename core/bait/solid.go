@@ -197,7 +197,9 @@ func (s *Solid) stretches(x, y int, far float64, into []Stretch) []Stretch {
 	}
 	mesh.Inside(s.grid.At(x, y), func(in, out mesh.Hit) {
 		into = append(
-			into, Stretch{far - float64(in.Z), far - float64(out.Z), s.steep(in.Face(), axis), s.steep(out.Face(), axis)},
+			into, Stretch{
+				far - float64(in.Z), far - float64(out.Z), s.steep(in.Face(), axis), s.steep(out.Face(), axis),
+			},
 		)
 	})
 	return into

@@ -157,7 +157,9 @@ func (st *Structure) checkLayers() error {
 		switch {
 		case !(l.Top >= -1 && l.Top <= 1):
 			return measure.Faulty(
-				field, "the layers come to more than the bait: %s would end outside it. Fill heights go from 0 to 100 %%", l.Name,
+				field,
+				"the layers come to more than the bait: %s would end outside it. Fill heights go from 0 to 100 %%",
+				l.Name,
 			)
 		case l.Top <= below && !(last && l.Top == 1):
 			return measure.Faulty(field, "%s would have no height: it must end above the layer below it", l.Name)
@@ -191,7 +193,9 @@ func (st *Structure) checkInside(s *Shape) error {
 	}
 	if k := st.Skin; k != nil {
 		if !(k.ToMM > 0 && k.ToMM <= s.ToX) {
-			return measure.Faulty("skin.toMM", "a head skin reaches back from more than 0 to %s mm", measure.Number(s.ToX, 0))
+			return measure.Faulty(
+				"skin.toMM", "a head skin reaches back from more than 0 to %s mm", measure.Number(s.ToX, 0),
+			)
 		}
 		if err := deep("skin.deepMM", k.DeepMM, 0, width); err != nil {
 			return err
@@ -228,7 +232,9 @@ func (st *Structure) checkMarks(s *Shape) error {
 		case !(p.AtMM >= 0 && p.AtMM <= s.ToX):
 			return measure.Faulty(field+"atMM", "a spot lies on the bait: from 0 to %s mm", measure.Number(s.ToX, 0))
 		case !(math.Abs(p.UpMM) <= s.HalfY):
-			return measure.Faulty(field+"upMM", "a spot lies on the bait: up to %s mm from its axis", measure.Number(s.HalfY, 0))
+			return measure.Faulty(
+				field+"upMM", "a spot lies on the bait: up to %s mm from its axis", measure.Number(s.HalfY, 0),
+			)
 		case !(p.AcrossMM > 0 && p.AcrossMM <= 60):
 			return measure.Faulty(field+"acrossMM", "a spot is more than 0 and up to 60 mm across")
 		}

@@ -116,7 +116,9 @@ func TestOutOfGamutKeepsHueAndLightness(t *testing.T) {
 		c := anyLab(t, "c")
 		c.L = rapid.Float64Range(15, 90).Draw(t, "L")
 		got := c.SRGB()
-		shown := RGB{R: Decode(float64(got.R) / 255), G: Decode(float64(got.G) / 255), B: Decode(float64(got.B) / 255)}.Lab()
+		shown := RGB{
+			R: Decode(float64(got.R) / 255), G: Decode(float64(got.G) / 255), B: Decode(float64(got.B) / 255),
+		}.Lab()
 		if d := shown.L - c.L; d > 1.2 || d < -1.2 {
 			t.Fatalf("lightness moved by %.2f for %v → %v", d, c, shown)
 		}

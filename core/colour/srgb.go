@@ -81,7 +81,8 @@ func (c Lab) Shown() RGB {
 	lin, ok := c.linear()
 	if !ok {
 		inside := Lab{L: min(max(c.L, 0), 100)}
-		share, _ := fit.Between(0, 1, 12, func(share float64) bool { // 1/4096 of the chroma: far below one step of a channel
+		// 1/4096 of the chroma: far below one step of a channel
+		share, _ := fit.Between(0, 1, 12, func(share float64) bool {
 			_, in := (Lab{inside.L, c.A * share, c.B * share}).linear()
 			return !in
 		})

@@ -22,7 +22,9 @@ func TestAPanicComesBackAsAnError(t *testing.T) {
 	assert.Contains(t, err.Error(), "index out of range [3]")
 	assert.Contains(t, err.Error(), "cores_test.go", "with the place")
 	assert.ErrorAs(t, cores.Each(t.Context(), 5, func(int) error { panic("no") }), &p)
-	assert.ErrorAs(t, cores.EachWith(t.Context(), 5, func() int { panic("no") }, func(int, int) error { return nil }), &p)
+	assert.ErrorAs(
+		t, cores.EachWith(t.Context(), 5, func() int { panic("no") }, func(int, int) error { return nil }), &p,
+	)
 }
 
 func TestEachDoesAllOnceAndStops(t *testing.T) {

@@ -128,14 +128,16 @@ func (c *Cup) Check(shelf Shelf) error {
 		if err != nil {
 			return measure.Faulty(field, "%s", err)
 		}
-		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops && d.Amount.Value > most+
-			0.5 {
+		if most := MaxDropsPerCup * c.Volume.ML / measure.CupML; d.Amount.Unit == measure.InDrops &&
+			d.Amount.Value > most+
+				0.5 {
 			return measure.Faulty(field, "%s of %s in %s is more than any cup takes; up to %s drops (%d a cup) are accepted",
 				d.Amount, m.Name, c.Volume, measure.Number(math.Floor(most+0.5), 0), MaxDropsPerCup)
 		}
 		if m.Colourant != nil {
 			for _, p := range m.Colourant.Contains {
-				if part, there := shelf[p.Material]; !there || part.Colourant == nil || len(part.Colourant.Contains) > 0 {
+				if part, there := shelf[p.Material]; !there || part.Colourant == nil ||
+					len(part.Colourant.Contains) > 0 {
 					return measure.Faulty(field, "%s is a dilution of a bottle that is not on the shelf", m.Name)
 				}
 			}
@@ -215,7 +217,9 @@ func (t *Target) Enough(deltaE00 float64) string {
 // CheckThickness says what is wrong with a thickness.
 func CheckThickness(field string, mm float64) error {
 	if !(mm >= MinThicknessMM && mm <= MaxThicknessMM) {
-		return measure.Faulty(field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM))
+		return measure.Faulty(
+			field, "a thickness from %g to %g mm is accepted", MinThicknessMM, float64(MaxThicknessMM),
+		)
 	}
 	return nil
 }

@@ -101,7 +101,8 @@ func (v *Live) parseShare(typed string, shelf Shelf) (float64, error) {
 	}
 	if part.ML > finishedML+1e-9 {
 		return 0, measure.Faulty(
-			"typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(finishedML, 0), examples,
+			"typed", "%s is more than the %s ml that are in the cup; type %s", typed, measure.Number(finishedML, 0),
+			examples,
 		)
 	}
 	return part.ML / finishedML, nil
@@ -113,7 +114,9 @@ const least = 0.01
 // pour takes a share out of the cup.
 func (v *Live) pour(what StepKind, share float64) error {
 	share = min(share, 1-least)
-	p := Portion{What: what, ML: v.Volume.ML * share, Plastisol: v.Plastisol, Share: share, Doses: Times(v.Doses, share)}
+	p := Portion{
+		What: what, ML: v.Volume.ML * share, Plastisol: v.Plastisol, Share: share, Doses: Times(v.Doses, share),
+	}
 	v.hold(v.Volume.ML-p.ML, Times(v.Doses, 1-share))
 	v.Out = append(v.Out, p)
 	return nil
@@ -341,7 +344,8 @@ func (v *Live) WarmthAt(nowMS int64) *Warmth {
 		w.Says = fmt.Sprintf("About %s: reheat soon.", measure.Degrees(w.TempC))
 	default:
 		w.Says = fmt.Sprintf(
-			"About %s; some %s min until it is too cold to shoot.", measure.Degrees(w.TempC), measure.Number(w.InMinutes, 0),
+			"About %s; some %s min until it is too cold to shoot.", measure.Degrees(w.TempC),
+			measure.Number(w.InMinutes, 0),
 		)
 	}
 	return w

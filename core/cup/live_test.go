@@ -74,7 +74,13 @@ func TestContentsClose(t *testing.T) {
 					},
 				)
 			case "pour":
-				do(i, Step{Kind: PourOut, Typed: rapid.SampledFrom([]string{"half", "1/3", "40 %", "50 ml"}).Draw(t, "typed")})
+				do(
+					i,
+					Step{
+						Kind:  PourOut,
+						Typed: rapid.SampledFrom([]string{"half", "1/3", "40 %", "50 ml"}).Draw(t, "typed"),
+					},
+				)
 			case "lost":
 				do(i, Step{Kind: Lost, Typed: rapid.SampledFrom([]string{"5 %", "10 ml"}).Draw(t, "typed")})
 			case "return":
@@ -145,7 +151,9 @@ func TestLiveCup(t *testing.T) {
 	)
 	do(Step{Kind: Drip, Material: "clear-red", Drops: 6})
 	assert.Greater(
-		t, colour.DeltaE00(full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8))), 2.0, "a later drop is for what is left",
+		t, colour.DeltaE00(
+			full.Colour(Over(8)), Stirred(t, v.Cup).Colour(Over(8)),
+		), 2.0, "a later drop is for what is left",
 	)
 	do(Step{Kind: Return, Typed: "50 %"})
 	assert.InDelta(t, 15, v.Doses[0].Amount.Value, 1e-9)

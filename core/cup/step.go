@@ -59,7 +59,8 @@ func (s Step) Apply(v Live, shelf Shelf, kit measure.Kit) (Live, error) {
 	}
 	if err := v.Check(shelf); err != nil {
 		if f, ok := err.(*measure.Fault); ok && strings.HasPrefix(f.Field, "doses") && s.Kind != SetVolume {
-			return v, &measure.Fault{Field: "typed", Says: f.Says} // on the bench the fault belongs to what was just entered
+			// on the bench the fault belongs to what was just entered
+			return v, &measure.Fault{Field: "typed", Says: f.Says}
 		}
 		return v, err
 	}

@@ -17,9 +17,9 @@ type Least struct {
 	Enough float64 // a sum below which nothing more is done
 	Held   int     // the first so many parameters stay as they are
 
-	// Of each parameter. Doses, and whatever else can't be below nothing, are moved as logarithms of themselves plus Even,
-	// up to Most: what a dose does goes about with its logarithm, and evenly near nothing. Without Even a parameter is
-	// free.
+	// Of each parameter. Doses, and whatever else can't be below nothing, are moved as logarithms of themselves plus
+	// Even, up to Most: what a dose does goes about with its logarithm, and evenly near nothing. Without Even a
+	// parameter is free.
 	Even, Most []float64
 
 	at, try state

@@ -53,7 +53,9 @@ func Dot6(a, b [6]float64) (sum float64) {
 func Widest(a [3][3]float64) [3]float64 {
 	var e mat.EigenSym
 	e.Factorize(
-		mat.NewSymDense(3, []float64{a[0][0], a[0][1], a[0][2], a[1][0], a[1][1], a[1][2], a[2][0], a[2][1], a[2][2]}), true,
+		mat.NewSymDense(
+			3, []float64{a[0][0], a[0][1], a[0][2], a[1][0], a[1][1], a[1][2], a[2][0], a[2][1], a[2][2]},
+		), true,
 	)
 	var v mat.Dense
 	e.VectorsTo(&v)

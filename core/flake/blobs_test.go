@@ -90,7 +90,8 @@ func TestAGapBetweenHeaps(t *testing.T) {
 			}
 		}
 		t.Logf(
-			"of %d: one heap parted in %d of %d, two not in %d, nor strictly in %d", c.of, wrongly, times, missed, missedAlike,
+			"of %d: one heap parted in %d of %d, two not in %d, nor strictly in %d", c.of, wrongly, times, missed,
+			missedAlike,
 		)
 		assert.LessOrEqual(t, wrongly, c.wrongly)
 		assert.LessOrEqual(t, missed, c.missed)

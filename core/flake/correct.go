@@ -28,7 +28,9 @@ func (f Found) Correct(x, y, pxPerMM float64, class int) (Found, error) {
 	case !(x >= 0 && y >= 0 && x < 1e5 && y < 1e5):
 		return f, measure.Faulty("x", "point at the photo")
 	default:
-		f.Pieces = append(f.Pieces, Piece{X: x, Y: y, SizeMM: f.Classes[class].SizeIN * measure.MMPerInch, Class: class})
+		f.Pieces = append(
+			f.Pieces, Piece{X: x, Y: y, SizeMM: f.Classes[class].SizeIN * measure.MMPerInch, Class: class},
+		)
 	}
 	f.Classes = append([]Class{}, f.Classes...)
 	for i := range f.Classes {

@@ -66,7 +66,8 @@ func ScaleOf(a, b [2]float64, typed string) (float64, error) {
 	px := math.Hypot(b[0]-a[0], b[1]-a[1])
 	if px < 20 || !(px/mm > 0.5 && px/mm < 1000) {
 		return 0, measure.Faulty(
-			"length", "the two points lie too close together for that; point at something longer, a ruler's ends at best",
+			"length",
+			"the two points lie too close together for that; point at something longer, a ruler's ends at best",
 		)
 	}
 	return px / mm, nil

@@ -51,7 +51,8 @@ func TestFlakeOnTheShots(t *testing.T) {
 				return 1
 			})
 			t.Logf(
-				"%s %s: %.3f in for %.3f, %.1f per cm² for %.1f", s.ID, want.Color, near.SizeIN, want.Flats/25.4, near.PerCM2,
+				"%s %s: %.3f in for %.3f, %.1f per cm² for %.1f", s.ID, want.Color, near.SizeIN, want.Flats/25.4,
+				near.PerCM2,
 				want.Seen,
 			)
 			assert.InEpsilon(t, want.Flats/25.4, near.SizeIN, 0.12, "its size class")
@@ -124,7 +125,8 @@ func TestSpoonsOfTheShots(t *testing.T) {
 		for i, c := range truth.Flake.Classes {
 			really := c.Pieces / (100 * truth.Flake.Area * truth.Flake.MM)
 			t.Logf(
-				"%s %s in %s: %.4f per mm³ for %.4f (seen to %.1f mm)", s.ID, c.Color, truth.Flake.Base, perMM3[i], really,
+				"%s %s in %s: %.4f per mm³ for %.4f (seen to %.1f mm)", s.ID, c.Color, truth.Flake.Base, perMM3[i],
+				really,
 				depths[i],
 			)
 			assert.InEpsilon(t, really, perMM3[i], 0.25)
@@ -140,7 +142,9 @@ func TestKindsInOtherRegions(t *testing.T) {
 		rng := rand.New(rand.NewPCG(1, 2))
 		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }
 		for range 8 {
-			region := Rect{X0: within(r[0], r[2]), Y0: within(r[1], r[3]), X1: within(r[2], r[0]), Y1: within(r[3], r[1])}
+			region := Rect{
+				X0: within(r[0], r[2]), Y0: within(r[1], r[3]), X1: within(r[2], r[0]), Y1: within(r[3], r[1]),
+			}
 			got, err := Count(t.Context(), s.Picture, region, truth.Scale.Px)
 			require.NoError(t, err)
 			all++

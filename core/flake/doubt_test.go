@@ -12,7 +12,8 @@ import (
 // A hand takes one of two readings in one go, and can go back.
 func TestOneOfTwoReadingsIsTaken(t *testing.T) {
 	one := Found{
-		Unsure: "One kind or two.", Classes: []Class{{SizeIN: 0.015, Count: 3}}, Pieces: []Piece{{X: 1}, {X: 2}, {X: 3}},
+		Unsure: "One kind or two.", Classes: []Class{{SizeIN: 0.015, Count: 3}},
+		Pieces: []Piece{{X: 1}, {X: 2}, {X: 3}},
 	}
 	one.Other = &Found{
 		Classes: []Class{{SizeIN: 0.015, Count: 2}, {SizeIN: 0.015, Count: 1}},

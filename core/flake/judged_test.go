@@ -39,7 +39,8 @@ func (j *judge) add(t *testing.T, id string, truth shots.FlakeTruth, got *Found)
 		if best < 0 {
 			if o := got.Other; o != nil {
 				for _, c := range o.Classes {
-					if math.Abs(math.Log(c.SizeIN*25.4/want.Flats)) < 0.25 && math.Abs(math.Log(c.PerCM2/want.Seen)) < 0.5 {
+					if math.Abs(math.Log(c.SizeIN*25.4/want.Flats)) < 0.25 &&
+						math.Abs(math.Log(c.PerCM2/want.Seen)) < 0.5 {
 						j.doubted++
 						break
 					}

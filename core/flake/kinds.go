@@ -283,11 +283,13 @@ func (c *area) sameAs(k kind, kinds []kind, few int) int {
 	apart := func(m kind) float64 { return math.Abs(math.Log(k.sizeMM / m.sizeMM)) }
 	const tinted, tintedSize, faint, faintSize = 0.6, 0.25, 0.25, 0.3
 	for _, same := range []func(m kind) bool{
-		// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim there.
+		// One flake, facing the light and turned away from it, near and deep; or a mirror that flashes here and is dim
+		// there.
 		func(m kind) bool { return apart(m) < alikeSize && k.hued(m) },
 		// In a tinted base: the deeper, the nearer to its hue, without a gap.
 		func(m kind) bool {
-			return apart(m) < tintedSize && dot3(unit(k.dir), unit(m.dir)) > tinted && len(c.parted(together(k, m), few)) == 1
+			return apart(m) < tintedSize && dot3(unit(k.dir), unit(m.dir)) > tinted &&
+				len(c.parted(together(k, m), few)) == 1
 		},
 		k.pairsOf,
 		// A few of one kind's size and of another's hue are the first, deep or half hidden by the second.

@@ -254,7 +254,8 @@ func TestSettlingKeepsEveryPiece(t *testing.T) {
 		for i := range 2 * n {
 			k := i % 2
 			b := blob{
-				solid: 1, at: make([]int32, 3*least), sizeMM: sizes[k] * math.Exp(rapid.Float64Range(-0.05, 0.05).Draw(t, "off")),
+				solid: 1, at: make([]int32, 3*least),
+				sizeMM: sizes[k] * math.Exp(rapid.Float64Range(-0.05, 0.05).Draw(t, "off")),
 			}
 			strong := rapid.Float64Range(0.5, 1.5).Draw(t, "strong")
 			for ch := range 3 {

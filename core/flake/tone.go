@@ -123,8 +123,8 @@ func (c *area) toned(k kind, few int, how telling) []kind {
 		}
 		shares = append(shares, math.Log(max(noiseShare, t.share())))
 	}
-	// Those without a hue are a flake of their own, if there is a gap to the others, and none of those is what flashes of
-	// it.
+	// Those without a hue are a flake of their own, if there is a gap to the others, and none of those is what flashes
+	// of it.
 	own, hasOwn := c.neutralBearing()
 	g := gap(shares, enough)
 	neutral := len(heaps) > 0 && plain >= enough && g.filled < how.valley &&

@@ -66,7 +66,9 @@ func (c *area) again(kinds []kind) []kind {
 				return float64(len(p.at)) > enoughOfOne*hexArea*(least*c.px)*(least*c.px)
 			}
 			pieces = slices.DeleteFunc(pieces, func(p split) bool { return !whole(p) })
-			if len(pieces) < 2 || !slices.ContainsFunc(pieces, func(p split) bool { return p.group != pieces[0].group }) {
+			if len(pieces) < 2 || !slices.ContainsFunc(
+				pieces, func(p split) bool { return p.group != pieces[0].group },
+			) {
 				keep = append(keep, m)
 				continue
 			}

@@ -101,7 +101,8 @@ func (t *Trial) Calibrate() (Found, error) {
 	f.Efficiency = t.MassG * t.CpJgK * (f.EndC - t.StartC) / (t.PowerW * t.BurstS)
 	if !(f.Efficiency > 0.02 && f.Efficiency <= 1.05) {
 		return Found{}, measure.Faulty(
-			"reading1", "that would be %s %% of the microwave's power: were the cup's volume, the power and the readings right?",
+			"reading1",
+			"that would be %s %% of the microwave's power: were the cup's volume, the power and the readings right?",
 			measure.Number(100*f.Efficiency, 0),
 		)
 	}

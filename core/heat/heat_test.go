@@ -254,7 +254,9 @@ func TestMoldsOfTheVectors(t *testing.T) {
 		}
 	}
 	for _, m := range v.Mold {
-		s := Section{ThicknessMM: m.MM, Diffusivity: m.A, StartC: c(m.Start), WallC: c(m.Wall), Open: m.Far == "insulated"}
+		s := Section{
+			ThicknessMM: m.MM, Diffusivity: m.A, StartC: c(m.Start), WallC: c(m.Wall), Open: m.Far == "insulated",
+		}
 		for i, at := range m.Times {
 			assert.InDelta(t, m.Expect.Centre[i], measure.Fahrenheit(s.Centre(at)), 0.01, m.ID)
 			assert.InDelta(t, m.Expect.Mean[i], measure.Fahrenheit(s.Mean(at)), 0.01, m.ID)
@@ -282,7 +284,8 @@ func TestMoldsOfTheVectors(t *testing.T) {
 	}
 	for _, w := range v.Windows {
 		s := Section{
-			ThicknessMM: w.Lower.MM, Diffusivity: w.Lower.A, StartC: c(w.Lower.Start), WallC: c(w.Lower.Wall), Open: true,
+			ThicknessMM: w.Lower.MM, Diffusivity: w.Lower.A, StartC: c(w.Lower.Start), WallC: c(w.Lower.Wall),
+			Open: true,
 		}
 		got, ever := s.NextLayer(c(w.Upper), c(w.Mix), c(w.Bond))
 		require.True(t, ever, w.ID)
@@ -296,7 +299,8 @@ func TestMoldsOfTheVectors(t *testing.T) {
 func TestSettlingOfTheVectors(t *testing.T) {
 	for _, s := range read(t).Settling {
 		g := Grains{
-			MM: s.MM, GML: s.G, FluidGML: s.Fluid, Fluid: Viscosity{s.V280, s.V400}, StartC: c(s.Start), AmbientC: c(s.Room),
+			MM: s.MM, GML: s.G, FluidGML: s.Fluid, Fluid: Viscosity{s.V280, s.V400}, StartC: c(s.Start),
+			AmbientC: c(s.Room),
 			CoolPerS: s.K,
 		}
 		assert.InEpsilon(t, s.Expect.First, g.Speed(0), 1e-7, s.ID)
@@ -329,7 +333,9 @@ func TestBleedingOfTheVectors(t *testing.T) {
 				left, right := thin.Means(day * DayS)
 				assert.InDelta(t, want["mean_left"], left, tolerance, b.ID)
 				assert.InDelta(t, want["mean_right"], right, tolerance, b.ID)
-				assert.InDelta(t, thin.Mixed(), (left*b.LeftMM+right*b.RightM)/(b.LeftMM+b.RightM), 1e-9, "nothing is lost")
+				assert.InDelta(
+					t, thin.Mixed(), (left*b.LeftMM+right*b.RightM)/(b.LeftMM+b.RightM), 1e-9, "nothing is lost",
+				)
 			}
 		}
 	}
@@ -342,7 +348,8 @@ func TestOrdersOfMagnitude(t *testing.T) {
 	cup.Rest(60)
 	assert.InDelta(t, 7, was-cup.C, 0.5, "240 ml in a glass measure loses about 7 K a minute at first")
 	salt := Grains{
-		MM: 0.25, GML: 2.16, FluidGML: 1.05, Fluid: Viscosity{0.3, 0.3}, StartC: 165, AmbientC: 22, CoolPerS: UsualCoolPerS,
+		MM: 0.25, GML: 2.16, FluidGML: 1.05, Fluid: Viscosity{0.3, 0.3}, StartC: 165, AmbientC: 22,
+		CoolPerS: UsualCoolPerS,
 	}
 	assert.InDelta(t, 0.1, salt.Speed(0), 0.05)
 	section := Section{ThicknessMM: 10, Diffusivity: UsualDiffusivity, StartC: 165, WallC: 30}
@@ -364,8 +371,9 @@ func TestOrdersOfMagnitude(t *testing.T) {
 
 func TestTrialsThatCannotBe(t *testing.T) {
 	good := Trial{
-		PowerW: 1000, MassG: 250, CpJgK: UsualCpJgK, AmbientC: 22, StartC: 22, BurstS: 120, Reading1C: 150, Reading2C: 140,
-		AfterS1: 5, AfterS2: 100,
+		PowerW: 1000, MassG: 250, CpJgK: UsualCpJgK, AmbientC: 22, StartC: 22, BurstS: 120, Reading1C: 150,
+		Reading2C: 140,
+		AfterS1:   5, AfterS2: 100,
 	}
 	_, err := good.Calibrate()
 	require.NoError(t, err)

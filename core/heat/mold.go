@@ -50,7 +50,9 @@ func (s *Section) At(depthMM, seconds float64) float64 {
 	if seconds <= 0 {
 		return s.StartC
 	}
-	return s.series(seconds, func(m float64) float64 { return 4 / (m * math.Pi) * math.Sin(m*math.Pi*depthMM/s.width()) })
+	return s.series(
+		seconds, func(m float64) float64 { return 4 / (m * math.Pi) * math.Sin(m*math.Pi*depthMM/s.width()) },
+	)
 }
 
 // Centre is the temperature where it cools last: in the middle, or at the open top.

@@ -19,7 +19,9 @@ func TestADyeSpreadsAsTheErrorFunctionHasIt(t *testing.T) {
 			for x := -3.0; x <= 3; x += 0.25 {
 				mm := x * reach
 				assert.InDelta(
-					t, thick.Thick(mm, day*DayS), p.Mean(half+mm-0.01*reach, half+mm+0.01*reach), 0.01*6, "D %g, day %g, %g mm", d,
+					t, thick.Thick(mm, day*DayS), p.Mean(
+						half+mm-0.01*reach, half+mm+0.01*reach,
+					), 0.01*6, "D %g, day %g, %g mm", d,
 					day, mm,
 				)
 			}
@@ -37,7 +39,9 @@ func TestADyeSpreadsAsTheErrorFunctionHasIt(t *testing.T) {
 // Nothing is lost or made in any layers, flat or round, it only evens out; after long enough all is one mixture.
 func TestSpreadingLosesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := Spread{Diffuses: math.Pow(10, rapid.Float64Range(-7, -4.5).Draw(t, "D")), Round: rapid.Bool().Draw(t, "round")}
+		s := Spread{
+			Diffuses: math.Pow(10, rapid.Float64Range(-7, -4.5).Draw(t, "D")), Round: rapid.Bool().Draw(t, "round"),
+		}
 		all, sum, most := 0.0, 0.0, 0.0
 		size := (&Profile{round: s.Round}).size
 		for range rapid.IntRange(2, 4).Draw(t, "layers") {

@@ -82,7 +82,8 @@ type chips struct {
 func Calibrate(base *material.Plastisol, list []Chip, family *match.Coefficients) (*Curves, error) {
 	if len(list) < leastChips || len(list) > mostChips {
 		return nil, measure.Faulty(
-			"chips", "read from %d to %d chips: two loads at four thicknesses, over white and over dark, are best", leastChips,
+			"chips", "read from %d to %d chips: two loads at four thicknesses, over white and over dark, are best",
+			leastChips,
 			mostChips,
 		)
 	}

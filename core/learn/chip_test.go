@@ -31,7 +31,9 @@ func (b bench) chipsOf(t testing.TB, uid string, noise float64) []Chip {
 		for _, mm := range []float64{0.5, 1.5, 4, 12} {
 			for _, ground := range []optics.Ground{optics.White, optics.Dark} {
 				at := mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: cup.Rested}
-				out = append(out, Chip{PerLitre: made.Lines[0].PerLitre, Lab: b.Read(b.See(made, at)), At: at, Off: noise})
+				out = append(
+					out, Chip{PerLitre: made.Lines[0].PerLitre, Lab: b.Read(b.See(made, at)), At: at, Off: noise},
+				)
 			}
 		}
 	}
@@ -86,7 +88,9 @@ func TestChipsForetellUnseenMixes(t *testing.T) {
 				}
 				for _, at := range maker.Looks {
 					offs = append(
-						offs, colour.DeltaE00(match.NewView(at.ThicknessMM, at.Ground, at.Light).Lab(&sum, nil), b.See(made, at)),
+						offs, colour.DeltaE00(
+							match.NewView(at.ThicknessMM, at.Ground, at.Light).Lab(&sum, nil), b.See(made, at),
+						),
 					)
 				}
 			}

@@ -50,7 +50,8 @@ func Loads(
 	}
 	if !(strength >= 0.1 && strength <= 10) {
 		return none, none, measure.Faulty(
-			"first", "that is no drop of this bottle: it would be %s times as strong as it says", measure.Number(strength, 2),
+			"first", "that is no drop of this bottle: it would be %s times as strong as it says",
+			measure.Number(strength, 2),
 		)
 	}
 	one := m.Taught(&material.Learned{LnStrength: math.Log(strength)})
@@ -59,7 +60,9 @@ func Loads(
 		with[p.Material] = shelf[p.Material]
 	}
 	lets := func(drops float64) float64 {
-		mixed, err := mix.Stir(&cup.Cup{Volume: volume, Plastisol: base, Doses: []cup.Dose{cup.DripOf(m.UID, drops)}}, with)
+		mixed, err := mix.Stir(
+			&cup.Cup{Volume: volume, Plastisol: base, Doses: []cup.Dose{cup.DripOf(m.UID, drops)}}, with,
+		)
 		if err != nil {
 			return 0
 		}
@@ -76,7 +79,8 @@ func Loads(
 	low, high := max(1, at(weakLets)), max(1, at(strongLets))
 	if high < 3 { // in whole drops it would be the same cup twice
 		return none, none, measure.Faulty(
-			"volume", "a drop is too much for so little: take %s or more, or a dilution of it", roundVolume(volume.ML*3/high),
+			"volume", "a drop is too much for so little: take %s or more, or a dilution of it",
+			roundVolume(volume.ML*3/high),
 		)
 	}
 	if low >= high {
@@ -123,7 +127,9 @@ func ChipsOf(m *material.Material, base string, poured []Poured, shelf cup.Shelf
 	for i := range poured {
 		p := &poured[i]
 		c := cup.Cup{
-			Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{Material: m.UID, Typed: p.Dose.String(), Amount: p.Dose}},
+			Volume: p.Volume, Plastisol: base, Doses: []cup.Dose{{
+				Material: m.UID, Typed: p.Dose.String(), Amount: p.Dose,
+			}},
 		}
 		mixed, err := mix.Stir(&c, shelf)
 		if err != nil {

@@ -24,7 +24,9 @@ const clear = "medium-plastisol"
 func read(m *mix.Mix) (out []recipe.PartReading) {
 	for _, mm := range ChipMM {
 		for _, ground := range ChipGrounds {
-			r := recipe.PartReading{Name: "chip", ThicknessMM: mm, Ground: ground, State: cup.Rested, How: recipe.ByInstrument}
+			r := recipe.PartReading{
+				Name: "chip", ThicknessMM: mm, Ground: ground, State: cup.Rested, How: recipe.ByInstrument,
+			}
 			r.Lab = m.Colour(r.At())
 			out = append(out, r)
 		}

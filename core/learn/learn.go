@@ -39,7 +39,8 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 	}
 	if readings > MaxReadings {
 		return nil, measure.Faulty(
-			"readings", "up to %d readings are learned from at once; these are %d. Leave old batches out", MaxReadings, readings,
+			"readings", "up to %d readings are learned from at once; these are %d. Leave old batches out", MaxReadings,
+			readings,
 		)
 	}
 	p, err := newProblem(shelf, batches)
@@ -103,7 +104,9 @@ func (l *Learnt) spread(least *fit.Least, residuals int) error {
 	var chol mat.Cholesky
 	l.cov = mat.NewSymDense(n, nil)
 	if !chol.Factorize(a) || chol.InverseTo(l.cov) != nil {
-		return measure.Faulty("readings", "these readings can't be learned from together; leave out those that look wrong")
+		return measure.Faulty(
+			"readings", "these readings can't be learned from together; leave out those that look wrong",
+		)
 	}
 	return nil
 }
@@ -247,7 +250,9 @@ func (l *Learnt) Misfits() (out []Misfit) {
 			continue
 		}
 		lab, _ := l.p.predict(s, l.x, false)
-		out = append(out, Misfit{l.uids[i].batch, l.uids[i].reading, colour.DeltaE00(plus(lab, l.offset(s.device)), s.lab)})
+		out = append(
+			out, Misfit{l.uids[i].batch, l.uids[i].reading, colour.DeltaE00(plus(lab, l.offset(s.device)), s.lab)},
+		)
 	}
 	return out
 }

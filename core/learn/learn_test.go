@@ -81,7 +81,9 @@ func TestBatchesTeachTheirBottles(t *testing.T) {
 		var batches []Batch
 		for n := range 4 {
 			c := cupOf(
-				dose(of[0], 4+float64(rng.IntN(20))), dose(of[1], 4+float64(rng.IntN(20))), dose(of[2], 4+float64(rng.IntN(20))),
+				dose(
+					of[0], 4+float64(rng.IntN(20)),
+				), dose(of[1], 4+float64(rng.IntN(20))), dose(of[2], 4+float64(rng.IntN(20))),
 			)
 			batches = append(batches, b.batch(t, fmt.Sprint(n), c, c, 0.7, maker.Looks...))
 		}
@@ -99,7 +101,8 @@ func TestBatchesTeachTheirBottles(t *testing.T) {
 		}
 	}
 	t.Logf(
-		"a mix that was never poured is predicted to ΔE00 %.2f, %.2f before; better in %d of %d", after, before, better,
+		"a mix that was never poured is predicted to ΔE00 %.2f, %.2f before; better in %d of %d", after, before,
+		better,
 		benches,
 	)
 	assert.Less(t, after, before/2.5)
@@ -131,7 +134,9 @@ func TestADeviceThatIsOffIsOffBesideTheReferenceToo(t *testing.T) {
 	for seed := range uint64(benches) {
 		shelf, uids := maker.Rack(7, 24)
 		uids = slices.DeleteFunc(uids, func(uid string) bool { return shelf[uid].Colourant == nil })
-		m := maker.New(shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.3, Offset: 4}, rand.New(rand.NewPCG(seed, 1)))
+		m := maker.New(
+			shelf, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.3, Offset: 4}, rand.New(rand.NewPCG(seed, 1)),
+		)
 		b := bench{m, shelf, uids}
 		var batches []Batch
 		for n, c := range []cup.Cup{
@@ -176,13 +181,17 @@ func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 		b := newBench(rapid.Uint64Range(1, 50).Draw(t, "bench"), 0.7)
 		var batches []Batch
 		for n := range rapid.IntRange(1, 4).Draw(t, "batches") {
-			c := cupOf(dose(rapid.SampledFrom(b.uids).Draw(t, "bottle"), float64(rapid.IntRange(1, 40).Draw(t, "drops"))))
+			c := cupOf(dose(
+				rapid.SampledFrom(b.uids).Draw(t, "bottle"), float64(rapid.IntRange(1, 40).Draw(t, "drops")),
+			))
 			made, err := b.Pour(c)
 			require.NoError(t, err)
 			one := Batch{UID: fmt.Sprint(n), Cup: c}
 			for i, at := range maker.Looks {
 				one.Readings = append(
-					one.Readings, Reading{UID: fmt.Sprint(n, i), Lab: b.Read(b.See(made, at)), At: at, Off: 0.7, Device: "phone"},
+					one.Readings, Reading{
+						UID: fmt.Sprint(n, i), Lab: b.Read(b.See(made, at)), At: at, Off: 0.7, Device: "phone",
+					},
 				)
 			}
 			batches = append(batches, one)
@@ -191,7 +200,9 @@ func TestABatchTakenOutHasTaughtNothing(t *testing.T) {
 		require.NoError(t, err)
 		c := cupOf(dose(b.uids[0], 30), dose(b.uids[1], 3))
 		more, err := From(
-			before.Shelf(b.shelf), append(slices.Clone(batches), Batch{UID: "wrong", Cup: c, Readings: batches[0].Readings}),
+			before.Shelf(b.shelf), append(
+				slices.Clone(batches), Batch{UID: "wrong", Cup: c, Readings: batches[0].Readings},
+			),
 		)
 		require.NoError(t, err)
 		again, err := From(more.Shelf(b.shelf), batches)
@@ -239,7 +250,9 @@ func TestAWrongBottleIsFlagged(t *testing.T) {
 		without, err := From(b.shelf, slices.Delete(slices.Clone(batches), 2, 3))
 		require.NoError(t, err)
 		next := cupOf(dose(red, 14), dose(black, 1))
-		assert.Less(t, b.off(t, next, l.Shelf(b.shelf)), b.off(t, next, without.Shelf(b.shelf))+1.5, "it did little harm")
+		assert.Less(
+			t, b.off(t, next, l.Shelf(b.shelf)), b.off(t, next, without.Shelf(b.shelf))+1.5, "it did little harm",
+		)
 	}
 	t.Logf("flagged in %d of %d; %d right readings flagged", flagged, benches, falsely)
 	assert.GreaterOrEqual(t, flagged, benches-1)
@@ -257,7 +270,9 @@ func TestALostCountIsFound(t *testing.T) {
 			shelf[uid] = m.Measured()
 		}
 		sure := bench{
-			maker.New(shelf, maker.Truth{Strength: 0.03, Hue: 0.02, Noise: 0.5}, rand.New(rand.NewPCG(seed, 9))), shelf, b.uids,
+			maker.New(
+				shelf, maker.Truth{Strength: 0.03, Hue: 0.02, Noise: 0.5}, rand.New(rand.NewPCG(seed, 9)),
+			), shelf, b.uids,
 		}
 		rng := rand.New(rand.NewPCG(seed, 5))
 		of := rng.Perm(len(b.uids))[:3]
@@ -269,7 +284,9 @@ func TestALostCountIsFound(t *testing.T) {
 		looks := []mix.Condition{}
 		for _, mm := range []float64{1.5, 8} {
 			for _, ground := range []optics.Ground{optics.White, optics.Dark} {
-				looks = append(looks, mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: cup.Rested})
+				looks = append(
+					looks, mix.Condition{ThicknessMM: mm, Ground: ground, Light: colour.D65, State: cup.Rested},
+				)
 			}
 		}
 		l, err := From(shelf, []Batch{sure.batch(t, "lost", poured, said, 0.5, looks...)})

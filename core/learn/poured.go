@@ -53,7 +53,9 @@ func (b *Batch) checkReadings() error {
 			return measure.Faulty(field, "a reading is taken in air")
 		}
 		if !(r.Lab.L >= 0 && r.Lab.L <= 120 && math.Abs(r.Lab.A) <= 160 && math.Abs(r.Lab.B) <= 160) {
-			return measure.Faulty(field, "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted")
+			return measure.Faulty(
+				field, "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted",
+			)
 		}
 		if !(r.Off >= 0 && r.Off <= mostOff) {
 			return measure.Faulty(field, "a reading that is off by up to %d is accepted", mostOff)

@@ -57,7 +57,8 @@ func PowderLoads(m *material.Material, volume measure.Volume, kit measure.Kit) (
 func CalibratePowder(m *material.Material, base string, list []Chip, shelf cup.Shelf) (*PowderFound, error) {
 	if len(list) < leastChips || len(list) > mostChips {
 		return nil, measure.Faulty(
-			"chips", "read from %d to %d chips: two loads, thin and thick, face-on and tilted, are best", leastChips, mostChips,
+			"chips", "read from %d to %d chips: two loads, thin and thick, face-on and tilted, are best", leastChips,
+			mostChips,
 		)
 	}
 	for i, c := range list {

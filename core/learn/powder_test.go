@@ -88,7 +88,8 @@ func TestAPowderIsMeasuredFaceOnAndTilted(t *testing.T) {
 	}
 	require.Positive(t, n)
 	t.Logf(
-		"%d looks that were not read: ΔE00 %.2f by the label, %.2f by the chips", n, before/float64(n), after/float64(n),
+		"%d looks that were not read: ΔE00 %.2f by the label, %.2f by the chips", n, before/float64(n),
+		after/float64(n),
 	)
 	assert.Less(t, after/float64(n), 0.8)
 	assert.Greater(t, before, 3*after)

@@ -22,7 +22,9 @@ func Of(uid string, c cup.Cup, named []string, list []recipe.PartReading) Batch 
 		if r.How == recipe.ByEye || r.How == recipe.ByWords {
 			device = ""
 		}
-		out.Readings = append(out.Readings, Reading{UID: named[i], Lab: r.Lab, At: r.At(), Off: r.How.Off(), Device: device})
+		out.Readings = append(
+			out.Readings, Reading{UID: named[i], Lab: r.Lab, At: r.At(), Off: r.How.Off(), Device: device},
+		)
 	}
 	return out
 }
@@ -119,6 +121,7 @@ func (u Uncounted) Says(name string, written measure.Amount) string {
 		return a.String()
 	}
 	return fmt.Sprintf(
-		"%s: by the readings %s, between %s and %s.", name, value(1), value(math.Exp(-four*u.SD)), value(math.Exp(four*u.SD)),
+		"%s: by the readings %s, between %s and %s.", name, value(1), value(math.Exp(-four*u.SD)),
+		value(math.Exp(four*u.SD)),
 	)
 }

@@ -164,8 +164,9 @@ func TestNothingIsLost(t *testing.T) {
 			a, b := rapid.IntRange(0, 3).Draw(t, "from"), rapid.IntRange(0, 3).Draw(t, "to")
 			if tubs[a].Empty() || rapid.IntRange(0, 9).Draw(t, "fresh") == 0 {
 				fresh := map[string]float64{
-					"plastisol": rapid.Float64Range(1, 200).Draw(t, "plastisol"), "dye": rapid.Float64Range(0, 2).Draw(t, "dye"),
-					"salt": rapid.Float64Range(0, 30).Draw(t, "salt"),
+					"plastisol": rapid.Float64Range(1, 200).Draw(t, "plastisol"),
+					"dye":       rapid.Float64Range(0, 2).Draw(t, "dye"),
+					"salt":      rapid.Float64Range(0, 30).Draw(t, "salt"),
 				}
 				tubs[a].Add(maps.Clone(fresh), of)
 				for uid, n := range fresh {

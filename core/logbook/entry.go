@@ -128,9 +128,11 @@ func (e *Entry) Text() string {
 // and spring.
 func Sought(typed string) []string {
 	empty := map[string]bool{
-		"what": true, "worked": true, "in": true, "the": true, "a": true, "an": true, "was": true, "that": true, "on": true,
+		"what": true, "worked": true, "in": true, "the": true, "a": true, "an": true, "was": true, "that": true,
+		"on":  true,
 		"for": true, "of": true, "and": true, "with": true,
-		"water": true, "which": true, "did": true, "by": true, "we": true, "i": true, "when": true, "at": true, "it": true,
+		"water": true, "which": true, "did": true, "by": true, "we": true, "i": true, "when": true, "at": true,
+		"it": true,
 		"is": true,
 	}
 	var out []string

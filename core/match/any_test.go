@@ -44,7 +44,8 @@ func TestAnyShelfAndAnyTarget(t *testing.T) {
 					L: 100 * dark * dark, A: 220*rng.Float64() - 110, B: 220*rng.Float64() - 110,
 				}, Weight: rng.Float64() * 3,
 				At: mix.Condition{
-					ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)], Light: colour.D65,
+					ThicknessMM: []float64{0.05, 1.5, 8, 100}[rng.IntN(4)], Ground: optics.Grounds()[rng.IntN(6)],
+					Light: colour.D65,
 					State: cup.Rested,
 				},
 			})

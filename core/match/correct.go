@@ -102,7 +102,8 @@ func Correct(ctx context.Context, w *Wish, shelf cup.Shelf, kit measure.Kit) (*C
 				continue
 			}
 			c.Says += fmt.Sprintf(
-				" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1), measure.Number(c.DeltaE00, 1),
+				" ΔE00 %s becomes %s; %s ml more than was asked for.", measure.Number(now, 1),
+				measure.Number(c.DeltaE00, 1),
 				measure.Number(c.WastesML, 0),
 			)
 			if c.Kind == "fresh" {
@@ -280,7 +281,8 @@ func (p *problem) withClear(ctx context.Context, w *Wish, all *pool, now float64
 	}
 	makes := measure.Number(c.MakesML, 0)
 	c.Says = fmt.Sprintf(
-		"Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0), say(c.Adds, p.shelf),
+		"Stir in %s ml of clear plastisol, then add %s: it makes %s ml.", measure.Number(c.ClearML, 0),
+		say(c.Adds, p.shelf),
 		makes,
 	)
 	if len(c.Adds) == 0 {

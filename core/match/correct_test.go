@@ -97,7 +97,9 @@ func TestHalfPouredIsCorrectedForWhatIsLeft(t *testing.T) {
 			require.NoError(t, err)
 		}
 		got, err := Correct(
-			context.Background(), &Wish{Cup: filled.Cup, Readings: readings, Allowed: allowed, Most: 2}, shelf, spoonKit,
+			context.Background(), &Wish{
+				Cup: filled.Cup, Readings: readings, Allowed: allowed, Most: 2,
+			}, shelf, spoonKit,
 		)
 		require.NoError(t, err)
 		first := got.Options[0]
@@ -117,7 +119,9 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 	is := cupOf("200 ml", cup.DripOf("clear-red-0", 15))
 	got, err := Correct(
 		context.Background(),
-		&Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf,
+		&Wish{
+			Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1,
+		}, shelf,
 		spoonKit,
 	)
 	require.NoError(t, err)
@@ -136,7 +140,9 @@ func TestAnOvershootIsDiluted(t *testing.T) {
 	is.Doses[0] = cup.DripOf("clear-red-0", 40)
 	got, err = Correct(
 		context.Background(),
-		&Wish{Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1}, shelf,
+		&Wish{
+			Cup: is, Readings: readingsOf(t, want, shelf, threeLooks...), Allowed: []string{"clear-red-0"}, Most: 1,
+		}, shelf,
 		spoonKit,
 	)
 	require.NoError(t, err)
@@ -149,7 +155,9 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 	shelf, uids := rack(2, 24)
 	clears := 0
 	for _, c := range []cup.Cup{
-		cupOf("1 cup", cup.DripOf("clear-green-0", 10), cup.DripOf("clear-yellow-0", 10), cup.DripOf("carbon-black-0", 3)),
+		cupOf(
+			"1 cup", cup.DripOf("clear-green-0", 10), cup.DripOf("clear-yellow-0", 10), cup.DripOf("carbon-black-0", 3),
+		),
 		cupOf("1/2 cup", cup.DripOf("clear-red-0", 20), cup.DripOf("clear-brown-0", 6)),
 		cupOf("1 cup", cup.DripOf("carbon-black-0", 6)),
 		cupOf("1 cup", cup.DripOf("clear-blue-0", 25), cup.DripOf("clear-violet-0", 12)),
@@ -163,7 +171,9 @@ func TestTooDarkIsNotAnsweredWithAHeapOfDye(t *testing.T) {
 			got, err := Correct(
 				context.Background(),
 				&Wish{
-					Cup: c, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids, Most: 3,
+					Cup: c, Readings: []Reading{{
+						Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off,
+					}}, Allowed: uids, Most: 3,
 				},
 				shelf, spoonKit,
 			)
@@ -212,7 +222,9 @@ func TestExactIsNotUnclaimed(t *testing.T) {
 // beside a sure one it is not.
 func TestWithinTheTargetsErrorTheSimplerCupComesFirst(t *testing.T) {
 	shelf, uids := rack(2, 24)
-	truth := cupOf("1 cup", cup.DripOf("clear-brown-0", 9), cup.DripOf("clear-green-0", 3), cup.DripOf("grey-tint-0", 1))
+	truth := cupOf(
+		"1 cup", cup.DripOf("clear-brown-0", 9), cup.DripOf("clear-green-0", 3), cup.DripOf("grey-tint-0", 1),
+	)
 	var bottles [2]int
 	var off [2]float64
 	for i, unsure := range []float64{0, 6} {
@@ -269,7 +281,9 @@ func TestWordsMoveTheTarget(t *testing.T) {
 	got, err := Correct(
 		context.Background(),
 		&Wish{
-			Cup: filled, Readings: []Reading{{Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off}}, Allowed: uids,
+			Cup: filled, Readings: []Reading{{
+				Name: "as said", Lab: s.Lab, At: at, Weight: 1, Off: s.Off,
+			}}, Allowed: uids,
 			Most: 2,
 		},
 		shelf, spoonKit,
@@ -360,7 +374,9 @@ func TestWishesThatCanNotBeMet(t *testing.T) {
 			Wish{Cup: base, Readings: []Reading{{Name: "spot", At: white}}, Allowed: uids, Most: 3}, "left aside",
 		},
 		"no such bottle": {
-			Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3}, "nothing on the shelf",
+			Wish{
+				Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"gone"}, Most: 3,
+			}, "nothing on the shelf",
 		},
 		"flake as colourant": {
 			Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: []string{"glitter"}, Most: 3},
@@ -386,7 +402,9 @@ func TestWishesThatCanNotBeMet(t *testing.T) {
 	}
 	// A cup with nothing in it is one that may be corrected: everything has still to go in.
 	got, err := Correct(
-		context.Background(), &Wish{Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3}, shelf, spoonKit,
+		context.Background(), &Wish{
+			Cup: base, Readings: []Reading{read(50, white)}, Allowed: uids, Most: 3,
+		}, shelf, spoonKit,
 	)
 	require.NoError(t, err)
 	assert.Equal(t, "add", got.Options[0].Kind)
@@ -420,7 +438,9 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 	var off []float64
 	for range 9 {
 		truth := cupOf(
-			"1 cup", cup.DripOf([]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20))),
+			"1 cup", cup.DripOf(
+				[]string{"glow-lime", "glow-orange", "glow-pink"}[rng.IntN(3)], float64(8+rng.IntN(20)),
+			),
 		)
 		for _, i := range rng.Perm(12)[:1+rng.IntN(2)] {
 			m := shelf[uids[i]]
@@ -428,7 +448,9 @@ func TestGlowingRecipesAreMet(t *testing.T) {
 		}
 		r, err := Search(
 			context.Background(),
-			&Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf,
+			&Wish{
+				Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4,
+			}, shelf,
 			spoonKit, nil,
 		)
 		require.NoError(t, err)

@@ -204,7 +204,9 @@ func WithFlake(
 				continue
 			}
 			if at < 0 {
-				own.Cup.Doses = append(own.Cup.Doses, cup.Dose{Material: c.Material, Typed: c.Dose.String(), Amount: c.Dose})
+				own.Cup.Doses = append(
+					own.Cup.Doses, cup.Dose{Material: c.Material, Typed: c.Dose.String(), Amount: c.Dose},
+				)
 			} else if sum, ok := own.Cup.Doses[at].Amount.Plus(c.Dose); ok {
 				own.Cup.Doses[at].Amount, own.Cup.Doses[at].Typed = sum, sum.String()
 			}

@@ -99,7 +99,8 @@ func TestTheRightFlakeIsChosen(t *testing.T) {
 		}
 	}
 	t.Logf(
-		"the right flake in %d of 30, spoons within one step in %d; a substitute is said to be one in %d", right, spoons,
+		"the right flake in %d of 30, spoons within one step in %d; a substitute is said to be one in %d", right,
+		spoons,
 		said,
 	)
 	assert.GreaterOrEqual(t, right, 27)
@@ -121,7 +122,9 @@ func TestTheBaseFollowsTheFlake(t *testing.T) {
 	l := m.Legibility(at)[0]
 	seenKind := []mix.KindSeen{{SizeIN: 0.035, PerCM2: l.CountPerCM2, Lab: l.Hues[0].Swatch.Lab}}
 	w := &Wish{
-		Cup: cupOf("1 cup"), Readings: []Reading{{Name: "arm's length", Lab: m.Colour(at), At: at, Weight: 1}}, Allowed: uids,
+		Cup: cupOf("1 cup"), Readings: []Reading{{
+			Name: "arm's length", Lab: m.Colour(at), At: at, Weight: 1,
+		}}, Allowed: uids,
 		Most: 3,
 	}
 	r, kinds, err := WithFlake(context.Background(), w, seenKind, []material.Finish{material.Plain}, shelf, spoonKit)
@@ -129,7 +132,9 @@ func TestTheBaseFollowsTheFlake(t *testing.T) {
 	assert.Equal(t, "flake-black-035", kinds[0].Choices[0].Material)
 	assert.Less(t, r.Candidates[0].DeltaE00, 1.0)
 	assert.True(
-		t, slices.ContainsFunc(r.Candidates[0].Cup.Doses, func(d cup.Dose) bool { return d.Material == "flake-black-035" }),
+		t, slices.ContainsFunc(
+			r.Candidates[0].Cup.Doses, func(d cup.Dose) bool { return d.Material == "flake-black-035" },
+		),
 	)
 	// Read between the pieces instead, the flake's own colour does not count.
 	w.Readings[0].Between, w.Readings[0].Lab = true, m.Body().Colour(at)

@@ -191,7 +191,8 @@ func (v *View) evenSlope(m *Coefficients, dk, ds *colour.Spectrum) colour.XYZ {
 		denP, denM, beam := den-faceIn*(sg+h), den-faceIn*(sg-h), cone*den
 		both := 1 / (denP * denM)
 		ps, ms := denM*both, denP*both
-		p, w := (sg+h-beam)*ps, (sg-h+beam)*ms // the sum and the difference of what goes each way, as it meets the faces
+		// the sum and the difference of what goes each way, as it meets the faces
+		p, w := (sg+h-beam)*ps, (sg-h+beam)*ms
 
 		q := faceK1 * cone
 		qq := q * q

@@ -95,7 +95,8 @@ func TestSlopeIsTheDerivative(t *testing.T) {
 func TestASolidWallLooksTheSameFromAnyDepth(t *testing.T) {
 	m := &Coefficients{S: colour.Flat(5), K: colour.Flat(0.5)}
 	assert.InDelta(
-		t, NewView(20, optics.Dark, colour.D65).Lab(m, nil).L, NewView(60, optics.White, colour.D65).Lab(m, nil).L, 1e-6,
+		t, NewView(20, optics.Dark, colour.D65).Lab(m, nil).L, NewView(60, optics.White, colour.D65).Lab(m, nil).L,
+		1e-6,
 	)
 }
 

@@ -54,7 +54,10 @@ func madeUp(rng *rand.Rand, uid string) (material.Material, float64) {
 	default: // a second band elsewhere
 		bands = []material.Band{
 			{CentreNM: centre, WidthNM: width, HeightPerMM: high},
-			{CentreNM: 400 + 300*rng.Float64(), WidthNM: 15 + 25*rng.Float64(), HeightPerMM: (0.2 + 0.25*rng.Float64()) * high},
+			{
+				CentreNM: 400 + 300*rng.Float64(), WidthNM: 15 + 25*rng.Float64(),
+				HeightPerMM: (0.2 + 0.25*rng.Float64()) * high,
+			},
 		}
 	}
 	m.Colourant.Optics.Absorbs = bands
@@ -108,12 +111,15 @@ func TestALackingBottleOfAnyShapeIsNamedOrDoubted(t *testing.T) {
 		}
 		for _, f := range l.Families {
 			assert.False(
-				t, slices.ContainsFunc(allowed, func(u string) bool { return all[u].Family == f.Key }), "%s is on the shelf", f.Key,
+				t, slices.ContainsFunc(
+					allowed, func(u string) bool { return all[u].Family == f.Key },
+				), "%s is on the shelf", f.Key,
 			)
 		}
 	}
 	t.Logf(
-		"of %d lacking bottles %d are named within 30 nm, %d are doubted, %d are named wrongly", made, named, doubted, wrong,
+		"of %d lacking bottles %d are named within 30 nm, %d are doubted, %d are named wrongly", made, named, doubted,
+		wrong,
 	)
 	assert.LessOrEqual(t, wrong, *gaps/8)
 	assert.GreaterOrEqual(t, named, *gaps*3/4)

@@ -78,7 +78,9 @@ func (w *LayersWish) check(shelf cup.Shelf) error {
 			for _, b := range r.Behind {
 				if b.Part < 0 || b.Part >= len(w.Parts) || b.Part == i ||
 					!(b.MM >= cup.MinThicknessMM && b.MM <= cup.MaxThicknessMM) {
-					return measure.Faulty("parts", "%s lies over a part that is not there, or is too thin or thick", part.Name)
+					return measure.Faulty(
+						"parts", "%s lies over a part that is not there, or is too thin or thick", part.Name,
+					)
 				}
 			}
 			if len(r.Behind) == 0 { // stacks of one spot may differ without contradiction
@@ -86,7 +88,9 @@ func (w *LayersWish) check(shelf cup.Shelf) error {
 			}
 		}
 		if len(part.Readings) == 0 {
-			return measure.Faulty("parts", "%s has nothing to match yet: pin a spot of it, or give it a reading", part.Name)
+			return measure.Faulty(
+				"parts", "%s has nothing to match yet: pin a spot of it, or give it a reading", part.Name,
+			)
 		}
 		if len(one.Readings) == 0 {
 			one.Readings = []Reading{part.Readings[0].Reading}

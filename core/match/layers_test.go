@@ -122,7 +122,9 @@ func TestTwoHuesInOneCup(t *testing.T) {
 	wish := func(allowed []string) *Wish {
 		truth := cupOf(
 			"1 cup", cup.DripOf("clear-yellow-0", 2),
-			cup.Dose{Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons}},
+			cup.Dose{
+				Material: "interference-blue-0", Amount: measure.Amount{Value: 1.0 / 8, Unit: measure.InTeaspoons},
+			},
 		)
 		return &Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, fin, body), Allowed: allowed, Most: 3}
 	}

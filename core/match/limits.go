@@ -242,7 +242,9 @@ func (l *Limit) say() {
 		l.Says = fmt.Sprintf("Not sure what is lacking: an absorber somewhere from %s to %s nm, by which ΔE00 %s could become %s. A reading through another thickness, or over another ground, would tell.",
 			measure.Number(l.FromNM, 0), measure.Number(l.ToNM, 0), without, measure.Number(l.With, 1))
 	case len(l.Families) > 0:
-		l.Says = fmt.Sprintf("No absorber alone would help: it is ΔE00 %s off for want of what hides or shines.", without)
+		l.Says = fmt.Sprintf(
+			"No absorber alone would help: it is ΔE00 %s off for want of what hides or shines.", without,
+		)
 	default:
 		l.Says = fmt.Sprintf(
 			"ΔE00 %s is as near as plastic of this thickness comes: no single bottle more would help much. Look at the reading again, or allow more bottles in one recipe.",
@@ -258,6 +260,8 @@ func (l *Limit) say() {
 			)
 			return
 		}
-		l.Says += fmt.Sprintf(" A bottle such as “%s” would bring it to ΔE00 %s.", f.Name, measure.Number(f.DeltaE00, 1))
+		l.Says += fmt.Sprintf(
+			" A bottle such as “%s” would bring it to ΔE00 %s.", f.Name, measure.Number(f.DeltaE00, 1),
+		)
 	}
 }

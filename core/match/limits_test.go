@@ -44,7 +44,9 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 				allowed = append(allowed, u)
 			}
 		}
-		c := cupOf("1 cup", cup.Dose{Material: uid, Amount: measure.DropCount(math.Round(m.Colourant.UsualDrops[1] / 2))})
+		c := cupOf(
+			"1 cup", cup.Dose{Material: uid, Amount: measure.DropCount(math.Round(m.Colourant.UsualDrops[1] / 2))},
+		)
 		for _, u := range rng.Perm(len(allowed))[:1] {
 			o := all[allowed[u]]
 			c.Doses = append(c.Doses, cup.Dose{Material: o.UID, Amount: o.Middling()})
@@ -61,7 +63,8 @@ func TestTheLackingBandIsNamed(t *testing.T) {
 			named++
 		} else {
 			t.Logf(
-				"%s absorbs at %.0f nm; named %.0f (ΔE00 %.1f, with it %.1f): %v", uid, strongest.CentreNM, r.Limit.BandNM,
+				"%s absorbs at %.0f nm; named %.0f (ΔE00 %.1f, with it %.1f): %v", uid, strongest.CentreNM,
+				r.Limit.BandNM,
 				r.Limit.Without, r.Limit.With, r.Limit.Families,
 			)
 		}

@@ -101,7 +101,9 @@ func newProblem(w *Wish, shelf cup.Shelf, kit measure.Kit) (*problem, error) {
 		at := mix.Condition{ThicknessMM: s.ThicknessMM, Ground: optics.Against, Light: colour.D65}
 		wanted := colour.XYZ{X: s.Share, Y: s.Share, Z: s.Share}.Lab(colour.XYZ{X: 1, Y: 1, Z: 1})
 		readings = append(
-			slices.Clone(readings), Reading{Name: "see-through", Lab: wanted, At: at, Weight: seeThroughWeight, onlyDark: true},
+			slices.Clone(readings), Reading{
+				Name: "see-through", Lab: wanted, At: at, Weight: seeThroughWeight, onlyDark: true,
+			},
 		)
 	}
 	lenses := map[lensKey]int{}
@@ -359,7 +361,9 @@ const seeThroughWeight = 0.5
 
 func newSight(r Reading, lens int) sight {
 	s := sight{
-		view: NewView(r.At.ThicknessMM, r.At.Ground, r.At.Light), lens: lens, lab: r.Lab, weight: r.Weight, dark: r.onlyDark,
+		view: NewView(
+			r.At.ThicknessMM, r.At.Ground, r.At.Light,
+		), lens: lens, lab: r.Lab, weight: r.Weight, dark: r.onlyDark,
 	}
 	root := math.Sqrt(r.Weight)
 	if r.onlyDark {

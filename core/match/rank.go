@@ -281,7 +281,9 @@ func (p *problem) candidate(s *solver, w *Wish, f found) (Candidate, error) {
 		}
 		if d := math.Sqrt(felt[j]); d > max(c.OneStep, 0.05) {
 			c.OneStep = d
-			c.OneStepSays = fmt.Sprintf("%s of %s more makes ΔE00 %s", bottle.step, bottle.m.Name, measure.Number(d, 1))
+			c.OneStepSays = fmt.Sprintf(
+				"%s of %s more makes ΔE00 %s", bottle.step, bottle.m.Name, measure.Number(d, 1),
+			)
 		}
 	}
 	return c, nil

@@ -27,7 +27,10 @@ func TestCandidatesAreListedAsTheyAreShown(t *testing.T) {
 			case shown(a) > shown(b):
 				t.Fatalf("%s stands above %s", shown(a), shown(b))
 			case shown(a) == shown(b) && a.Bottles > b.Bottles:
-				t.Fatalf("of two that are %s off, the one of %d bottles stands above that of %d", shown(a), a.Bottles, b.Bottles)
+				t.Fatalf(
+					"of two that are %s off, the one of %d bottles stands above that of %d", shown(a), a.Bottles,
+					b.Bottles,
+				)
 			}
 		}
 	})

@@ -133,13 +133,15 @@ func (r *Reused) say() {
 	switch {
 	case r.Then > cannotBe:
 		r.Says = fmt.Sprintf(
-			"It can't become that by anything that goes in: the nearest stays ΔE00 %s away.", measure.Number(r.Then, 1),
+			"It can't become that by anything that goes in: the nearest stays ΔE00 %s away.",
+			measure.Number(r.Then, 1),
 		)
 	case len(r.Adds) == 0:
 		r.Says = fmt.Sprintf("Will do as it is: ΔE00 %s, %s.", measure.Number(r.Now, 1), colour.Nearness(r.Now))
 	default:
 		r.Says = fmt.Sprintf(
-			"Will do with %s: ΔE00 %s, %s.", strings.Join(r.Adds, " and "), measure.Number(r.Then, 1), colour.Nearness(r.Then),
+			"Will do with %s: ΔE00 %s, %s.", strings.Join(r.Adds, " and "), measure.Number(r.Then, 1),
+			colour.Nearness(r.Then),
 		)
 	}
 }

@@ -45,7 +45,8 @@ func TestWhatALeftoverIsGoodFor(t *testing.T) {
 		}
 	}
 	got, err := Reuse(
-		t.Context(), tubs, target, func(c cup.Cup) (*Wish, error) { return &Wish{Cup: c, Allowed: allowed}, nil }, shelf,
+		t.Context(), tubs, target, func(c cup.Cup) (*Wish, error) { return &Wish{Cup: c, Allowed: allowed}, nil },
+		shelf,
 		testkit.Kit,
 	)
 	require.NoError(t, err)

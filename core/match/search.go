@@ -291,7 +291,8 @@ func (p *problem) singles(ctx context.Context) ([]found, error) {
 		if f.n == 0 { // it only harms; what little of it would do is still a place to begin
 			x[0] = 0.5
 			*f = found{
-				n: 1, set: [MostBottles]uint8{uint8(i)}, x: [MostBottles]float64{x[0]}, cost: s.cost(set, x), glow: f.glow,
+				n: 1, set: [MostBottles]uint8{uint8(i)}, x: [MostBottles]float64{x[0]}, cost: s.cost(set, x),
+				glow: f.glow,
 			}
 		}
 	})
@@ -400,7 +401,9 @@ func (p *problem) extend(ctx context.Context, all *pool, from []found, each func
 // roundAll brings the nearest sets that have not been yet to doses that can be measured.
 func (p *problem) roundAll(ctx context.Context, all *pool) error {
 	best := all.best(0, measured)
-	return p.round(ctx, all, slices.DeleteFunc(best, func(f found) bool { _, done := all.rounded[f.key()]; return done }))
+	return p.round(
+		ctx, all, slices.DeleteFunc(best, func(f found) bool { _, done := all.rounded[f.key()]; return done }),
+	)
 }
 
 func (p *problem) round(ctx context.Context, all *pool, best []found) error {

@@ -38,7 +38,9 @@ func targets(t testing.TB, n int, each func(w *Wish, shelf cup.Shelf, truth cup.
 	for range n {
 		truth := hidden(rng, shelf, uids, "1 cup")
 		each(
-			&Wish{Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4}, shelf,
+			&Wish{
+				Cup: cupOf("1 cup"), Readings: readingsOf(t, truth, shelf, threeLooks...), Allowed: uids, Most: 4,
+			}, shelf,
 			truth,
 		)
 	}
@@ -102,7 +104,8 @@ func TestAgainstEveryTriple(t *testing.T) {
 		}
 	})
 	t.Logf(
-		"%d targets: at most %.3f worse than every triple, %.0f times sooner in the median", n, worst, quantile(ratios, 0.5),
+		"%d targets: at most %.3f worse than every triple, %.0f times sooner in the median", n, worst,
+		quantile(ratios, 0.5),
 	)
 	assert.Less(t, worst, 0.2)
 	assert.Greater(t, quantile(ratios, 0.5), 8.0) // over all targets 21 and 22 were measured: docs/measured.md
@@ -124,7 +127,8 @@ func TestAgainstAGenericOptimiser(t *testing.T) {
 		errs, own = append(errs, best), append(own, r.Candidates[0].DeltaE00)
 	})
 	t.Logf(
-		"generic: %.1f times as long, ΔE00 %.3f in the mean where ours is %.3f", quantile(times, 0.5), mean(errs), mean(own),
+		"generic: %.1f times as long, ΔE00 %.3f in the mean where ours is %.3f", quantile(times, 0.5), mean(errs),
+		mean(own),
 	)
 	assert.Greater(t, quantile(times, 0.5), 10.0)
 	assert.Less(t, mean(own), mean(errs)/4)

@@ -70,7 +70,9 @@ func (l *layered) ties(shelf cup.Shelf) []Tie {
 			if held || try[i] == l.mixes[i] || try[i+1] == l.mixes[i+1] {
 				continue
 			}
-			t := one{Tie: Tie{Material: uid, Name: m.Name, Parts: [2]string{l.w.Parts[i].Name, l.w.Parts[i+1].Name}, Dose: dose}}
+			t := one{Tie: Tie{
+				Material: uid, Name: m.Name, Parts: [2]string{l.w.Parts[i].Name, l.w.Parts[i+1].Name}, Dose: dose,
+			}}
 			t.Costs = max(0, math.Sqrt(l.together(try, nil))-math.Sqrt(own))
 			if t.Costs > tieCosts {
 				continue
@@ -85,7 +87,8 @@ func (l *layered) ties(shelf cup.Shelf) []Tie {
 					continue
 				}
 				t.Says = fmt.Sprintf(
-					"%s a cup of %s in both: it shows in %s (ΔE00 %s from its base) and in %s (%s).", dose, m.Name, t.Parts[0],
+					"%s a cup of %s in both: it shows in %s (ΔE00 %s from its base) and in %s (%s).", dose, m.Name,
+					t.Parts[0],
 					measure.Number(a, 0), t.Parts[1], measure.Number(b, 0),
 				)
 			} else {

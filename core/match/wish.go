@@ -41,8 +41,8 @@ type Wish struct {
 	SeeThrough *SeeThrough // where wished
 	PriceOf    func(uid string) float64
 	Plain      bool // what is lacking is not asked
-	// Unsure says how far each reading of a cup may come out otherwise, ΔE00, one standard deviation, where more is known
-	// of the bottles than where their figures come from. Then what is surer is ranked before what is not.
+	// Unsure says how far each reading of a cup may come out otherwise, ΔE00, one standard deviation, where more is
+	// known of the bottles than where their figures come from. Then what is surer is ranked before what is not.
 	Unsure func(c *cup.Cup, readings []Reading) []float64
 }
 
@@ -66,7 +66,8 @@ func (w *Wish) Check(shelf cup.Shelf) error {
 		)
 	case len(w.Readings) > MaxReadings:
 		return measure.Faulty(
-			"readings", "up to %d readings are matched at once; these are %d. Leave some aside", MaxReadings, len(w.Readings),
+			"readings", "up to %d readings are matched at once; these are %d. Leave some aside", MaxReadings,
+			len(w.Readings),
 		)
 	case len(w.Allowed) == 0:
 		return measure.Faulty(
@@ -74,7 +75,8 @@ func (w *Wish) Check(shelf cup.Shelf) error {
 		)
 	case len(w.Allowed) > MaxAllowed:
 		return measure.Faulty(
-			"allowed", "up to %d bottles are searched at once; these are %d. Narrow it down", MaxAllowed, len(w.Allowed),
+			"allowed", "up to %d bottles are searched at once; these are %d. Narrow it down", MaxAllowed,
+			len(w.Allowed),
 		)
 	case w.Most < 1 || w.Most > MostBottles:
 		return measure.Faulty("most", "from 1 to %d bottles in a recipe", MostBottles)
@@ -109,9 +111,11 @@ func (w *Wish) Check(shelf cup.Shelf) error {
 		}
 	}
 	if s := w.SeeThrough; s != nil {
-		if !(s.Share >= 0 && s.Share <= 1) || !(s.ThicknessMM >= cup.MinThicknessMM && s.ThicknessMM <= cup.MaxThicknessMM) {
+		if !(s.Share >= 0 && s.Share <= 1) || !(s.ThicknessMM >= cup.MinThicknessMM &&
+			s.ThicknessMM <= cup.MaxThicknessMM) {
 			return measure.Faulty(
-				"seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted", cup.MinThicknessMM,
+				"seeThrough", "a share from 0 to 100 %% at a thickness from %g to %g mm is accepted",
+				cup.MinThicknessMM,
 				float64(cup.MaxThicknessMM),
 			)
 		}

@@ -217,7 +217,9 @@ func InWords(moves []Move) string {
 	for _, m := range moves {
 		much := map[HowMuch]string{"slight": "slightly ", "some": "", "lot": "a lot "}[m.Much]
 		if strings.HasPrefix(string(m.What), "too ") {
-			out = append(out, map[HowMuch]string{"slight": "slightly ", "some": "", "lot": "much "}[m.Much]+string(m.What))
+			out = append(
+				out, map[HowMuch]string{"slight": "slightly ", "some": "", "lot": "much "}[m.Much]+string(m.What),
+			)
 			continue
 		}
 		out = append(out, much+m.What.Name())

@@ -47,7 +47,9 @@ func (a *Additive) Scatters(fraction float64) float64 {
 
 func (a *Additive) check() error {
 	if !slices.Contains(Roles(), a.Role) {
-		return fmt.Errorf("additive.role: %q is none of softener, hardener, stabiliser, salt, glass, spheres, scent", a.Role)
+		return fmt.Errorf(
+			"additive.role: %q is none of softener, hardener, stabiliser, salt, glass, spheres, scent", a.Role,
+		)
 	}
 	if a.Form != measure.Liquid && a.Form != measure.Solid {
 		return fmt.Errorf("additive.form: %q is neither liquid nor solid", a.Form)
@@ -94,8 +96,12 @@ func (f *Fluorescence) Glow() (takes, gives colour.Spectrum) {
 
 func (f *Fluorescence) check() error {
 	return firstOf(
-		inRange("colourant.glows.exciteNM", f.ExciteNM, 380, 700), inRange("colourant.glows.exciteSD", f.ExciteSD, 5, 100),
-		inRange("colourant.glows.emitNM", f.EmitNM, f.ExciteNM, 730), inRange("colourant.glows.emitSD", f.EmitSD, 5, 100),
+		inRange(
+			"colourant.glows.exciteNM", f.ExciteNM, 380, 700,
+		), inRange("colourant.glows.exciteSD", f.ExciteSD, 5, 100),
+		inRange(
+			"colourant.glows.emitNM", f.EmitNM, f.ExciteNM, 730,
+		), inRange("colourant.glows.emitSD", f.EmitSD, 5, 100),
 		inRange("colourant.glows.yield", f.Yield, 0, 1), inRange("colourant.glows.takesPerMM", f.TakesPerM, 0, 100),
 	)
 }

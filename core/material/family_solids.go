@@ -53,9 +53,15 @@ func powders() []Family {
 			"interference-green", "Interference green", "Green over dark, pink through.", Interference,
 			optics.Film{Index: titania, BackIndex: mica, ThicknessNM: 166},
 		),
-		shifter("shift-green-violet", "Colour-shift green to violet", "Changes with the tilt; lets nothing through.", 455),
-		shifter("shift-copper-green", "Colour-shift copper to green", "Changes with the tilt; lets nothing through.", 330),
-		shifter("shift-blue-violet", "Colour-shift blue to violet", "Changes with the tilt; lets nothing through.", 222),
+		shifter(
+			"shift-green-violet", "Colour-shift green to violet", "Changes with the tilt; lets nothing through.", 455,
+		),
+		shifter(
+			"shift-copper-green", "Colour-shift copper to green", "Changes with the tilt; lets nothing through.", 330,
+		),
+		shifter(
+			"shift-blue-violet", "Colour-shift blue to violet", "Changes with the tilt; lets nothing through.", 222,
+		),
 	}
 }
 
@@ -63,7 +69,9 @@ func powder(key, name, about string, kind PowderType, film optics.Film) Family {
 	return Family{key, name, KindPowder, about, Material{Heat: &HeatLimit{MaxC: 232, Origin: Typical}, Powder: &Powder{
 		Type: kind, BulkGML: Value{Value: 0.3, Origin: Typical}, DensityGML: Value{Value: 3.0, Origin: Typical},
 		UsualTSP: [2]float64{1.0 / 32, 0.5},
-		Optics:   PowderOptics{Origin: Typical, Film: film, StrengthPerMM: 0.9, Glint: 6, GlintWidthDeg: 16, Absorbs: []Band{}},
+		Optics: PowderOptics{
+			Origin: Typical, Film: film, StrengthPerMM: 0.9, Glint: 6, GlintWidthDeg: 16, Absorbs: []Band{},
+		},
 	}}}
 }
 
@@ -89,32 +97,46 @@ func flakes() []Family {
 	return []Family{
 		flake("flake-black", "Black flake", "Darkens like a pigment.", Plain, hot, 0.04, 0.04, nil),
 		flake(
-			"flake-white", "White flake", "Pale, matte; shows in anything dark.", Plain, hot, 0.05, 0.85, []Band{{375, 14, 3}},
+			"flake-white", "White flake", "Pale, matte; shows in anything dark.", Plain, hot, 0.05, 0.85,
+			[]Band{{375, 14, 3}},
 		),
-		flake("flake-red", "Red flake", "A red mirror.", Metallic, warm, 0.05, 0.85, []Band{{450, 60, 4}, {545, 30, 3}}),
+		flake(
+			"flake-red", "Red flake", "A red mirror.", Metallic, warm, 0.05, 0.85, []Band{{450, 60, 4}, {545, 30, 3}},
+		),
 		flake(
 			"flake-orange", "Orange flake", "An orange mirror.", Metallic, warm, 0.05, 0.85,
 			[]Band{{440, 55, 4}, {515, 24, 2.6}},
 		),
-		flake("flake-gold", "Gold flake", "A gold mirror.", Metallic, warm, 0.08, 0.86, []Band{{420, 45, 3}, {475, 22, 1.3}}),
+		flake(
+			"flake-gold", "Gold flake", "A gold mirror.", Metallic, warm, 0.08, 0.86,
+			[]Band{{420, 45, 3}, {475, 22, 1.3}},
+		),
 		flake(
 			"flake-copper", "Copper flake", "A copper mirror.", Metallic, warm, 0.08, 0.82,
 			[]Band{{440, 60, 2.6}, {530, 34, 1.3}},
 		),
 		flake(
-			"flake-green", "Green flake", "A green mirror.", Metallic, warm, 0.05, 0.80, []Band{{640, 55, 3.5}, {420, 34, 3}},
+			"flake-green", "Green flake", "A green mirror.", Metallic, warm, 0.05, 0.80,
+			[]Band{{640, 55, 3.5}, {420, 34, 3}},
 		),
-		flake("flake-blue", "Blue flake", "A blue mirror.", Metallic, warm, 0.05, 0.80, []Band{{625, 55, 4}, {705, 45, 3}}),
+		flake(
+			"flake-blue", "Blue flake", "A blue mirror.", Metallic, warm, 0.05, 0.80,
+			[]Band{{625, 55, 4}, {705, 45, 3}},
+		),
 		flake(
 			"flake-purple", "Purple flake", "A violet mirror.", Metallic, warm, 0.05, 0.78,
 			[]Band{{550, 45, 3.6}, {600, 30, 1.5}},
 		),
 		flake(
-			"flake-silver", "Silver flake", "A plain mirror: takes the colour of its base.", Metallic, warm, 0.85, 0.88, nil,
+			"flake-silver", "Silver flake", "A plain mirror: takes the colour of its base.", Metallic, warm, 0.85, 0.88,
+			nil,
 		),
-		flake("flake-holo", "Holographic flake", "Every piece another hue by tilt.", Holographic, cool, 0.80, 0.86, nil),
+		flake(
+			"flake-holo", "Holographic flake", "Every piece another hue by tilt.", Holographic, cool, 0.80, 0.86, nil,
+		),
 		bleeding(flake(
-			"flake-red-bleeding", "Red flake, runs", "Its dye runs into the plastic around it.", Plain, warm, 0.05, 0.80,
+			"flake-red-bleeding", "Red flake, runs", "Its dye runs into the plastic around it.", Plain, warm, 0.05,
+			0.80,
 			[]Band{{450, 60, 4}, {545, 30, 3}},
 		)),
 		filmFlake(
@@ -130,11 +152,13 @@ func flakes() []Family {
 			optics.Film{Index: 2.0, BackIndex: 1.5, ThicknessNM: 258, R1: -0.5, R2: 0.5},
 		),
 		filmFlake(
-			"flake-shift-green", "Colour-shift flake green to violet", "A mirror that turns violet when tilted.", ShiftFilm,
+			"flake-shift-green", "Colour-shift flake green to violet", "A mirror that turns violet when tilted.",
+			ShiftFilm,
 			optics.Film{Index: 1.46, BackIndex: 1.46, ThicknessNM: 455, R1: 0.55, R2: -0.6},
 		),
 		filmFlake(
-			"flake-shift-copper", "Colour-shift flake copper to green", "A mirror that turns green when tilted.", ShiftFilm,
+			"flake-shift-copper", "Colour-shift flake copper to green", "A mirror that turns green when tilted.",
+			ShiftFilm,
 			optics.Film{Index: 1.46, BackIndex: 1.46, ThicknessNM: 330, R1: 0.55, R2: -0.6},
 		),
 	}
@@ -188,20 +212,27 @@ func additives() []Family {
 	return []Family{
 		pour("softener", "Softener", "Softer and floats a little higher; weakens.", Softener, 0.98, 2, 40),
 		pour("hardener", "Hardener", "Firmer; less action.", Hardener, 1.05, 2, 40),
-		pour("stabiliser", "Heat stabiliser", "Slows the yellowing; smells, so little is enough.", Stabiliser, 1.0, 0.2, 2),
+		pour(
+			"stabiliser", "Heat stabiliser", "Slows the yellowing; smells, so little is enough.", Stabiliser, 1.0, 0.2,
+			2,
+		),
 		pour("scent-oil", "Scent oil", "Softens as it smells; too much weeps out.", Scent, 0.95, 0.5, 6),
 		grain(
-			"salt-fine", "Fine salt", "Weight and a cloud; weakens, settles, brings bubbles.", Salt, 1.2, 2.16, 0.15, 0.05, 3,
+			"salt-fine", "Fine salt", "Weight and a cloud; weakens, settles, brings bubbles.", Salt, 1.2, 2.16, 0.15,
+			0.05, 3,
 			24,
 		),
 		grain(
-			"salt-coarse", "Coarse salt", "Weight with less of a cloud; settles faster.", Salt, 1.2, 2.16, 0.4, 0.05, 3, 24,
+			"salt-coarse", "Coarse salt", "Weight with less of a cloud; settles faster.", Salt, 1.2, 2.16, 0.4, 0.05, 3,
+			24,
 		),
 		grain(
-			"glass-beads", "Glass beads", "Weight nearly without a cloud, and stronger.", Glass, 1.5, 2.5, 0.25, 0.006, 3, 24,
+			"glass-beads", "Glass beads", "Weight nearly without a cloud, and stronger.", Glass, 1.5, 2.5, 0.25, 0.006,
+			3, 24,
 		),
 		grain(
-			"floating-spheres", "Floating spheres", "Hollow and light: floats, and whitens.", Spheres, 0.12, 0.2, 0.06, 0.3, 3,
+			"floating-spheres", "Floating spheres", "Hollow and light: floats, and whitens.", Spheres, 0.12, 0.2, 0.06,
+			0.3, 3,
 			24,
 		),
 	}

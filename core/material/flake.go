@@ -139,7 +139,9 @@ func (f *Flake) check() error {
 		f.SizeIn.within("flake.sizeIn", 0.002, 0.25), inRange("flake.spread", f.Spread, 0, 1),
 		f.ThicknessMM.within("flake.thicknessMM", 0.005, 0.5), f.Packing.within("flake.packing", 0.05, 1),
 		f.DensityGML.within("flake.densityGML", 0.5, 10), Value{0, o.Origin}.within("flake.optics", 0, 0),
-		inRange("flake.usualTSP[0]", f.UsualTSP[0], 0, 100), inRange("flake.usualTSP[1]", f.UsualTSP[1], f.UsualTSP[0], 100),
+		inRange("flake.usualTSP[0]", f.UsualTSP[0], 0, 100), inRange(
+			"flake.usualTSP[1]", f.UsualTSP[1], f.UsualTSP[0], 100,
+		),
 		inRange("flake.optics.floor", o.Floor, 0, 1), inRange("flake.optics.top", o.Top, o.Floor, 1),
 	)
 }

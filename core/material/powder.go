@@ -69,7 +69,9 @@ func (p *Powder) Coefficients() (k, s colour.Spectrum) {
 
 func (p *Powder) check() error {
 	if p.Label != nil {
-		was := Powder{Type: p.Type, BulkGML: p.BulkGML, DensityGML: p.DensityGML, UsualTSP: p.UsualTSP, Optics: *p.Label}
+		was := Powder{
+			Type: p.Type, BulkGML: p.BulkGML, DensityGML: p.DensityGML, UsualTSP: p.UsualTSP, Optics: *p.Label,
+		}
 		if err := was.check(); err != nil {
 			return fmt.Errorf("powder.label: %w", err)
 		}

@@ -131,7 +131,8 @@ func TestSolidFamiliesLookLikeTheirNames(t *testing.T) {
 	for key, want := range map[string][]string{
 		"flake-red": {"red"}, "flake-gold": {"yellow", "orange"}, "flake-green": {"green"}, "flake-blue": {"blue"},
 		"flake-purple": {"violet", "pink"}, "flake-copper": {"orange", "red"}, "flake-orange": {"orange", "red"},
-		"flake-black": {"black"}, "flake-silver": {"white", "grey"}, "flake-white": {"white"}, "flake-clear-blue": {"blue"},
+		"flake-black": {"black"}, "flake-silver": {"white", "grey"}, "flake-white": {"white"},
+		"flake-clear-blue":  {"blue"},
 		"flake-clear-green": {"green"}, "flake-clear-red": {"red", "pink"},
 		"flake-shift-green": {"green"}, "flake-shift-copper": {"orange"},
 	} {

@@ -88,7 +88,8 @@ func (m *Material) Changed(s Stock, c Change) (Stock, float64, error) {
 	case Weighed:
 		if !(c.GrossG > 0 && c.EmptyG >= 0 && c.GrossG >= c.EmptyG && c.GrossG <= 100_000) {
 			return s, 0, measure.Faulty(
-				"grossG", "weigh the bottle with what is in it, and give what it weighs empty: the full one is the heavier",
+				"grossG",
+				"weigh the bottle with what is in it, and give what it weighs empty: the full one is the heavier",
 			)
 		}
 		n := c.GrossG - c.EmptyG

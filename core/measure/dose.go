@@ -111,12 +111,16 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 	case s == "" || len(typed) > 60:
 		return none, fmt.Errorf("type %s", form.examples())
 	case strings.HasPrefix(s, "-") || strings.HasPrefix(s, "−"):
-		return none, fmt.Errorf("%q is below zero; what is in a cup can't be taken out: type %s", typed, form.examples())
+		return none, fmt.Errorf(
+			"%q is below zero; what is in a cup can't be taken out: type %s", typed, form.examples(),
+		)
 	}
 	if share, ok := strings.CutSuffix(byWeight.ReplaceAllString(s, ""), "%"); ok && form == Solid {
 		v, rest, ok := split(strings.TrimSpace(share))
 		if !ok || rest != "" || v > mostPercent {
-			return none, fmt.Errorf("%q is no share of the weight; type 1 to %d %%, or %s", typed, mostPercent, form.examples())
+			return none, fmt.Errorf(
+				"%q is no share of the weight; type 1 to %d %%, or %s", typed, mostPercent, form.examples(),
+			)
 		}
 		return Amount{Value: v / (100 - v) * volumeML * plainGML, Unit: InGrams}.limit(typed, form)
 	}
@@ -130,7 +134,8 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 			s, perName = head, word
 			per = volumeML / map[string]float64{
 				"cup": CupML, "c": CupML, "ounce": FluidOunceML, "oz": FluidOunceML, "fl oz": FluidOunceML,
-				"half cup": CupML / 2, "1/2 cup": CupML / 2, "pint": PintML, "litre": LitreML, "liter": LitreML, "l": LitreML,
+				"half cup": CupML / 2, "1/2 cup": CupML / 2, "pint": PintML, "litre": LitreML, "liter": LitreML,
+				"l":      LitreML,
 				"100 ml": 100,
 			}[word]
 		}
@@ -139,7 +144,8 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 	s = guessWords.ReplaceAllString(s, "")
 	if guess && s == "" {
 		return none, fmt.Errorf(
-			"some is fine: say about how much, such as %q or %q", "some, about 3 "+guessUnit(form), "2-5 "+guessUnit(form),
+			"some is fine: say about how much, such as %q or %q", "some, about 3 "+guessUnit(form),
+			"2-5 "+guessUnit(form),
 		)
 	}
 	if m := rangeForm.FindStringSubmatch(s); m != nil {
@@ -165,7 +171,8 @@ func (k Kit) ParseDose(typed string, form Form, volumeML float64) (Amount, error
 		a.Low, a.High = a.Value*(1-guessSpread), a.Value*(1+guessSpread)
 	} else if a.Unit == InDrops && per == 1 && a.Value != math.Trunc(a.Value) {
 		return none, fmt.Errorf(
-			"%s can't be dripped; type %s or %s", Drops(a.Value), Number(math.Floor(a.Value), 0), Number(math.Ceil(a.Value), 0),
+			"%s can't be dripped; type %s or %s", Drops(a.Value), Number(math.Floor(a.Value), 0),
+			Number(math.Ceil(a.Value), 0),
 		)
 	} else if a.Unit == InDrops && perName != "" {
 		a.Value, _ = WholeDrops(a.Value)
@@ -267,7 +274,9 @@ func (k Kit) term(term, lastUnit, typed string, form Form) (Amount, error) {
 	u, known := findDoseUnit(spelled, form)
 	switch {
 	case !known && spelled == "" && form == Solid:
-		return Amount{}, fmt.Errorf("%s of what? Add the unit: tsp, g, ml or cup. %s", Number(value, 4), flakeSizeHint(value))
+		return Amount{}, fmt.Errorf(
+			"%s of what? Add the unit: tsp, g, ml or cup. %s", Number(value, 4), flakeSizeHint(value),
+		)
 	case !known && doseUnits[spelled].only == Liquid:
 		return Amount{}, fmt.Errorf("powders, flake and salt are not dripped; type %s", solidExamples)
 	case !known && form == Solid:

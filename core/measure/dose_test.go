@@ -30,11 +30,13 @@ func TestDosesAsMakersWriteThem(t *testing.T) {
 	g := func(n float64) Amount { return Amount{Value: n, Unit: InGrams} }
 	ml := func(n float64) Amount { return Amount{Value: n, Unit: InML} }
 	liquids := map[string]Amount{
-		"12 drops": drops(12), "12d": drops(12), "12": drops(12), "12 d": drops(12), "1 drop": drops(1), "a drop": drops(1),
+		"12 drops": drops(12), "12d": drops(12), "12": drops(12), "12 d": drops(12), "1 drop": drops(1),
+		"a drop":    drops(1),
 		"two drops": drops(2),
-		"0":         drops(0), " 7 Drops. ": drops(7), "5dr": drops(5), "3 drips": drops(3), "12 drops per cup": drops(6),
-		"12d/cup":        drops(6),
-		"12 drops a cup": drops(6), "2 drops per oz": drops(8), "2d/oz": drops(8), "2 d an ounce": drops(8),
+		"0":         drops(0), " 7 Drops. ": drops(7), "5dr": drops(5), "3 drips": drops(3),
+		"12 drops per cup": drops(6),
+		"12d/cup":          drops(6),
+		"12 drops a cup":   drops(6), "2 drops per oz": drops(8), "2d/oz": drops(8), "2 d an ounce": drops(8),
 		"3 + 4 drops": drops(7), "3d + 4d": drops(7),
 		"3 and 4 drops": drops(7), "5 drops & 1 drop": drops(6), "2 ml": ml(2), "2ml": ml(2), "2,5 ml": ml(2.5),
 		".5 ml": ml(0.5), "1/2 ml": ml(0.5),
@@ -50,7 +52,8 @@ func TestDosesAsMakersWriteThem(t *testing.T) {
 		}, "maybe 6": {Value: 6, Unit: InDrops, Low: 3, High: 9},
 	}
 	solids := map[string]Amount{
-		"1/8 tsp": tsp(0.125), "1/8t": tsp(0.125), "1/8 t.": tsp(0.125), "1/8 teaspoon": tsp(0.125), "⅛ tsp": tsp(0.125),
+		"1/8 tsp": tsp(0.125), "1/8t": tsp(0.125), "1/8 t.": tsp(0.125), "1/8 teaspoon": tsp(0.125),
+		"⅛ tsp": tsp(0.125),
 		"1 tsp": tsp(1), "1 1/2 tsp": tsp(1.5), "1½ tsp": tsp(1.5),
 		"1/8 + 1/32 tsp": tsp(0.15625), "1/8 tsp + 1/32 tsp": tsp(0.15625), "1/8 + 1/32 tsp, level": tsp(0.15625),
 		"1/8 and 1/32 tsp": tsp(0.15625), "1/4 + 1/8 + 1/64 tsp": tsp(0.390625),
@@ -61,15 +64,18 @@ func TestDosesAsMakersWriteThem(t *testing.T) {
 		"half 1/4 tsp": tsp(0.125), "2 half 1/4 tsp": tsp(0.25), "scant 1/2 tsp": tsp(0.375),
 		"1/2 tsp and 2 heaped 1/8 tsp": tsp(0.875), "half a tsp": tsp(0.5), "a quarter tsp": tsp(0.25),
 		"quarter of a teaspoon": tsp(0.25),
-		"1 tbsp":                tsp(3), "2 tablespoons": tsp(6), "1/4 cup": tsp(12), "half a cup": tsp(24), "a quarter cup": tsp(12),
+		"1 tbsp":                tsp(3), "2 tablespoons": tsp(6), "1/4 cup": tsp(12), "half a cup": tsp(24),
+		"a quarter cup":      tsp(12),
 		"half a cup of salt": tsp(24), "1/4 cup of salt": tsp(12), "2 tsp of flake": tsp(2), "3 tsp": tsp(3),
 		"0.33 tsp": tsp(0.33),
 		"2.5 g":    g(2.5), "2.5g": g(2.5), "2,5 g": g(2.5), "250 mg": g(0.25), "1 oz": g(28.349523),
 		"half an oz": g(14.1747615), "1 lb": g(453.59237), "3 grams": g(3), "3 ml": ml(3), "5 cc": ml(5),
-		"1/4 tsp per cup": tsp(0.125), "1/4 tsp/cup": tsp(0.125), "1/4 tsp a cup": tsp(0.125), "1/64 tsp per oz": tsp(0.0625),
-		"1 oz per cup": g(14.1747615), "20 g per litre": g(2.36588),
-		"tip of the small knife": tsp(0.01), "2 tips of the small knife": tsp(0.02), "2 x tip of the small knife": tsp(0.02),
-		"a pinch": tsp(0.05), "pinch": tsp(0.05), "3 pinches of pearl": tsp(0),
+		"1/4 tsp per cup": tsp(0.125), "1/4 tsp/cup": tsp(0.125), "1/4 tsp a cup": tsp(0.125),
+		"1/64 tsp per oz": tsp(0.0625),
+		"1 oz per cup":    g(14.1747615), "20 g per litre": g(2.36588),
+		"tip of the small knife": tsp(0.01), "2 tips of the small knife": tsp(0.02),
+		"2 x tip of the small knife": tsp(0.02),
+		"a pinch":                    tsp(0.05), "pinch": tsp(0.05), "3 pinches of pearl": tsp(0),
 		"heaped pinch": tsp(0.075), "1/8 tsp + a pinch": tsp(0.175), "some, 1/8-1/4 tsp": {
 			Value: 0.1875, Unit: InTeaspoons, Low: 0.125, High: 0.25,
 		}, "about 1/4 tsp": {Value: 0.25, Unit: InTeaspoons, Low: 0.125, High: 0.375},
@@ -143,13 +149,16 @@ func TestWrongDosesSayWhatWouldBeUnderstood(t *testing.T) {
 	liquids := map[string]string{
 		"-3": "below zero", "2.5 drops": "type 2 or 3", "1/2 drop": "type 0 or 1", "": "12 drops", "   ": "12 drops",
 		"some": "about how much", "about": "about how much", "1e9": "no unit",
-		"999999999": "no dose", "12 buckets": "no unit", "12 dorps": "no unit", "drops": "no number", "d12": "no number",
+		"999999999": "no dose", "12 buckets": "no unit", "12 dorps": "no unit", "drops": "no number",
+		"d12":   "no number",
 		"12 lb": "no unit", "3 drops + 2 ml": "one unit", "5-2 drops": "runs backwards",
-		"heaped 3 drops": "only spoons", "level 2 ml": "only spoons", "1,000 drops": "no number", "1/0 drops": "no number",
-		"+": "lacks a figure", "3 drops +": "lacks a figure", "60000 ml": "no dose",
+		"heaped 3 drops": "only spoons", "level 2 ml": "only spoons", "1,000 drops": "no number",
+		"1/0 drops": "no number",
+		"+":         "lacks a figure", "3 drops +": "lacks a figure", "60000 ml": "no dose",
 		"tip of the small knife": "measure for powders", strings.Repeat("9", 70): "type a dose", "NaN": "no number",
 		"Inf drops": "no number", "0x10 drops": "no unit", "1 2 drops": "no number", "twelve": "no number",
-		"a bit more": "no unit", "1..5 ml": "no number", "3 drops of": "of", "½½ ml": "no number", "a few drops": "no unit",
+		"a bit more": "no unit", "1..5 ml": "no number", "3 drops of": "of", "½½ ml": "no number",
+		"a few drops": "no unit",
 	}
 	delete(liquids, "3 drops of") // reads as 3 drops of something, which is fine
 	solids := map[string]string{
@@ -157,7 +166,8 @@ func TestWrongDosesSayWhatWouldBeUnderstood(t *testing.T) {
 		"12d": "not dripped", "lots": "no number", "-1 tsp": "below zero", "": "1/8 tsp",
 		"a smidgen": "measure of your own", "2 knives": "measure of your own", "1/8 tsp + 2 g": "one unit",
 		"1/8 tsp + 2 drops": "not dripped", "heaped 2 g": "only spoons", "1/4-1/8 tsp": "runs backwards",
-		"some": "about how much", "to taste": "no number", "1/8 tps": "no unit", "tsp": "no number", "1/0 tsp": "no number",
+		"some": "about how much", "to taste": "no number", "1/8 tps": "no unit", "tsp": "no number",
+		"1/0 tsp":      "no number",
 		"99999999 tsp": "no dose", "200 kg": "no dose", "1 ton": "no unit",
 		"5 5/4 tsp": "no number", "level": "lacks a figure", "heaped": "lacks a figure",
 	}
@@ -180,7 +190,8 @@ func TestWrongDosesSayWhatWouldBeUnderstood(t *testing.T) {
 		assert.ErrorContains(t, err, says, typed)
 	}
 	for typed, says := range map[string]string{
-		".40": "Did you mean .040", "0.35": "Did you mean .035", ".15": "Did you mean .015", "15": "Type .015 for inches",
+		".40": "Did you mean .040", "0.35": "Did you mean .035", ".15": "Did you mean .015",
+		"15": "Type .015 for inches",
 		"40": "Type .040", "big": "no size", "0.0001": "out of reach", "9 mm": "out of reach", "1 cup": "no size",
 		"-.015": "no size",
 	} {
@@ -215,8 +226,9 @@ func TestAmountsAddUp(t *testing.T) {
 	assert.Error(t, Amount{Value: 1, Unit: "pints"}.Check())
 	assert.Error(t, Amount{Value: 9, Unit: InDrops, Low: 2, High: 5}.Check())
 	for tsp, says := range map[float64]string{
-		0.15625: "1/8 tsp + 1/32 tsp", 0.75: "3/4 tsp", TeaspoonsPerCup / 4: "1/4 cup", TeaspoonsPerCup * 1.25: "1 1/4 cups",
-		1.125: "1 1/8 tsp", 0.33: "0.33 tsp", TeaspoonsPerCup: "1 cup", 12: "12 tsp", 0: "0 tsp",
+		0.15625: "1/8 tsp + 1/32 tsp", 0.75: "3/4 tsp", TeaspoonsPerCup / 4: "1/4 cup",
+		TeaspoonsPerCup * 1.25: "1 1/4 cups",
+		1.125:                  "1 1/8 tsp", 0.33: "0.33 tsp", TeaspoonsPerCup: "1 cup", 12: "12 tsp", 0: "0 tsp",
 	} {
 		assert.Equal(t, says, Spoons(tsp))
 	}
@@ -334,7 +346,9 @@ func (v *vectorScoop) same(t *testing.T, got *Scoops, id string) {
 func TestRoundingAgainstBruteForce(t *testing.T) {
 	all := []float64{1, 0.5, 1.0 / 3, 0.25, 0.125, 0.0625, 0.03125, 0.015625, 0.011}
 	rapid.Check(t, func(t *rapid.T) {
-		spoons := rapid.SliceOfNDistinct(rapid.SampledFrom(all), 1, 5, func(f float64) float64 { return f }).Draw(t, "spoons")
+		spoons := rapid.SliceOfNDistinct(
+			rapid.SampledFrom(all), 1, 5, func(f float64) float64 { return f },
+		).Draw(t, "spoons")
 		target := rapid.Float64Range(0.001, 3).Draw(t, "target")
 		best, few := Kit{SpoonsTSP: spoons}.Round(target)
 		leastError, leastScoops, fewest := math.Inf(1), 0, MaxScoops+1

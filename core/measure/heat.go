@@ -28,8 +28,11 @@ func ParseTemperature(typed string) (float64, error) {
 	case "c", "celsius":
 		c = value
 	case "":
-		if value < 260 { // plastisol is worked at 160–180 °C, which is 320–360 °F: only above that is there no doubt
-			return 0, fmt.Errorf("%s of which degrees? Type %sF or %sC", Number(value, 1), Number(value, 1), Number(value, 1))
+		// plastisol is worked at 160–180 °C, which is 320–360 °F: only above that is there no doubt
+		if value < 260 {
+			return 0, fmt.Errorf(
+				"%s of which degrees? Type %sF or %sC", Number(value, 1), Number(value, 1), Number(value, 1),
+			)
 		}
 		c = Celsius(value)
 	default:

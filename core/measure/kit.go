@@ -23,7 +23,9 @@ type NamedMeasure struct {
 
 // StandardKit is a set of the usual spoons, for a maker who has said nothing yet.
 func StandardKit() Kit {
-	return Kit{SpoonsTSP: []float64{1, 0.5, 0.25, 0.125, 0.0625, 0.03125, 0.015625}, Heaped: 1.5, Named: []NamedMeasure{}}
+	return Kit{
+		SpoonsTSP: []float64{1, 0.5, 0.25, 0.125, 0.0625, 0.03125, 0.015625}, Heaped: 1.5, Named: []NamedMeasure{},
+	}
 }
 
 // Check says what is wrong with a kit.
@@ -166,7 +168,8 @@ func (k Kit) Round(targetTSP float64) (best Scoops, few *Scoops) {
 			return
 		}
 		// All that is left, filled with the largest spoon left, must come near enough.
-		if short := targetTSP - total - float64(left)*spoons[i]; bestC != nil && short > math.Abs(bestT-targetTSP)+tie &&
+		if short := targetTSP - total - float64(left)*spoons[i]; bestC != nil && short > math.Abs(bestT-targetTSP)+
+			tie &&
 			short > 0.05*targetTSP+tie {
 			return
 		}

@@ -12,11 +12,15 @@ import (
 
 func TestVolumesAsMakersWriteThem(t *testing.T) {
 	for typed, ml := range map[string]float64{
-		"1 cup": 236.588, "1/2 cup": 118.294, "2 cups": 473.176, "1c": 236.588, "half a cup": 118.294, "Half Cup": 118.294,
-		"a quarter cup": 59.147, "quarter of a cup": 59.147, "1 1/2 cups": 354.882, "1½ cups": 354.882, "½ cup": 118.294,
-		"3/4 c.": 177.441, "8 fl oz": 236.588, "8 fl. oz.": 236.588, "8oz": 236.588, "12 ounces": 354.882, "300 ml": 300,
-		"300ml": 300, "300 ML": 300, "0.3 l": 300, "0,3 l": 300, ".5 l": 500, "1 gal": 3785.408, "a gallon": 3785.408,
-		"1 pint": 473.176, "1 pt": 473.176, "2 quarts": 946.352 * 2, "1 qt": 946.352, "  2   cups ": 473.176, "150 cc": 150,
+		"1 cup": 236.588, "1/2 cup": 118.294, "2 cups": 473.176, "1c": 236.588, "half a cup": 118.294,
+		"Half Cup":      118.294,
+		"a quarter cup": 59.147, "quarter of a cup": 59.147, "1 1/2 cups": 354.882, "1½ cups": 354.882,
+		"½ cup":  118.294,
+		"3/4 c.": 177.441, "8 fl oz": 236.588, "8 fl. oz.": 236.588, "8oz": 236.588, "12 ounces": 354.882,
+		"300 ml": 300,
+		"300ml":  300, "300 ML": 300, "0.3 l": 300, "0,3 l": 300, ".5 l": 500, "1 gal": 3785.408, "a gallon": 3785.408,
+		"1 pint": 473.176, "1 pt": 473.176, "2 quarts": 946.352 * 2, "1 qt": 946.352, "  2   cups ": 473.176,
+		"150 cc":   150,
 		"two cups": 473.176, "1 / 2 cup": 118.294, "2.5 cups": 591.47, "5 gallons": 5 * 3785.408,
 	} {
 		v, err := ParseVolume(typed)
@@ -32,13 +36,15 @@ func TestVolumesAsMakersWriteThem(t *testing.T) {
 
 func TestWrongVolumesSayWhatWouldBeUnderstood(t *testing.T) {
 	for typed, says := range map[string]string{
-		"": "type a volume such as 1 cup", "cup of": "no number", "12": "Add the unit", "12 buckets": "no unit of volume",
-		"-1 cup": "below zero", "0 cups": "needs some plastisol", "0.001 ml": "too little", "1/0 cup": "no number",
+		"": "type a volume such as 1 cup", "cup of": "no number", "12": "Add the unit",
+		"12 buckets": "no unit of volume",
+		"-1 cup":     "below zero", "0 cups": "needs some plastisol", "0.001 ml": "too little", "1/0 cup": "no number",
 		"500 gal": "over 100 litres", "1,000 ml": "no number", "1e3 ml": "no unit", "1 2 cups": "no number",
 		"NaN ml":   "no number",
 		"Inf cups": "no number", "5 5/4 cups": "no number", "3 drops": "no unit of volume",
 		strings.Repeat("9", 50): "type a volume",
-		"9999999999999999 l":    "over 100 litres", "1..5 cup": "no number", "0x10 ml": "no unit", "½½ cup": "no number",
+		"9999999999999999 l":    "over 100 litres", "1..5 cup": "no number", "0x10 ml": "no unit",
+		"½½ cup": "no number",
 	} {
 		_, err := ParseVolume(typed)
 		if assert.Error(t, err, typed) {
@@ -99,13 +105,15 @@ func FuzzParse(f *testing.F) {
 
 func TestFiguresAreWhatAnyoneMeasures(t *testing.T) {
 	for v, says := range map[float64]string{
-		147.8675: "147.9", 26.42: "26.4", 8.7449: "8.74", 0.0313: "0.0313", 0.5: "0.5", 0: "0", 300: "300", 1e-9: "1e-09",
+		147.8675: "147.9", 26.42: "26.4", 8.7449: "8.74", 0.0313: "0.0313", 0.5: "0.5", 0: "0", 300: "300",
+		1e-9:       "1e-09",
 		0.00012345: "0.000123",
 	} {
 		assert.Equal(t, says, Figures(v))
 	}
 	for s, says := range map[float64]string{
-		0.2: "1 second", 45.4: "45 seconds", 89.9: "90 seconds", 217: "3.5 minutes", 60 * 12: "12 minutes", 91: "1.5 minutes",
+		0.2: "1 second", 45.4: "45 seconds", 89.9: "90 seconds", 217: "3.5 minutes", 60 * 12: "12 minutes",
+		91: "1.5 minutes",
 	} {
 		assert.Equal(t, says, Seconds(s))
 	}

@@ -11,7 +11,8 @@ import (
 
 func TestRests(t *testing.T) {
 	for typed, hours := range map[string]float64{
-		"24": 24, "2.5 hours": 2.5, "2,5 h": 2.5, "3 days": 72, "a week": 168, "half an hour": 0.5, "90 min": 1.5, "0": 0,
+		"24": 24, "2.5 hours": 2.5, "2,5 h": 2.5, "3 days": 72, "a week": 168, "half an hour": 0.5, "90 min": 1.5,
+		"0": 0,
 	} {
 		got, err := ParseRest(typed)
 		require.NoError(t, err, typed)

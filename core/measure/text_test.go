@@ -11,12 +11,14 @@ import (
 
 func TestNamesCanBeSeen(t *testing.T) {
 	for _, fine := range []string{
-		"Bog tea", "Grüner Hering", "Ørret №3", "黄色", "salt & pepper 🐟", "日本語", "عربي", "it's “so”",
+		"Bog tea", "Grüner Hering", "Ørret №3", "黄色", "salt & pepper 🐟", "日本語", "عربي",
+		"it's “so”",
 	} {
 		assert.NoError(t, measure.CheckName("name", "it", fine, 80), fine)
 	}
 	for _, bad := range []string{
-		"", "  ", "\t", "a\x00b", "a\nb", "a\u200bb", "\u200b", "a\u202eb", "a\u2066b", "\ufeffa", "a\u00adb", "a\u2028b",
+		"", "  ", "\t", "a\x00b", "a\nb", "a\u200bb", "\u200b", "a\u202eb", "a\u2066b", "\ufeffa", "a\u00adb",
+		"a\u2028b",
 		"a\u007fb",
 		"a\u0085b", "a\U000E0041b", "a\u3164b", "\u2800", "a\xffb", "a\ue000b",
 	} {

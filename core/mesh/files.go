@@ -26,7 +26,9 @@ func Read(r io.Reader) (*Mesh, string, error) {
 		return nil, "", err
 	}
 	if len(raw) > MaxBytes {
-		return nil, "", measure.Faulty("file", "this file is larger than %d MB; save it with fewer triangles", MaxBytes>>20)
+		return nil, "", measure.Faulty(
+			"file", "this file is larger than %d MB; save it with fewer triangles", MaxBytes>>20,
+		)
 	}
 	var m *Mesh
 	switch {
@@ -43,7 +45,9 @@ func Read(r io.Reader) (*Mesh, string, error) {
 	for _, v := range m.V {
 		for _, x := range v {
 			if !(math.Abs(x) <= mostMM) {
-				return nil, "", measure.Faulty("file", "this file has corners that lie nowhere, or more than ten metres away")
+				return nil, "", measure.Faulty(
+					"file", "this file has corners that lie nowhere, or more than ten metres away",
+				)
 			}
 		}
 	}

@@ -74,7 +74,8 @@ func (m *Mesh) Mend() (did []string, err error) {
 	}
 	if !m.Closed() {
 		return did, measure.Faulty(
-			"file", "this body is not closed, so that it has no volume; close it in the program that drew it, and save it again",
+			"file",
+			"this body is not closed, so that it has no volume; close it in the program that drew it, and save it again",
 		)
 	}
 	if m.VolumeML() < 0 {
@@ -154,7 +155,8 @@ func (m *Mesh) close() (holes int, err error) {
 		if all[edge{e.to, e.from}] == 0 {
 			if _, twice := next[e.to]; twice {
 				return 0, measure.Faulty(
-					"file", "this body is open where two holes touch; close it in the program that drew it, and save it again",
+					"file",
+					"this body is open where two holes touch; close it in the program that drew it, and save it again",
 				)
 			}
 			next[e.to] = e.from
@@ -185,7 +187,8 @@ func (m *Mesh) close() (holes int, err error) {
 		}
 		if holes++; holes > mostHoles {
 			return 0, measure.Faulty(
-				"file", "this body has more than %d holes; close them in the program that drew it, and save it again", mostHoles,
+				"file", "this body has more than %d holes; close them in the program that drew it, and save it again",
+				mostHoles,
 			)
 		}
 		low, high := m.V[ring[0]], m.V[ring[0]]
@@ -196,7 +199,8 @@ func (m *Mesh) close() (holes int, err error) {
 		}
 		if high.Minus(low).Long() > most {
 			return 0, measure.Faulty(
-				"file", "this body is open: one hole is %s mm across; close it in the program that drew it, and save it again",
+				"file",
+				"this body is open: one hole is %s mm across; close it in the program that drew it, and save it again",
 				measure.Number(high.Minus(low).Long(), 0),
 			)
 		}

@@ -188,7 +188,8 @@ func TestWhatIsNoBody(t *testing.T) {
 		"no figures":  {"v a b c\n", "can't be read"},
 		"two figures": {"v 1 2\n", "three figures"},
 		"not a number": {
-			"solid x\nvertex NaN 0 0\nvertex 1 0 0\nvertex 0 1 0\n" + strings.Repeat("vertex 0 0 1\n", 9), "lie nowhere",
+			"solid x\nvertex NaN 0 0\nvertex 1 0 0\nvertex 0 1 0\n" + strings.Repeat("vertex 0 0 1\n", 9),
+			"lie nowhere",
 		},
 	} {
 		_, _, err := Read(strings.NewReader(c.file))

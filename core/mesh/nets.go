@@ -17,8 +17,8 @@ type Field func(p Vec) float64
 type Solid interface {
 	// Field is the distance to its surface.
 	Field(p Vec) float64
-	// Near is a field with the same surface within a box, which may be sooner worked out; what it says elsewhere does not
-	// matter.
+	// Near is a field with the same surface within a box, which may be sooner worked out; what it says elsewhere does
+	// not matter.
 	Near(from, to Vec) Field
 }
 

@@ -142,7 +142,9 @@ func binned(ctx context.Context, v [][3]float32, t [][3]int32, high int) (n, shi
 	n = (high + rows - 1) / rows
 	at = make([]gridded, len(v))
 	for i, p := range v {
-		at[i] = gridded{int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5))}
+		at[i] = gridded{
+			int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5)),
+		}
 	}
 	bins = make([][]int32, n)
 	for i := range bins {

@@ -151,7 +151,9 @@ func Unpack(raw []byte) (*Mesh, error) {
 		return nil, errPacked
 	}
 	v, m := make([]float32, 3*n[0]), &Mesh{V: make([]Vec, n[0]), T: make([][3]int32, n[1])}
-	if err := errors.Join(binary.Read(z, binary.LittleEndian, v), binary.Read(z, binary.LittleEndian, m.T)); err != nil {
+	if err := errors.Join(
+		binary.Read(z, binary.LittleEndian, v), binary.Read(z, binary.LittleEndian, m.T),
+	); err != nil {
 		return nil, err
 	}
 	for i := range m.V {

@@ -45,7 +45,9 @@ func TestEveryFigureOfEveryCupIsFinite(t *testing.T) {
 			s, err := recipe.Scale(&c, shelf, Kit, measure.Volume{Typed: "some", ML: to}, at)
 			finite("scale", s, err)
 		}
-		v := cup.Live{Cup: c, Heats: []cup.Heat{{TempC: 180, AtMS: 0}, {TempC: 0, AtMS: -9e15}, {TempC: 260, AtMS: 9e15}}}
+		v := cup.Live{
+			Cup: c, Heats: []cup.Heat{{TempC: 180, AtMS: 0}, {TempC: 0, AtMS: -9e15}, {TempC: 260, AtMS: 9e15}},
+		}
 		finite("warmth", v.WarmthAt(1e12), nil)
 		rest, other, err := v.Split(rapid.Float64Range(0, 1).Draw(t, "share"))
 		finite("split", []cup.Live{rest, other}, err)

@@ -129,7 +129,9 @@ func (m *Mix) piece(
 	behind := *face
 	if f.SeesThrough() {
 		rest := m.Seen(Condition{
-			ThicknessMM: max(at.ThicknessMM-depth, cup.MinThicknessMM), Ground: at.Ground, Light: at.Light, State: at.State,
+			ThicknessMM: max(
+				at.ThicknessMM-depth, cup.MinThicknessMM,
+			), Ground: at.Ground, Light: at.Light, State: at.State,
 		})
 		for b := range behind {
 			behind[b] = min(1, face[b]+(1-face[b])*(1-face[b])*rest[b])

@@ -35,7 +35,9 @@ func TestAPieceFadesInThePictureWhereTheRuleSaysSo(t *testing.T) {
 			assert.Greater(
 				t, seen(0.8*deep), optics.LeastContrast, "%s in %g drops of white, short of %.1f mm", key, white, deep,
 			)
-			assert.Less(t, seen(1.25*deep), optics.LeastContrast, "%s in %g drops of white, past %.1f mm", key, white, deep)
+			assert.Less(
+				t, seen(1.25*deep), optics.LeastContrast, "%s in %g drops of white, past %.1f mm", key, white, deep,
+			)
 		}
 	}
 }

@@ -181,7 +181,8 @@ func working(bottle *material.Material, a measure.Amount, l *Line, unit string, 
 			loose *= measure.TeaspoonML
 		}
 		return fmt.Sprintf(
-			"%s = %s ml in the spoon × %s g/ml = %s g", a, measure.Number(loose, 2), measure.Number(bottle.BulkGML(), 2),
+			"%s = %s ml in the spoon × %s g/ml = %s g", a, measure.Number(loose, 2),
+			measure.Number(bottle.BulkGML(), 2),
 			measure.Number(l.Grams, 2),
 		) + tail
 	case unit == "g":

@@ -221,7 +221,9 @@ func TestGlintMovesWithTiltAndLight(t *testing.T) {
 	over := On(6, optics.Dark)
 	a := m.Colour(over)
 	over.TiltDeg = 50
-	assert.Less(t, colour.DeltaE00(a, m.Colour(over)), colour.DeltaE00(face, tilted), "an overcast sky makes little glint")
+	assert.Less(
+		t, colour.DeltaE00(a, m.Colour(over)), colour.DeltaE00(face, tilted), "an overcast sky makes little glint",
+	)
 	l := lookAt(t, CupOf(t, "1 cup", Tsp("interference-blue", 0.25)), On(4, optics.Dark))
 	require.NotNil(t, l.Tilted)
 }

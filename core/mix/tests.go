@@ -44,8 +44,9 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 	}
 	depth := m.StickDepth(cup.Hot)
 	stick := BenchTest{
-		Key: "stirrer", Name: "Stirrer", About: "How far down a white stick stays visible in the hot cup.", DepthMM: depth,
-		Swatch: []Swatch{look(60, optics.White, cup.Hot)}, Labels: []string{"the cup from above"},
+		Key: "stirrer", Name: "Stirrer", About: "How far down a white stick stays visible in the hot cup.",
+		DepthMM: depth,
+		Swatch:  []Swatch{look(60, optics.White, cup.Hot)}, Labels: []string{"the cup from above"},
 	}
 	switch {
 	case depth >= stickMM:
@@ -55,7 +56,8 @@ func (m *Mix) BenchTests(light colour.Light) []BenchTest {
 			measure.Number(depth/measure.MMPerInch, 2) + " in)"
 	}
 	chip := BenchTest{
-		Key: "chip", Name: "Step chip", About: "Four thicknesses side by side on white paper.", Says: "1, 2, 4 and 8 mm",
+		Key: "chip", Name: "Step chip", About: "Four thicknesses side by side on white paper.",
+		Says:   "1, 2, 4 and 8 mm",
 		Swatch: []Swatch{}, Labels: []string{},
 	}
 	for _, mm := range chipMM {

@@ -40,7 +40,8 @@ func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 			if b.Flake != nil {
 				does = "it curls or greys: let the cup cool below that, stir it in last, pour at once"
 			}
-			add("heat", b.UID, "Its heat limit: "+h.Words()+".", "%s goes in below %s; this cup is worked at %s, where %s.",
+			add("heat", b.UID, "Its heat limit: "+h.Words()+
+				".", "%s goes in below %s; this cup is worked at %s, where %s.",
 				b.Name, measure.Degrees(h.MaxC), measure.Degrees(hot), does)
 		}
 		if b.Runs() {
@@ -70,7 +71,8 @@ func watch(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 	}
 	if soft := m.share[material.Softener]; soft > 0.12 {
 		add(
-			"soft", "", "Softener loosens the plastic that holds the hook.", "%s %% softener: %s. Take a softer grade instead.",
+			"soft", "", "Softener loosens the plastic that holds the hook.",
+			"%s %% softener: %s. Take a softer grade instead.",
 			measure.Number(100*soft, 0), m.Feel().StrengthWords,
 		)
 	}
@@ -99,18 +101,22 @@ func watchAdditive(b *material.Material, a *material.Additive, d cup.Dose, c *cu
 		grain := a.GrainMM.Value / 1000
 		v := 1000 * (a.DensityGML.Value - 1.03) * 9.81 * grain * grain / (18 * hotViscosity)
 		add("settles", fmt.Sprintf(
-			"Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2), measure.Number(1000*v, 2),
+			"Grains of %s mm sink %s mm/s in hot plastisol.", measure.Number(a.GrainMM.Value, 2),
+			measure.Number(1000*v, 2),
 		),
 			"%s settles: stir at least every %s until it is poured.", b.Name, measure.Seconds(0.01/v))
 		if a.Role == material.Salt {
 			add(
-				"bubbles", "Air and damp come in between the grains.", "%s brings bubbles: dry it, and degas after it is in.",
+				"bubbles", "Air and damp come in between the grains.",
+				"%s brings bubbles: dry it, and degas after it is in.",
 				b.Name,
 			)
 			if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.01 {
 				add(
 					"whitens",
-					fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)),
+					fmt.Sprintf(
+						"It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3),
+					),
 					"%s clouds the colour and hides flake below the skin.", b.Name,
 				)
 			}
@@ -119,7 +125,9 @@ func watchAdditive(b *material.Material, a *material.Additive, d cup.Dose, c *cu
 		if haze := a.Scatters(l.ML / m.FinishedML); haze > 0.02 {
 			add(
 				"whitens",
-				fmt.Sprintf("It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3)),
+				fmt.Sprintf(
+					"It scatters %s/mm; plain plastic %s/mm.", measure.Number(haze, 3), measure.Number(m.baseS, 3),
+				),
 				"%s whitens: the colour comes out paler and solid. Its dust is not for breathing.", b.Name,
 			)
 		}
@@ -150,7 +158,9 @@ func StockWatch(c *cup.Cup, m *Mix, shelf cup.Shelf, left, low map[string]float6
 		)
 		switch {
 		case takes > have:
-			out = append(out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + ": there is not enough of it.", Why: why})
+			out = append(
+				out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + ": there is not enough of it.", Why: why},
+			)
 		case have-takes < low[uid]:
 			out = append(out, cup.Watch{Kind: "stock", Material: uid, Says: b.Name + " runs low: buy more.", Why: why})
 		}
@@ -195,9 +205,12 @@ func watchGreys(c *cup.Cup, m *Mix, shelf cup.Shelf) []cup.Watch {
 			both, ok := alone(p.dose, q.dose)
 			if least := min(p.lab.Chroma(), q.lab.Chroma()); ok && both.Chroma() < greysOut*least {
 				out = append(out, cup.Watch{
-					Kind: "greys", Material: q.dose.Material, Says: fmt.Sprintf("%s and %s grey each other out.", p.name, q.name),
+					Kind: "greys", Material: q.dose.Material, Says: fmt.Sprintf(
+						"%s and %s grey each other out.", p.name, q.name,
+					),
 					Why: fmt.Sprintf(
-						"Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0), measure.Number(q.lab.Chroma(), 0),
+						"Chroma %s and %s alone, %s together.", measure.Number(p.lab.Chroma(), 0),
+						measure.Number(q.lab.Chroma(), 0),
 						measure.Number(both.Chroma(), 0),
 					),
 				})

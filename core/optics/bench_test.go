@@ -171,7 +171,8 @@ func TestWater(t *testing.T) {
 		deep, _ := w.See(&pale, 6, 0.3, FromSide)
 		assert.Greater(t, near[18], deep[18], w)
 		assert.Greater(
-			t, math.Abs(near[18]-water[18]), math.Abs(far[18]-water[18]), "%s: it fades into the water with distance", w,
+			t, math.Abs(near[18]-water[18]), math.Abs(far[18]-water[18]), "%s: it fades into the water with distance",
+			w,
 		)
 		assert.NotEmpty(t, w.Name())
 	}

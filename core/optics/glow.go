@@ -47,7 +47,9 @@ func slab(k, s, x float64) part {
 // over lays a part on another one.
 func (p part) over(q part) part {
 	d := 1 - p.rear*q.front
-	return part{p.front + p.through*p.through*q.front/d, q.rear + q.through*q.through*p.rear/d, p.through * q.through / d}
+	return part{
+		p.front + p.through*p.through*q.front/d, q.rear + q.through*q.through*p.rear/d, p.through * q.through / d,
+	}
 }
 
 // halves are the parts of a stack above and below each depth of a layer.
@@ -124,7 +126,9 @@ func (s Surface) GlowsIn(layers []Layer, which int, g *Glow, light *colour.Spect
 		if shape < leastGiven || light[b] <= 0 {
 			continue
 		}
-		before, after := about(func(i int) float64 { return layers[i].K[b] }, func(i int) float64 { return layers[i].S[b] })
+		before, after := about(
+			func(i int) float64 { return layers[i].K[b] }, func(i int) float64 { return layers[i].S[b] },
+		)
 		f.bands = append(f.bands, b)
 		f.emit = append(f.emit, halves{})
 		f.emit[len(f.emit)-1].fill(l.K[b], l.S[b], x, &f.depth, before, after)

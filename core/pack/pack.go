@@ -118,10 +118,14 @@ func (p *Pack) Check() error {
 	all, seen := 0, map[string]bool{}
 	for i, b := range p.Baits {
 		if b.Count < 1 || b.Count > mostInABag || b.Bait == "" {
-			return measure.Faulty(fmt.Sprintf("baits.%d.count", i), "how many of it are in a pack? From 1 to %d", mostInABag)
+			return measure.Faulty(
+				fmt.Sprintf("baits.%d.count", i), "how many of it are in a pack? From 1 to %d", mostInABag,
+			)
 		}
 		if seen[b.Bait] {
-			return measure.Faulty(fmt.Sprintf("baits.%d.bait", i), "this bait is there twice; give its number in one line")
+			return measure.Faulty(
+				fmt.Sprintf("baits.%d.bait", i), "this bait is there twice; give its number in one line",
+			)
 		}
 		seen[b.Bait] = true
 		all += b.Count
@@ -141,7 +145,9 @@ func (p *Pack) Check() error {
 		}
 		for i, u := range list.uses {
 			if u.Supply == "" || !(u.Amount > 0 && u.Amount <= 10_000) {
-				return measure.Faulty(fmt.Sprintf("%s.%d.amount", list.field, i), "how much of it? More than none, up to 10,000")
+				return measure.Faulty(
+					fmt.Sprintf("%s.%d.amount", list.field, i), "how much of it? More than none, up to 10,000",
+				)
 			}
 		}
 	}
@@ -225,7 +231,8 @@ func (p *Pack) Sellable(packs, ready int) error {
 		return measure.Faulty("count", "how many were sold? From 1 to %d", MostPacks)
 	case packs > ready:
 		return measure.Faulty(
-			"count", "%d packs are ready. Make up what is missing first, so that its bags and labels are counted", ready,
+			"count", "%d packs are ready. Make up what is missing first, so that its bags and labels are counted",
+			ready,
 		)
 	}
 	return nil
@@ -249,7 +256,8 @@ func (p *Pack) Take(packs int, supplies map[string]Supply) (map[string]Supply, e
 			continue
 		case n > s.Left+1e-9:
 			return nil, measure.Faulty(
-				"count", "%d packs take %s of %s, and %s are left. Make up fewer, or count what is there", packs, s.Amount(n),
+				"count", "%d packs take %s of %s, and %s are left. Make up fewer, or count what is there", packs,
+				s.Amount(n),
 				s.Name, s.Amount(s.Left),
 			)
 		}

@@ -34,7 +34,8 @@ func (c *Chart) Check() error {
 	switch {
 	case c.Rows < 1 || c.Columns < 1 || c.Rows*c.Columns != len(c.Patches) || len(c.Patches) > 400:
 		return measure.Faulty(
-			"card", "a card has rows and columns of patches, up to 400 in all; this file has %d patches in %d rows of %d",
+			"card",
+			"a card has rows and columns of patches, up to 400 in all; this file has %d patches in %d rows of %d",
 			len(c.Patches), c.Rows, c.Columns,
 		)
 	case len(c.Patches) < 8:

@@ -93,12 +93,15 @@ func Sample(p *Picture, d Disc, light *Light) (Reading, error) {
 	for _, s := range d.Stroke {
 		if !(s[0] >= 0 && s[1] >= 0 && s[0] < float64(p.Width) && s[1] < float64(p.Height)) {
 			return Reading{}, fmt.Errorf(
-				"a part of this area lies outside the picture, which is %d × %d px; paint on the bait", p.Width, p.Height,
+				"a part of this area lies outside the picture, which is %d × %d px; paint on the bait", p.Width,
+				p.Height,
 			)
 		}
 	}
 	s := p.spot(d)
-	r := Reading{Pixels: s.all, Kept: float64(len(s.kept)) / float64(s.all), Glare: float64(s.brighter) / float64(s.all)}
+	r := Reading{
+		Pixels: s.all, Kept: float64(len(s.kept)) / float64(s.all), Glare: float64(s.brighter) / float64(s.all),
+	}
 	r.Warning = warn(s.kept, r)
 	if light == nil {
 		r.Lab, r.Unlit = s.middle.linear(&plainTable).Lab(), true

@@ -36,7 +36,8 @@ func clean(int, int) (colour.SRGB8, bool) { return colour.SRGB8{}, false }
 
 func labOf(c colour.SRGB8) colour.Lab {
 	return colour.RGB{
-		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255),
+		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255),
+		B: colour.Decode(float64(c.B) / 255),
 	}.Lab()
 }
 
@@ -71,7 +72,9 @@ func TestGlareIsLeftOut(t *testing.T) {
 		add := func(v uint8) uint8 { return v + uint8((1-far)*float64(235-v)) }
 		return colour.SRGB8{R: add(c.R), G: add(c.G), B: add(c.B)}, true
 	}
-	for name, spoil := range map[string]func(int, int) (colour.SRGB8, bool){"half the disc": half, "a soft streak": soft} {
+	for name, spoil := range map[string]func(int, int) (colour.SRGB8, bool){
+		"half the disc": half, "a soft streak": soft,
+	} {
 		r, err := Sample(Take(shot(c, 2, spoil)), middle, nil)
 		require.NoError(t, err)
 		assert.Less(t, colour.DeltaE00(labOf(c), r.Lab), 0.8, "%s: %v", name, r)
@@ -95,7 +98,8 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 			pieces = append(
 				pieces,
 				piece{
-					60 + 80*r.Float64(), 40 + 80*r.Float64(), math.Pi * r.Float64(), 0.5 + 0.7*r.Float64(), 0.25 + 0.75*r.Float64(),
+					60 + 80*r.Float64(), 40 + 80*r.Float64(), math.Pi * r.Float64(), 0.5 + 0.7*r.Float64(),
+					0.25 + 0.75*r.Float64(),
 				},
 			)
 		}
@@ -107,13 +111,17 @@ func TestTheBaseBetweenFlake(t *testing.T) {
 			share, shade := 0.0, 1.0
 			for _, p := range pieces {
 				dx, dy := float64(x)-p.x, float64(y)-p.y
-				u, v := math.Abs(dx*math.Cos(p.turn)+dy*math.Sin(p.turn)), math.Abs(dy*math.Cos(p.turn)-dx*math.Sin(p.turn))
-				if s := p.clear * min(1, max(0, size+0.7-max(u, v))/1.4); s > share { // edges as soft as a lens leaves them
+				u, v := math.Abs(dx*math.Cos(p.turn)+
+					dy*math.Sin(p.turn)), math.Abs(dy*math.Cos(p.turn)-dx*math.Sin(p.turn))
+				// edges as soft as a lens leaves them
+				if s := p.clear * min(1, max(0, size+0.7-max(u, v))/1.4); s > share {
 					share, shade = s, p.shade
 				}
 			}
 			mix := func(b, f uint8) uint8 {
-				return uint8(math.Round(min(255, float64(b)*(1+slope*float64(x-100)))*(1-share) + share*min(255, shade*float64(f))))
+				return uint8(math.Round(min(
+					255, float64(b)*(1+slope*float64(x-100)),
+				)*(1-share) + share*min(255, shade*float64(f))))
 			}
 			return colour.SRGB8{R: mix(base.R, flake.R), G: mix(base.G, flake.G), B: mix(base.B, flake.B)}, true
 		}))

@@ -52,8 +52,10 @@ func TestLightOfPhotosThatNothingWasChosenBy(t *testing.T) {
 				require.NoError(t, err)
 				e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
 				t.Logf(
-					"%s %s %-10s paper %.2f warmth %.2f: truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s %v", s.ID, s.Light,
-					r.Name, l.Even.Paper, l.Warmth, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning, l.Warnings,
+					"%s %s %-10s paper %.2f warmth %.2f: truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s %v", s.ID,
+					s.Light,
+					r.Name, l.Even.Paper, l.Warmth, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e, got.Error, got.Warning,
+					l.Warnings,
 				)
 				off = append(off, e)
 				if e <= 2*got.Error {

@@ -134,7 +134,8 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 	if clipped {
 		by, want = channels(&g, &grey), wantG
 		l.Warnings = append(
-			l.Warnings, "The white is too bright for the camera: the light was corrected by the grey alone. Take a darker shot.",
+			l.Warnings,
+			"The white is too bright for the camera: the light was corrected by the grey alone. Take a darker shot.",
 		)
 	}
 	if min(by[0], by[1], by[2]) <= 0 {
@@ -148,7 +149,8 @@ func ByWhiteAndGrey(p *Picture, white, grey Thing, lamp colour.Light) (*Light, e
 	l.Residual = colour.DeltaE00(grey.Lab, colour.RGBOf(times(&l.Matrix, channels(&g, &grey))).Lab())
 	if l.Residual > 6 {
 		l.Warnings = append(
-			l.Warnings, "White and grey do not agree: one of them is tinted, in a shadow, or not what it was said to be.",
+			l.Warnings,
+			"White and grey do not agree: one of them is tinted, in a shadow, or not what it was said to be.",
 		)
 	}
 	if m := p.mixed(l, pins); m > mostMixed {
@@ -287,7 +289,9 @@ func ByBareLight(p *Picture, bare Disc, lamp colour.Light) (*Light, error) {
 	gain := l.Even.gain(bare.X, bare.Y)
 	c.R, c.G, c.B = c.R*gain, c.G*gain, c.B*gain
 	if min(c.R, c.G, c.B) < 0.05 {
-		return nil, measure.Faulty("bare", "this is no light, it is dark here; put the pin on the bare lamp, window or sky")
+		return nil, measure.Faulty(
+			"bare", "this is no light, it is dark here; put the pin on the bare lamp, window or sky",
+		)
 	}
 	l.Matrix = balance([3]float64{c.R, c.G, c.B}, [3]float64{1, 1, 1})
 	if l.Lamp = lamp; lamp != "" {

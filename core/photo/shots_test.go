@@ -33,7 +33,8 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 		l, err := ByWhiteAndGrey(s.Picture, white, grey, colour.Light(s.Light))
 		require.NoError(t, err, s.ID)
 		t.Logf(
-			"%s %s: tone %.3f, even %.2f %v, residual %.1f, warmth %.2f %v", s.ID, s.Light, l.Tone, l.Even.Paper, l.Even.Fit,
+			"%s %s: tone %.3f, even %.2f %v, residual %.1f, warmth %.2f %v", s.ID, s.Light, l.Tone, l.Even.Paper,
+			l.Even.Fit,
 			l.Residual, l.Warmth, l.Warnings,
 		)
 		for _, r := range s.Regions {
@@ -41,7 +42,8 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
 			t.Logf(
-				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e,
+				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A,
+				got.Lab.B, e,
 				got.Error, got.Warning,
 			)
 			if s.Light == "A" || s.Light == "LED3000S" {
@@ -52,7 +54,8 @@ func TestWhiteAndGreyOnTheShots(t *testing.T) {
 		}
 	}
 	t.Logf(
-		"daylight median %.2f of %d, warm median %.2f of %d", shots.Quantile(off, 0.5), len(off), shots.Quantile(warm, 0.5),
+		"daylight median %.2f of %d, warm median %.2f of %d", shots.Quantile(off, 0.5), len(off),
+		shots.Quantile(warm, 0.5),
 		len(warm),
 	)
 	assert.Less(t, shots.Quantile(off, 0.5), 2.5)
@@ -89,7 +92,8 @@ func TestTheCardOnTheShots(t *testing.T) {
 		l, err := ByCard(s.Picture, s.Card.Corners, chart)
 		require.NoError(t, err, s.ID)
 		t.Logf(
-			"%s %s: tone %.3f veil %.4f even %.2f, residual %.1f, warmth %.2f %v, matrix %.2f", s.ID, s.Light, l.Tone, l.Veil,
+			"%s %s: tone %.3f veil %.4f even %.2f, residual %.1f, warmth %.2f %v, matrix %.2f", s.ID, s.Light, l.Tone,
+			l.Veil,
 			l.Even.Paper, l.Residual, l.Warmth, l.Warnings, l.Matrix,
 		)
 		for _, r := range s.Regions {
@@ -97,7 +101,8 @@ func TestTheCardOnTheShots(t *testing.T) {
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
 			t.Logf(
-				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B, e,
+				"   %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", r.Name, r.Lab, got.Lab.L, got.Lab.A,
+				got.Lab.B, e,
 				got.Error, got.Warning,
 			)
 			off = append(off, e)
@@ -118,7 +123,8 @@ func TestAgainstTheLightOnTheShots(t *testing.T) {
 			require.NoError(t, err)
 			e := colour.DeltaE00(shots.Lab(r.Lab), got.Lab)
 			t.Logf(
-				"%s %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", s.ID, r.Name, r.Lab, got.Lab.L, got.Lab.A, got.Lab.B,
+				"%s %-8s truth %v got %.1f %.1f %.1f: off %.2f, said %.1f %s", s.ID, r.Name, r.Lab, got.Lab.L,
+				got.Lab.A, got.Lab.B,
 				e, got.Error, got.Warning,
 			)
 			if r.MM < 5 {

@@ -274,8 +274,8 @@ func (b *brush) parts(i, stretch int) inside {
 		}
 		b.order = append(b.order, s)
 	}
-	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more of
-	// it they are, the more they count as the mixture that they are.
+	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more
+	// of it they are, the more they count as the mixture that they are.
 	var blend strip
 	total, before, share := 0.0, 0.0, 0.0
 	for _, s := range b.order {
@@ -380,7 +380,9 @@ func Lay(p *BaitPlan, st *bait.Structure, split bait.Split, cavity int) *Laid {
 						r, s = p.behind(cell, stretch-1)
 					}
 					for _, run := range c.Cut(&r, s) {
-						q.runs = append(q.runs, laidRun{int16(run.Part), int16(run.Other), float32(run.Share), float32(run.MM)})
+						q.runs = append(
+							q.runs, laidRun{int16(run.Part), int16(run.Other), float32(run.Share), float32(run.MM)},
+						)
 					}
 				}
 				q.count = append(q.count, int32(len(q.runs)-n))

@@ -163,7 +163,8 @@ func golden(t *testing.T, p *BaitPicture, name string, at mix.Condition) {
 	require.NoError(t, err)
 	if worst := furthest(img, was); worst > 3 {
 		t.Errorf(
-			"a channel is off by %d; see %s. If the formula changed on purpose, run with -update", worst, leaveDiff(t, img, was),
+			"a channel is off by %d; see %s. If the formula changed on purpose, run with -update", worst,
+			leaveDiff(t, img, was),
 		)
 	}
 }
@@ -355,9 +356,11 @@ func BenchmarkPlan(b *testing.B) {
 
 func BenchmarkRecolour(b *testing.B) {
 	for name, p := range map[string]*BaitPicture{
-		"one-cup": single(plan(b, "paddle-minnow", bait.Side, 960, 480), stirred(b, map[string]float64{"clear-blue": 6})),
-		"flake":   single(plan(b, "paddle-minnow", bait.Side, 960, 480), heavy(b)),
-		"layers":  threeLayers(b, plan(b, "paddle-minnow", bait.Side, 960, 480)),
+		"one-cup": single(
+			plan(b, "paddle-minnow", bait.Side, 960, 480), stirred(b, map[string]float64{"clear-blue": 6}),
+		),
+		"flake":  single(plan(b, "paddle-minnow", bait.Side, 960, 480), heavy(b)),
+		"layers": threeLayers(b, plan(b, "paddle-minnow", bait.Side, 960, 480)),
 	} {
 		b.Run(name, func(b *testing.B) {
 			p.Laid = Lay(p.BaitPlan, &p.Structure, p.Split, 0)
@@ -396,7 +399,8 @@ func ball(t testing.TB, r float64) bait.Shape {
 
 func meshOfBall(r float64) (*mesh.Mesh, error) {
 	return mesh.Over(
-		context.Background(), mesh.Field(func(p bait.Vec) float64 { return p.Long() - r }), bait.Vec{-r - 2, -r - 2, -r - 2},
+		context.Background(), mesh.Field(func(p bait.Vec) float64 { return p.Long() - r }),
+		bait.Vec{-r - 2, -r - 2, -r - 2},
 		bait.Vec{r + 2, r + 2, r + 2}, 0.34,
 	)
 }

@@ -106,7 +106,9 @@ func (c CloseUp) draw(m *mix.Mix, at mix.Condition, tell bool) (*image.RGBA, []L
 		under := c.drawPiece(img, r, f, p, rgb)
 		if told != nil {
 			told.add(
-				Lain{Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb)}, r, under, img,
+				Lain{
+					Flake: p.flake, X: p.x, Y: p.y, TiltCos: math.Cos(p.tilt), Contrast: logRatio(base, rgb),
+				}, r, under, img,
 			)
 		}
 	}
@@ -290,7 +292,8 @@ func fill(img *image.RGBA, c colour.SRGB8) {
 
 func linearOf(c colour.SRGB8) colour.RGB {
 	return colour.RGB{
-		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255), B: colour.Decode(float64(c.B) / 255),
+		R: colour.Decode(float64(c.R) / 255), G: colour.Decode(float64(c.G) / 255),
+		B: colour.Decode(float64(c.B) / 255),
 	}
 }
 

@@ -33,7 +33,9 @@ func between(m *mix.Mix, at mix.Condition) *mix.Mix {
 	for i := range steps + 1 {
 		share := float64(i) / steps
 		base := m.Thinned(share).Colour(at).Linear()
-		mean := colour.RGB{R: pieces.R + base.R*(1-cover), G: pieces.G + base.G*(1-cover), B: pieces.B + base.B*(1-cover)}
+		mean := colour.RGB{
+			R: pieces.R + base.R*(1-cover), G: pieces.G + base.G*(1-cover), B: pieces.B + base.B*(1-cover),
+		}
 		if d := colour.DeltaE00(mean.Lab(), want.Lab()); d < off {
 			best, off = share, d
 		}
@@ -147,7 +149,8 @@ func (d *drawing) flake(c *canvas) {
 		lin = colour.RGB{R: lin.R * gain, G: lin.G * gain, B: lin.B * gain}
 		if wet {
 			lin = colour.RGB{
-				R: black.R + lin.R*(white.R-black.R), G: black.G + lin.G*(white.G-black.G), B: black.B + lin.B*(white.B-black.B),
+				R: black.R + lin.R*(white.R-black.R), G: black.G + lin.G*(white.G-black.G),
+				B: black.B + lin.B*(white.B-black.B),
 			}
 		}
 		close.stamp(c, r, mask, k.flake.Flake, q.pieceAt, lin)
@@ -166,7 +169,9 @@ func (d *drawing) kinds(at mix.Condition) []flakeKind {
 		}
 		for _, f := range m.Flakes {
 			k := flakeKind{
-				flake: f, cup: cup, deep: make([]float64, len(d.Cups)), table: make([][][depthSteps + 1]colour.RGB, len(d.Cups)),
+				flake: f, cup: cup, deep: make([]float64, len(d.Cups)), table: make(
+					[][][depthSteps + 1]colour.RGB, len(d.Cups),
+				),
 			}
 			for over, cover := range d.Cups {
 				if cover == nil || !used[over] {
@@ -238,7 +243,8 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 			pieces = append(pieces, laidPiece{
 				kind: n, over: over,
 				pieceAt: pieceAt{
-					depth: depth, hue: hue, x: x, y: y, turn: turn * 2 * math.Pi, tilt: tilt, lean: math.Atan2(-way[1], way[0]),
+					depth: depth, hue: hue, x: x, y: y, turn: turn * 2 * math.Pi, tilt: tilt,
+					lean:   math.Atan2(-way[1], way[0]),
 					bright: brightness(k.flake.Flake, tilt, at),
 				},
 			})

@@ -76,7 +76,8 @@ func GlanceAtBait(s bait.Shape, view bait.View, width, height int, wet bool) *Ba
 
 func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples int) *BaitPlan {
 	p := &BaitPlan{
-		samples: samples, Shape: s, View: view, Width: width, Height: height, Wet: wet, middle: s.From.Plus(s.To).Times(0.5),
+		samples: samples, Shape: s, View: view, Width: width, Height: height, Wet: wet,
+		middle: s.From.Plus(s.To).Times(0.5),
 	}
 	main := s.Main()
 	p.PxPerMM = math.Inf(1)
@@ -263,7 +264,10 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 		}
 		for k := range under {
 			if len(under[k]) > 0 {
-				out.add(p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel, 1/float32(samples*samples))
+				out.add(
+					p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel,
+					1/float32(samples*samples),
+				)
 			}
 		}
 	}
@@ -457,7 +461,9 @@ func (p *BaitPlan) ray(c *planCell) (bait.Ray, bait.Stretch) {
 	n := bait.Vec{float64(c.normal[0]), float64(c.normal[1]), float64(c.normal[2])}
 	way := bent(n, p.index())
 	return bait.Ray{
-			From: p.View.Back(bait.Vec{float64(c.x), float64(c.y), float64(c.in)}).Plus(p.middle), Way: p.View.Back(way),
+			From: p.View.Back(bait.Vec{
+				float64(c.x), float64(c.y), float64(c.in),
+			}).Plus(p.middle), Way: p.View.Back(way),
 		},
 		bait.Stretch{Out: float64(c.mm), InCos: -way.Dot(n), OutCos: float64(c.outCos)}
 }

@@ -49,7 +49,9 @@ func TestGoldenWedges(t *testing.T) {
 		"changeable": {"clear-violet": 2, "clear-yellow": 30},
 	} {
 		t.Run(name, func(t *testing.T) {
-			img := Wedge(stirred(t, drops), mix.Condition{Light: colour.D65}, size, optics.White, optics.Dark, optics.Against)
+			img := Wedge(
+				stirred(t, drops), mix.Condition{Light: colour.D65}, size, optics.White, optics.Dark, optics.Against,
+			)
 			file := "testdata/wedge-" + name + ".png"
 			if *update {
 				var buf bytes.Buffer
@@ -109,7 +111,9 @@ func TestWedgeShowsTheMixAtItsThickness(t *testing.T) {
 // The picture behind every tap of the bench: five colourants, three strips, at the size the bench asks for.
 func BenchmarkWedge(b *testing.B) {
 	m := stirred(
-		b, map[string]float64{"clear-red": 8, "carbon-black": 2, "titanium-white": 4, "clear-blue": 1, "clear-yellow": 9},
+		b, map[string]float64{
+			"clear-red": 8, "carbon-black": 2, "titanium-white": 4, "clear-blue": 1, "clear-yellow": 9,
+		},
 	)
 	b.ReportAllocs()
 	for b.Loop() {

@@ -122,7 +122,9 @@ func (j *Job) Check() error {
 				return measure.Faulty("parts", "%s takes no room in any of the molds", p.Name)
 			}
 			if !(p.LargestColdML > 0 && p.MicrowaveColdML > 0) {
-				return measure.Faulty("cups", "%s: how large is the largest cup, and what does the microwave take?", p.Name)
+				return measure.Faulty(
+					"cups", "%s: how large is the largest cup, and what does the microwave take?", p.Name,
+				)
 			}
 		}
 	}

@@ -72,7 +72,8 @@ func (v *job) job() *Job {
 		shot := Shot{Name: s.Shot}
 		for _, p := range s.Parts {
 			part := Part{
-				Name: p.Part, GeometricML: p.Geometric, KeptML: p.Kept, SprueShare: p.Sprue, PlugHotML: p.Plug, PurgeHotML: p.Purge,
+				Name: p.Part, GeometricML: p.Geometric, KeptML: p.Kept, SprueShare: p.Sprue, PlugHotML: p.Plug,
+				PurgeHotML:   p.Purge,
 				CupLossHotML: p.CupLoss, SpillHotML: p.Spill, LargestColdML: p.Largest, MicrowaveColdML: p.Microwave,
 				Recipe: Recipe{PerColdML: p.Recipe.Per},
 			}
@@ -356,7 +357,8 @@ func TestPlansClose(t *testing.T) {
 			j.Molds = append(
 				j.Molds,
 				Mold{
-					string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"), rapid.Float64Range(0, 8).Draw(t, "sprue"),
+					string(rune('A' + i)), rapid.IntRange(1, 12).Draw(t, "cavities"),
+					rapid.Float64Range(0, 8).Draw(t, "sprue"),
 					rapid.IntRange(1, 60).Draw(t, "count"), 0,
 				},
 			)
@@ -366,9 +368,11 @@ func TestPlansClose(t *testing.T) {
 			hand := rapid.Bool().Draw(t, "hand")
 			for range rapid.IntRange(1, 3).Draw(t, "parts") {
 				p := Part{
-					GeometricML: map[string]float64{}, KeptML: map[string]float64{}, SprueShare: 0.5, LargestColdML: 470,
+					GeometricML: map[string]float64{}, KeptML: map[string]float64{}, SprueShare: 0.5,
+					LargestColdML:   470,
 					MicrowaveColdML: 400,
-					CupLossHotML:    rapid.Float64Range(0, 6).Draw(t, "cup"), SpillHotML: rapid.Float64Range(0, 0.4).Draw(t, "spill"),
+					CupLossHotML:    rapid.Float64Range(0, 6).Draw(t, "cup"),
+					SpillHotML:      rapid.Float64Range(0, 0.4).Draw(t, "spill"),
 				}
 				if !hand {
 					p.InjectorHotML, p.PlugHotML, p.PurgeHotML = rapid.Float64Range(60, 200).Draw(t, "injector"), 6, 4

@@ -99,7 +99,8 @@ func (w *Work) check() error {
 		for _, r := range t.Uses {
 			if w.Resources[r] < 1 {
 				return measure.Faulty(
-					"resources", "%s wants a %s, and there is none on this bench", t.Name, strings.ReplaceAll(r, "_", " "),
+					"resources", "%s wants a %s, and there is none on this bench", t.Name,
+					strings.ReplaceAll(r, "_", " "),
 				)
 			}
 		}
@@ -226,7 +227,9 @@ func (n *net) crowd(starts []int) []int {
 			) {
 				slices.SortFunc(at, func(a, b int) int {
 					return cmp.Or(
-						later(n.fixed[a], n.fixed[b]), cmp.Compare(starts[a]+n.ticks[a], starts[b]+n.ticks[b]), cmp.Compare(a, b),
+						later(n.fixed[a], n.fixed[b]), cmp.Compare(
+							starts[a]+n.ticks[a], starts[b]+n.ticks[b],
+						), cmp.Compare(a, b),
 					)
 				})
 				first, when = at[:n.units[r]+1], starts[i]
@@ -327,7 +330,9 @@ func (n *net) forget(starts []int) {
 		}
 	}
 	for r := range n.uses {
-		n.uses[r] = slices.DeleteFunc(n.uses[r], func(i int) bool { return n.fixed[i] && starts[i]+n.ticks[i] <= first })
+		n.uses[r] = slices.DeleteFunc(
+			n.uses[r], func(i int) bool { return n.fixed[i] && starts[i]+n.ticks[i] <= first },
+		)
 	}
 }
 

@@ -53,7 +53,9 @@ func (v *scheduled) work() *Work {
 		w.Follows = append(w.Follows, Follow{p.First, p.Then, p.Gap})
 	}
 	for _, x := range v.Windows {
-		w.Windows = append(w.Windows, Window{x.Name, x.From, x.To, x.FromEdge == "end", x.ToEdge == "end", x.Min, x.Max})
+		w.Windows = append(
+			w.Windows, Window{x.Name, x.From, x.To, x.FromEdge == "end", x.ToEdge == "end", x.Min, x.Max},
+		)
 	}
 	return w
 }
@@ -139,7 +141,9 @@ func small(t *rapid.T, most int) *Work {
 	w := &Work{Resources: map[string]int{"microwave": rapid.IntRange(1, 2).Draw(t, "microwaves"), "hands": 1}}
 	n := rapid.IntRange(2, most).Draw(t, "tasks")
 	for i := range n {
-		uses := rapid.SampledFrom([][]string{{"microwave"}, {"hands"}, {"hands"}, {"microwave", "hands"}, {}}).Draw(t, "uses")
+		uses := rapid.SampledFrom([][]string{
+			{"microwave"}, {"hands"}, {"hands"}, {"microwave", "hands"}, {},
+		}).Draw(t, "uses")
 		w.Tasks = append(
 			w.Tasks, Task{Name: string(rune('a' + i)), Ticks: rapid.IntRange(1, 3).Draw(t, "minutes"), Uses: uses},
 		)
@@ -148,7 +152,10 @@ func small(t *rapid.T, most int) *Work {
 		if rapid.Bool().Draw(t, "follows") {
 			w.Follows = append(
 				w.Follows,
-				Follow{w.Tasks[rapid.IntRange(0, i-1).Draw(t, "first")].Name, w.Tasks[i].Name, rapid.IntRange(0, 1).Draw(t, "gap")},
+				Follow{
+					w.Tasks[rapid.IntRange(0, i-1).Draw(t, "first")].Name, w.Tasks[i].Name,
+					rapid.IntRange(0, 1).Draw(t, "gap"),
+				},
 			)
 		}
 	}

@@ -28,7 +28,9 @@ func BenchmarkRunState(b *testing.B) {
 	var events []Event
 	for _, s := range p.Timeline.Steps[:len(p.Timeline.Steps)/3] {
 		events = append(
-			events, Event{Kind: Done, Step: s.Key, BurstS: s.BurstS, AtMS: int64(float64(s.Start+s.Ticks) * TickS * 1000)},
+			events, Event{
+				Kind: Done, Step: s.Key, BurstS: s.BurstS, AtMS: int64(float64(s.Start+s.Ticks) * TickS * 1000),
+			},
 		)
 	}
 	for b.Loop() {

@@ -68,7 +68,8 @@ func checked(o *Order, b *Bench, p *Planned) (wrong []string) {
 					}
 				case s.Kind == "ready" && second == from && strings.HasSuffix(s.Key, "ready1"):
 					for _, d := range c.Doses {
-						if m := b.Shelf[d.Material]; m.Flake != nil && m.Heat != nil && m.Heat.MaxC > 0 && temp > m.Heat.MaxC+1 {
+						if m := b.Shelf[d.Material]; m.Flake != nil && m.Heat != nil && m.Heat.MaxC > 0 &&
+							temp > m.Heat.MaxC+1 {
 							bad("%s goes into %s at %.1f °C, above its %.1f", d.Name, c.Letter, temp, m.Heat.MaxC)
 						}
 					}
@@ -152,7 +153,9 @@ func checked(o *Order, b *Bench, p *Planned) (wrong []string) {
 						n++
 					}
 				}
-				firstOf := slices.IndexFunc(p.Shots, func(q PlannedShot) bool { return (q.Way == Tails) == tails }) == s.Shot
+				firstOf := slices.IndexFunc(
+					p.Shots, func(q PlannedShot) bool { return (q.Way == Tails) == tails },
+				) == s.Shot
 				switch {
 				case s.Kind == "shoot" && firstOf:
 					all = append(all, change{s.Start, n})
@@ -199,13 +202,17 @@ func order(b *Bench, mold, way string, count int) *Order {
 	if err := d.Begin(way, b.Molds[mold]); err != nil {
 		panic(err)
 	}
-	o := &Order{Name: way, Structure: d.Structure, Molds: []Asked{{Mold: mold, Count: count, Copies: 2}}, Degas: NoDegas}
+	o := &Order{
+		Name: way, Structure: d.Structure, Molds: []Asked{{Mold: mold, Count: count, Copies: 2}}, Degas: NoDegas,
+	}
 	for i := range d.Cups {
 		o.Cups = append(
 			o.Cups,
 			Poured{
 				Name: []string{"Belly", "Back", "Spot"}[i%3],
-				Cup:  cup.Cup{Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: fillings[i%3]}, PourC: 168,
+				Cup: cup.Cup{
+					Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: fillings[i%3],
+				}, PourC: 168,
 			},
 		)
 	}

@@ -64,7 +64,8 @@ const (
 func Usual() Equipment {
 	return Equipment{
 		Heaters: []Heater{{
-			Name: "Microwave", PowerW: 1000, MostML: 480, Efficiency: heat.UsualEfficiency, CoolPerS: heat.UsualCoolPerS,
+			Name: "Microwave", PowerW: 1000, MostML: 480, Efficiency: heat.UsualEfficiency,
+			CoolPerS: heat.UsualCoolPerS,
 		}},
 		Injectors: []Injector{{
 			Name: "Injector, 6 oz", ML: 175, Barrels: 1, Count: 2, PlugML: usualPlug, PurgeML: usualPurge,
@@ -119,7 +120,9 @@ func (e *Equipment) Check() error {
 			}
 		}
 		if j.PlugML+j.PurgeML >= j.ML {
-			return measure.Faulty(at+"plugML", "plug and purge take all of the %s ml of %s", measure.Number(j.ML, 0), j.Name)
+			return measure.Faulty(
+				at+"plugML", "plug and purge take all of the %s ml of %s", measure.Number(j.ML, 0), j.Name,
+			)
 		}
 	}
 	for _, err := range []error{
@@ -146,7 +149,9 @@ func (e *Equipment) Check() error {
 // heater is the one that the others are taken to be like: the weakest.
 func (e *Equipment) heater() *Heater {
 	return &e.Heaters[slices.IndexFunc(e.Heaters, func(h Heater) bool {
-		return !slices.ContainsFunc(e.Heaters, func(o Heater) bool { return o.PowerW*o.Efficiency < h.PowerW*h.Efficiency })
+		return !slices.ContainsFunc(
+			e.Heaters, func(o Heater) bool { return o.PowerW*o.Efficiency < h.PowerW*h.Efficiency },
+		)
 	})]
 }
 
@@ -188,7 +193,8 @@ func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 		}
 	}
 	trial := heat.Trial{
-		PowerW: h.PowerW, MassG: t.ML * usualGML, CpJgK: heat.UsualCpJgK, AmbientC: roomC, StartC: t.StartC, BurstS: t.BurstS,
+		PowerW: h.PowerW, MassG: t.ML * usualGML, CpJgK: heat.UsualCpJgK, AmbientC: roomC, StartC: t.StartC,
+		BurstS:    t.BurstS,
 		Reading1C: t.Reading1C, Reading2C: t.Reading2C, AfterS1: t.AfterS1, AfterS2: t.AfterS2,
 	}
 	f, err := trial.Calibrate()
@@ -198,7 +204,8 @@ func (h *Heater) ByTrial(t Trial, roomC float64) (Heater, error) {
 	out := *h
 	out.Efficiency, out.CoolPerS = f.Efficiency, f.CoolPerS*math.Cbrt(t.ML/coolML)
 	out.Found = fmt.Sprintf(
-		"%s ml for %s s: %s, then %s", measure.Number(t.ML, 0), measure.Number(t.BurstS, 0), measure.Degrees(t.Reading1C),
+		"%s ml for %s s: %s, then %s", measure.Number(t.ML, 0), measure.Number(t.BurstS, 0),
+		measure.Degrees(t.Reading1C),
 		measure.Degrees(t.Reading2C),
 	)
 	return out, nil

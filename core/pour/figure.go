@@ -271,7 +271,8 @@ const mostCooks = 24
 // use is what one cook of a shot's part takes.
 type use struct{ shot, part, cook int }
 
-// shared are the cooks by the cup that they are done in: what two shots take of one cup is cooked at once where it fits.
+// shared are the cooks by the cup that they are done in: what two shots take of one cup is cooked at once where it
+// fits.
 func shared(made *plan.Plan, cupOf func(use) int, mostML float64) (groups [][]use) {
 	for i := range made.Shots {
 		for k := range made.Shots[i].Parts {
@@ -310,7 +311,8 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 	groups := shared(made, cupOf, b.mostCookML())
 	if len(groups) > mostCooks {
 		return measure.Faulty(
-			"molds", "that takes %d cups, one after the other: more than one day's work. Plan fewer baits, or a larger cup",
+			"molds",
+			"that takes %d cups, one after the other: more than one day's work. Plan fewer baits, or a larger cup",
 			len(groups),
 		)
 	}
@@ -617,7 +619,9 @@ func (p *Planned) watch(o *Order, b *Bench) {
 			}
 			p.Watch = append(
 				p.Watch,
-				fmt.Sprintf("%s is shot at %s, not at %s. %s", c.Name, measure.Degrees(h.AimC), measure.Degrees(c.PourC), why),
+				fmt.Sprintf(
+					"%s is shot at %s, not at %s. %s", c.Name, measure.Degrees(h.AimC), measure.Degrees(c.PourC), why,
+				),
 			)
 		}
 	}

@@ -22,12 +22,13 @@ type Heat struct {
 
 // Starting values; a maker's own mold and plastic may do otherwise.
 const (
-	bondC      = 90.6  // 195 °F: a boundary that was colder when the layers met comes apart
-	mixAboveC  = 126.7 // 260 °F: a layer that is hotter mixes with the next
-	setC       = 93.3  // 200 °F: plastic holds its shape
-	demouldC   = 50.0
-	scorchC    = 190.0 // 375 °F, where the maker of the plastisol says nothing
-	nearC      = 1.0   // K by which a cup may be hotter than it aims at: two that aim at the same differ by 10 °F at most
+	bondC     = 90.6  // 195 °F: a boundary that was colder when the layers met comes apart
+	mixAboveC = 126.7 // 260 °F: a layer that is hotter mixes with the next
+	setC      = 93.3  // 200 °F: plastic holds its shape
+	demouldC  = 50.0
+	scorchC   = 190.0 // 375 °F, where the maker of the plastisol says nothing
+	// K by which a cup may be hotter than it aims at: two that aim at the same differ by 10 °F at most
+	nearC      = 1.0
 	headroomC  = 4.0   // K that a cup cools between its last burst and the shot
 	fuseC      = 165.0 // plastic that was never as hot does not set fully
 	injectorBy = 1.6   // a metal barrel takes its heat so much faster than a cup on the bench

@@ -115,7 +115,8 @@ func (l *laying) late(w *plan.Work, in []int, fixed map[int]bool, where map[stri
 	order := make([]int, 0, len(in))
 	for n, i := range in {
 		s := &l.steps[i]
-		if !fixed[i] && !where[s.Key].fixed && s.Kind != Shoot && s.Kind != Top && s.Kind != Demould && s.Kind != SetTail {
+		if !fixed[i] && !where[s.Key].fixed && s.Kind != Shoot && s.Kind != Top && s.Kind != Demould &&
+			s.Kind != SetTail {
 			order = append(order, n)
 		}
 	}
@@ -164,7 +165,8 @@ func (l *laying) free(w *plan.Work, n, when int, start func(int) int) bool {
 		for tick := when; tick < when+t.Ticks; tick++ {
 			used := 1
 			for k := range w.Tasks {
-				if o := &w.Tasks[k]; k != n && start(k) <= tick && tick < start(k)+o.Ticks && slices.Contains(o.Uses, r) {
+				if o := &w.Tasks[k]; k != n && start(k) <= tick && tick < start(k)+o.Ticks &&
+					slices.Contains(o.Uses, r) {
 					used++
 				}
 			}

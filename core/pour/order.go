@@ -273,7 +273,9 @@ func (e *Equipment) rigs(parts int) []rig {
 		case j.Barrels == parts:
 			out = append(out, rig{j.Name, j.ML, j.PlugML, j.PurgeML})
 		case j.Barrels == 1 && j.Count >= parts && e.Blocks > 0:
-			out = append(out, rig{fmt.Sprintf("%d × %s on a blending block", parts, j.Name), j.ML, j.PlugML, j.PurgeML})
+			out = append(
+				out, rig{fmt.Sprintf("%d × %s on a blending block", parts, j.Name), j.ML, j.PlugML, j.PurgeML},
+			)
 		case j.Barrels > parts: // one of its barrels, or two, stay empty
 			out = append(out, rig{j.Name, j.ML, j.PlugML, j.PurgeML})
 		}
@@ -284,11 +286,15 @@ func (e *Equipment) rigs(parts int) []rig {
 
 // job is the order in numbers, with the rig that each shot is shot with and how many fills a load of it is good for.
 func (o *Order) job(molds Molds, e *Equipment, shots []shot, rigs []rig, mostFills []int) *plan.Job {
-	j := &plan.Job{Shrink: e.Shrink, TopUp: e.TopUp, SparePercent: o.SparePercent, Partial: !o.Whole, StepColdML: e.StepML}
+	j := &plan.Job{
+		Shrink: e.Shrink, TopUp: e.TopUp, SparePercent: o.SparePercent, Partial: !o.Whole, StepColdML: e.StepML,
+	}
 	for _, a := range o.Molds {
 		m := molds[a.Mold]
 		j.Molds = append(
-			j.Molds, plan.Mold{Name: a.Mold, Cavities: m.Cavities, SprueHotML: m.SprueML, Count: a.Count, Copies: a.Copies},
+			j.Molds, plan.Mold{
+				Name: a.Mold, Cavities: m.Cavities, SprueHotML: m.SprueML, Count: a.Count, Copies: a.Copies,
+			},
 		)
 	}
 	for i, s := range shots {

@@ -26,7 +26,8 @@ func (r *Run) Cups(shelf cup.Shelf) ([]cup.Live, error) {
 		part := []rune(c.Name)
 		v := cup.Live{
 			Cup: cup.Cup{
-				Volume: c.Cup.Volume, Plastisol: c.Cup.Plastisol, Doses: []cup.Dose{}, WorkC: c.Cup.WorkC, Target: c.Cup.Target,
+				Volume: c.Cup.Volume, Plastisol: c.Cup.Plastisol, Doses: []cup.Dose{}, WorkC: c.Cup.WorkC,
+				Target: c.Cup.Target,
 			},
 			Letter: c.Letter, Part: string(part[:min(40, len(part))]),
 		}
@@ -76,7 +77,9 @@ func (r *Run) OnBench(e *Event, cook int, v *cup.Live, shelf cup.Shelf) []cup.St
 			if v.AmountOf(d.Material).Value > before+1e-9 {
 				continue
 			}
-			out = append(out, cup.Step{Kind: cup.Add, Material: d.Material, Typed: planned.String(), AtMS: e.AtMS, Sure: true})
+			out = append(
+				out, cup.Step{Kind: cup.Add, Material: d.Material, Typed: planned.String(), AtMS: e.AtMS, Sure: true},
+			)
 		}
 	case Burst:
 		to := e.C
@@ -193,7 +196,8 @@ func (r *Run) Batches(u *Outcome, cups []cup.Live, shelf cup.Shelf) []MadeBatch 
 		}
 		for _, s := range u.Spoiled {
 			for _, d := range recipe.Defects() {
-				if (s.Why == string(d) || strings.EqualFold(s.Why, d.Name())) && !slices.Contains(b.Outcome.Defects, d) {
+				if (s.Why == string(d) || strings.EqualFold(s.Why, d.Name())) &&
+					!slices.Contains(b.Outcome.Defects, d) {
 					b.Outcome.Defects = append(b.Outcome.Defects, d)
 				}
 			}
@@ -402,7 +406,9 @@ func (r *Run) Leftovers(u *Outcome, cups []cup.Live, doses []float64, shelf cup.
 		letters := []rune(name)
 		out = append(
 			out,
-			leftover.Leftover{Name: string(letters[:min(80, len(letters))]), From: r.Order.Name, Kind: kind, Day: day, Tub: t},
+			leftover.Leftover{
+				Name: string(letters[:min(80, len(letters))]), From: r.Order.Name, Kind: kind, Day: day, Tub: t,
+			},
 		)
 	}
 	// So much of a cook, as it was.

@@ -86,7 +86,9 @@ func (e *Event) Check(r *Run) error {
 	switch e.Kind {
 	case Begin, Done:
 		if r.step(e.Step) == nil {
-			return measure.Faulty("step", "this run has no such step; it may have been timed anew. Look at it as it stands now")
+			return measure.Faulty(
+				"step", "this run has no such step; it may have been timed anew. Look at it as it stands now",
+			)
 		}
 		if !(e.BurstS >= 0 && e.BurstS <= 3600) {
 			return measure.Faulty("burstS", "a burst lasts up to an hour")
@@ -198,7 +200,8 @@ func (r *Run) State(b *Bench, events []Event) (*RunState, error) {
 	err := f.solve(where, f.now, f.past, done)
 	if errors.Is(err, errClash) { // what was heated is heated again
 		for key := range f.shootOf {
-			if shoot := f.shootOf[key]; f.marks[shoot].beganMS == 0 && f.marks[shoot].doneMS == 0 && f.marks[key].doneMS > 0 {
+			if shoot := f.shootOf[key]; f.marks[shoot].beganMS == 0 && f.marks[shoot].doneMS == 0 &&
+				f.marks[key].doneMS > 0 {
 				again[key] = true
 			}
 		}
@@ -274,7 +277,10 @@ func (f *following) take(e Event) {
 				f.past = append(f.past, past{cook: k, seconds: seconds, begin: true})
 			case Burst:
 				f.past = append(
-					f.past, past{cook: k, seconds: f.tick(began) * TickS, burstS: max(cmp.Or(e.BurstS, s.BurstS), 0.1), over: over},
+					f.past, past{
+						cook: k, seconds: f.tick(began) * TickS, burstS: max(cmp.Or(e.BurstS, s.BurstS), 0.1),
+						over: over,
+					},
 				)
 			}
 		}
@@ -321,8 +327,11 @@ func (f *following) skipped() {
 					case Measure:
 						f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, begin: true})
 					case Burst:
-						if s.use == 0 { // one that only warms it up again was not needed, or was told by the thermometer
-							f.past = append(f.past, past{cook: k, seconds: f.tick(at) * TickS, burstS: max(s.BurstS, 0.1)})
+						// one that only warms it up again was not needed, or was told by the thermometer
+						if s.use == 0 {
+							f.past = append(
+								f.past, past{cook: k, seconds: f.tick(at) * TickS, burstS: max(s.BurstS, 0.1)},
+							)
 						}
 					}
 				}
@@ -533,7 +542,9 @@ func (f *following) tell(out *RunState, where map[string]held, again map[string]
 	for burst := range again {
 		c := &f.Cooks[f.steps[f.at[burst]].Cooks[0]]
 		f.says = append(
-			f.says, fmt.Sprintf("Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name),
+			f.says, fmt.Sprintf(
+				"Cup %s, %s, has waited too long: it is too cold to shoot. Heat it again.", c.Letter, c.Name,
+			),
 		)
 	}
 	slices.Sort(f.says)

@@ -87,7 +87,10 @@ func TestWhatCannotBePlannedIsSaid(t *testing.T) {
 		},
 		{"900 °F", "cups.0.pourC", "260 °C", func(o *Order, _ *Bench) { o.Cups[0].PourC = 482 }},
 		{"nothing to pour", "cups", "choose what is poured", func(o *Order, _ *Bench) { o.Cups = nil }},
-		{"too many colours for its injectors", "equipment", "blending block", func(_ *Order, b *Bench) { b.Blocks = 0 }},
+		{
+			"too many colours for its injectors", "equipment", "blending block",
+			func(_ *Order, b *Bench) { b.Blocks = 0 },
+		},
 		{"no microwave", "heaters", "heats with", func(_ *Order, b *Bench) { b.Heaters = nil }},
 		{
 			"open and shot", "molds", "apart",
@@ -144,7 +147,9 @@ func follow(t *testing.T, r *Run, b *Bench, late func(s *RunStep) int64) ([]Even
 		from := max(s.LastMS, step.DueMS) + late(step)
 		events = append(events, Event{Kind: Begin, Step: step.Key, AtMS: from})
 		events = append(
-			events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: from + int64(float64(step.Ticks)*TickS*1000)},
+			events, Event{
+				Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: from + int64(float64(step.Ticks)*TickS*1000),
+			},
 		)
 		s, err = r.State(b, events)
 		require.NoError(t, err, "after %s", step.Key)
@@ -312,7 +317,9 @@ func TestWhatARunUsedIsWhatWentIn(t *testing.T) {
 			assert.InEpsilon(t, n.Amount, used[n.Material], 1e-6, n.Name)
 		}
 		made := r.Batches(
-			&Outcome{Good: 18, Spoiled: []Spoiled{{"bubbles", 2}}, LeftML: []float64{10, 10}, AtMS: r.StartedMS}, cups, b.Shelf,
+			&Outcome{
+				Good: 18, Spoiled: []Spoiled{{"bubbles", 2}}, LeftML: []float64{10, 10}, AtMS: r.StartedMS,
+			}, cups, b.Shelf,
 		)
 		require.Len(t, made, 2)
 		for _, m := range made {
@@ -366,7 +373,8 @@ func ExampleOrder_Figure() {
 		Cups: []Poured{{
 			Name: "Brown",
 			Cup: cup.Cup{
-				Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol", Doses: []cup.Dose{cup.DripOf("clear-brown", 8)},
+				Volume: testkit.MustVolume("1 cup"), Plastisol: "medium-plastisol",
+				Doses: []cup.Dose{cup.DripOf("clear-brown", 8)},
 			},
 			PourC: 168,
 		}},
@@ -421,10 +429,14 @@ func TestARunInAHurry(t *testing.T) {
 					break
 				}
 				if i%7 == 5 && s.Cups[0].There { // and the thermometer is asked
-					events = append(events, Event{Kind: Saw, Cook: 0, C: s.Cups[0].C - 1, AtMS: r.StartedMS + int64(i)*2000 + 1000})
+					events = append(
+						events, Event{Kind: Saw, Cook: 0, C: s.Cups[0].C - 1, AtMS: r.StartedMS + int64(i)*2000 + 1000},
+					)
 				}
 				step := s.Steps[slices.IndexFunc(s.Steps, func(x RunStep) bool { return x.Key == s.Now[0] })]
-				events = append(events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: r.StartedMS + int64(i+1)*2000})
+				events = append(
+					events, Event{Kind: Done, Step: step.Key, BurstS: step.BurstS, AtMS: r.StartedMS + int64(i+1)*2000},
+				)
 			}
 		}
 	}

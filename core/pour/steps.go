@@ -240,11 +240,13 @@ func (s *cupSteps) heatUp() {
 		Kind: Stir, Uses: []string{hands}, Ticks: 2, Says: []string{"Stir to the ground, slowly: no air."},
 	})
 	s.next("fuse", "heat to work", Step{
-		Kind: Burst, Uses: []string{microwave}, Ticks: ticksOf(s.burstGuess(s.c, workC-s.b.RoomC) - long), ToC: workC, Caution: cautionHot,
+		Kind: Burst, Uses: []string{microwave}, Ticks: ticksOf(s.burstGuess(s.c, workC-s.b.RoomC) - long), ToC: workC,
+		Caution: cautionHot,
 	})
 }
 
-// colour lays what goes into the hot cup, once it is cool enough for all of it, and says whether there is salt or the like among it.
+// colour lays what goes into the hot cup, once it is cool enough for all of it, and says whether there is salt or the
+// like among it.
 func (s *cupSteps) colour() (grains bool) {
 	workC := s.Heats[s.c.Of].WorkC
 	var lines []string
@@ -330,7 +332,8 @@ func (l *laying) settlesAfter(c *Cook) int {
 		if mm := l.b.grainMM(d.Material); mm > 0 {
 			m := l.b.Shelf[d.Material]
 			g := heat.Grains{
-				MM: mm, GML: m.DensityGML(), FluidGML: usualGML, Fluid: hot, StartC: l.Heats[c.Of].AimC, AmbientC: l.b.RoomC,
+				MM: mm, GML: m.DensityGML(), FluidGML: usualGML, Fluid: hot, StartC: l.Heats[c.Of].AimC,
+				AmbientC: l.b.RoomC,
 				CoolPerS: l.coolPerS(c),
 			}
 			if s, ever := g.StirAfter(settledMM, cup.ShootableC-20); ever {
@@ -349,13 +352,16 @@ func (l *laying) heatUp(st *cookState, k, group int, shoot string) {
 	title := fmt.Sprintf("Cup %s, %s: ", c.Letter, c.Name)
 	burst := l.add(group, Step{
 		Key: fmt.Sprintf("%s.heat%d", c.Letter, st.uses), Kind: Burst, Title: title +
-			"heat to shoot", Cooks: []int{k}, Shot: -1, Uses: []string{microwave}, Ticks: flag(st.uses == 1), use: st.uses,
+			"heat to shoot", Cooks: []int{k}, Shot: -1, Uses: []string{microwave}, Ticks: flag(st.uses == 1),
+		use: st.uses,
 	})
 	l.then(st.last, burst, 0)
 	l.shootOf[burst] = shoot
 	l.burstsOf[shoot] = append(l.burstsOf[shoot], burst)
 	s := Step{
-		Key: fmt.Sprintf("%s.ready%d", c.Letter, st.uses), Kind: Ready, Title: title + "stir", Cooks: []int{k}, Shot: -1,
+		Key: fmt.Sprintf(
+			"%s.ready%d", c.Letter, st.uses,
+		), Kind: Ready, Title: title + "stir", Cooks: []int{k}, Shot: -1,
 		Uses: []string{hands}, Ticks: 1, use: st.uses,
 	}
 	var flakes []string
@@ -369,7 +375,9 @@ func (l *laying) heatUp(st *cookState, k, group int, shoot string) {
 		}
 	}
 	if len(flakes) > 0 {
-		s.Title, s.Says, s.Ticks = title+"flake in, stir", append(flakes, "Stir it in and go on at once."), 1+len(flakes)
+		s.Title, s.Says, s.Ticks = title+"flake in, stir", append(
+			flakes, "Stir it in and go on at once.",
+		), 1+len(flakes)
 	} else {
 		s.Says = []string{"Stir from the ground, both hands steady: what has settled comes up."}
 	}
@@ -379,7 +387,9 @@ func (l *laying) heatUp(st *cookState, k, group int, shoot string) {
 		if sec, ever := heat.FallS(h.WorkC, h.MostC, l.b.RoomC, l.coolPerS(c)); ever {
 			fuse := c.Letter + ".fuse"
 			l.within(
-				fmt.Sprintf("cup %s cool enough for what goes in last (%s)", c.Letter, measure.Degrees(h.MostC)), fuse, ready,
+				fmt.Sprintf(
+					"cup %s cool enough for what goes in last (%s)", c.Letter, measure.Degrees(h.MostC),
+				), fuse, ready,
 				ticksOf(sec), 0, false,
 			)
 			l.holdsBy(k, h.MostC, true)
@@ -454,7 +464,9 @@ const (
 
 func (l *laying) sayMeasure(c *Cook) []string {
 	base := l.b.Shelf[c.Cup.Plastisol]
-	out := []string{"Stir the jug of " + base.Name + ".", "Measure " + measure.Number(c.Cup.Volume.ML, 0) + " ml of it."}
+	out := []string{
+		"Stir the jug of " + base.Name + ".", "Measure " + measure.Number(c.Cup.Volume.ML, 0) + " ml of it.",
+	}
 	if c.LeftML > 0 {
 		out = append(
 			out, fmt.Sprintf("Cut up %s ml of what is left of %s and put it in.", measure.Number(c.LeftML, 0), c.Name),
@@ -613,19 +625,25 @@ func (l *laying) onto(below, above int, first, next string) {
 		most = least
 	}
 	l.within(
-		fmt.Sprintf("%s onto %s: set, and still warm enough to bond", a.Name, b.Name), first, next, least, most, !w.NeverLate,
+		fmt.Sprintf(
+			"%s onto %s: set, and still warm enough to bond", a.Name, b.Name,
+		), first, next, least, most, !w.NeverLate,
 	)
 }
 
 func (l *laying) shootStep(key string, si, n int) Step {
 	s := &l.Shots[si]
 	load := &s.Loads[n]
-	st := Step{Key: key, Kind: Shoot, Cooks: load.Cooks, Shot: si, Load: n, Uses: []string{hands}, Caution: cautionShoot}
+	st := Step{
+		Key: key, Kind: Shoot, Cooks: load.Cooks, Shot: si, Load: n, Uses: []string{hands}, Caution: cautionShoot,
+	}
 	cavities := 0
 	for _, f := range load.Fills {
 		cavities += f.Cavities
 	}
-	word := map[Way]string{ByHand: "Pour", Shot: "Shoot", Laid: "Lay", Tails: "Shoot", Rods: "Draw the rods, fill"}[s.Way]
+	word := map[Way]string{
+		ByHand: "Pour", Shot: "Shoot", Laid: "Lay", Tails: "Shoot", Rods: "Draw the rods, fill",
+	}[s.Way]
 	st.Title = fmt.Sprintf("%s %s, load %d of %d", word, s.Name, n+1, len(s.Loads))
 	switch s.Way {
 	case ByHand, Laid:
@@ -638,7 +656,9 @@ func (l *laying) shootStep(key string, si, n int) Step {
 		c := &l.Cooks[k]
 		if s.Way == ByHand || s.Way == Laid {
 			st.Says = append(
-				st.Says, fmt.Sprintf("About %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name),
+				st.Says, fmt.Sprintf(
+					"About %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name,
+				),
 			)
 		} else {
 			st.Says = append(
@@ -708,7 +728,9 @@ func (l *laying) finish(shoot string, si, n, group int) string {
 		Key: shoot + ".open", Kind: Demould, Title: fmt.Sprintf("Open %s %d", s.Name, n+
 			1), Shot: si, Load: n, Uses: []string{hands}, Ticks: 1 + fills,
 		Says: []string{
-			fmt.Sprintf("After %s min in the mold. Into the water bath, flat.", measure.Number(float64(cool)*TickS/60, 1)),
+			fmt.Sprintf(
+				"After %s min in the mold. Into the water bath, flat.", measure.Number(float64(cool)*TickS/60, 1),
+			),
 			"Look at each: short, dented, bubbles, layers the wrong way round. Oil the mold again where they stick.",
 		},
 		Caution: "Open with the sprue away from you.",

@@ -71,7 +71,9 @@ func TestLeftoversTowardADarkBack(t *testing.T) {
 	}
 	dark := testkit.Stirred(
 		t,
-		testkit.CupOf(t, "1 cup", cup.DripOf("clear-green", 5), cup.DripOf("clear-brown", 12), cup.DripOf("carbon-black", 3)),
+		testkit.CupOf(
+			t, "1 cup", cup.DripOf("clear-green", 5), cup.DripOf("clear-brown", 12), cup.DripOf("carbon-black", 3),
+		),
 	).Colour(at)
 	now, add := correct(dark)
 	require.NotNil(t, add)

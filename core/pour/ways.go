@@ -73,7 +73,9 @@ func (o *Order) candidates(b *Bench) (out []WayOut) {
 		try("Leave the steps where they were before you moved them.", same, func(*Order) {})
 	}
 	if !o.Warm && b.PlatePlaces > 0 {
-		try(fmt.Sprintf("Warm the molds to %s first: what lies in them bonds to a cooler body.", measure.Degrees(b.PlateC)),
+		try(fmt.Sprintf(
+			"Warm the molds to %s first: what lies in them bonds to a cooler body.", measure.Degrees(b.PlateC),
+		),
 			"The bait looks the same; layers run into each other a little more.", func(n *Order) { n.Warm = true })
 	}
 	if o.Warm {

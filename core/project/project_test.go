@@ -82,12 +82,14 @@ func TestABatchIsJudgedAsTheReferenceWasRead(t *testing.T) {
 	assert.InDelta(t, 0, read.DeltaE00, 1e-9)
 	assert.True(t, read.Enough)
 
-	// Read at another thickness, or while it was still hot, it is moved by what is predicted, and says so. Where the cup
-	// is the hidden one itself, that brings it to the target exactly.
+	// Read at another thickness, or while it was still hot, it is moved by what is predicted, and says so. Where the
+	// cup is the hidden one itself, that brings it to the target exactly.
 	for _, r := range []recipe.PartReading{
 		reading(5, hidden.Colour(Over(5)), cup.Rested),
 		reading(
-			8, hidden.Colour(mix.Condition{ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Hot}), cup.Hot,
+			8, hidden.Colour(mix.Condition{
+				ThicknessMM: 8, Ground: optics.White, Light: colour.D65, State: cup.Hot,
+			}), cup.Hot,
 		),
 	} {
 		moved := Judge(part, []recipe.PartReading{r}, hidden)

@@ -76,7 +76,9 @@ func keepLook(was, try *cup.Cup, free []int, looks []kept, shelf cup.Shelf, kit 
 		out.DeltaE00 += d.DeltaE00 / float64(len(looks))
 		out.After = append(out.After, SwapPatch{l.name, mix.NewSwatch(lab)})
 		if d.DeltaE00 > 2 {
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s (ΔE00 %s)", l.name, d.Words, measure.Number(d.DeltaE00, 1)))
+			out.Lost = append(
+				out.Lost, fmt.Sprintf("%s: %s (ΔE00 %s)", l.name, d.Words, measure.Number(d.DeltaE00, 1)),
+			)
 		}
 	}
 	out.Lost = append(out.Lost, lostWith(was, try, before, after, looks, shelf)...)
@@ -91,7 +93,9 @@ func lostWith(was, try *cup.Cup, before, after *mix.Mix, looks []kept, shelf cup
 		body.was.ThicknessMM, cup.Rested,
 	), after.SeeThrough(body.is.ThicknessMM, cup.Rested); math.Abs(a-b) > 0.05 {
 		lost = append(
-			lost, fmt.Sprintf("see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0)),
+			lost, fmt.Sprintf(
+				"see-through: %s %% instead of %s %%", measure.Number(100*b, 0), measure.Number(100*a, 0),
+			),
 		)
 	}
 	for _, d := range try.Doses {
@@ -100,10 +104,13 @@ func lostWith(was, try *cup.Cup, before, after *mix.Mix, looks []kept, shelf cup
 		if b.Runs() && was.Value == 0 {
 			lost = append(lost, b.Name+" bleeds, and what it stands for may not")
 		}
-		if over := cup.OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 && d.Amount.Value > was.Value {
+		if over := cup.OverUsual(&b, d.Amount, try.Volume.ML); b.Colours() && over > 1.001 &&
+			d.Amount.Value > was.Value {
 			_, usual := b.Usual()
 			lost = append(
-				lost, fmt.Sprintf("%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual),
+				lost, fmt.Sprintf(
+					"%s: %s is more than the usual %s a cup; less of it comes out paler", b.Name, d.Amount, usual,
+				),
 			)
 		}
 	}

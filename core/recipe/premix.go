@@ -17,7 +17,9 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf cup.Sh
 	whole := clear
 	for _, p := range parts {
 		if !(p.Share > 0) {
-			return material.Material{}, measure.Faulty("parts", "give each bottle its parts, such as 1 of black and 10 of clear")
+			return material.Material{}, measure.Faulty(
+				"parts", "give each bottle its parts, such as 1 of black and 10 of clear",
+			)
 		}
 		whole += p.Share
 	}
@@ -31,7 +33,9 @@ func Premix(uid, name string, parts []material.Part, clear float64, shelf cup.Sh
 		DropML: material.Value{
 			Value: material.DefaultDropML, Origin: material.Typical,
 		}, DensityGML: material.Value{Value: 1.02, Origin: material.Typical},
-		Movement: material.Stays, Optics: material.ColourantOptics{Origin: material.Typical, Absorbs: []material.Band{}},
+		Movement: material.Stays, Optics: material.ColourantOptics{
+			Origin: material.Typical, Absorbs: []material.Band{},
+		},
 	}
 	strongest := 0.0
 	for _, p := range parts {

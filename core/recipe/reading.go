@@ -68,7 +68,9 @@ func (r *PartReading) Check() error {
 		return err
 	}
 	if !(r.Lab.L >= 0 && r.Lab.L <= 120 && r.Lab.A >= -160 && r.Lab.A <= 160 && r.Lab.B >= -160 && r.Lab.B <= 160) {
-		return measure.Faulty("lab", "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted")
+		return measure.Faulty(
+			"lab", "no plastic has this colour: L from 0 to 120, a and b from -160 to 160 are accepted",
+		)
 	}
 	if !slices.Contains(Hows(), r.How) {
 		return measure.Faulty("how", "say how it was read: by an instrument, off a photo, by eye or in words")

@@ -254,7 +254,9 @@ func otherwise(line, other *cup.Cup, shelf cup.Shelf) []string {
 	for i, d := range other.Doses {
 		switch was := line.Doses[i]; {
 		case was.Material != d.Material:
-			out = append(out, fmt.Sprintf("%s of %s in place of %s", d.Amount, shelf[d.Material].Name, shelf[was.Material].Name))
+			out = append(
+				out, fmt.Sprintf("%s of %s in place of %s", d.Amount, shelf[d.Material].Name, shelf[was.Material].Name),
+			)
 		case was.Amount != d.Amount:
 			out = append(out, fmt.Sprintf("%s of %s, not %s", d.Amount, shelf[d.Material].Name, was.Amount))
 		}

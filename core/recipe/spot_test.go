@@ -47,7 +47,9 @@ func TestADotShowsThroughALightBody(t *testing.T) {
 
 func TestTheFinsCanBeKeptInstead(t *testing.T) {
 	c := CupOf(t, "1 cup", cup.DripOf("clear-red", 10), cup.DripOf("clear-brown", 4))
-	s, err := InAnotherBait(&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 12, FinMM: 1}, KeepFins, Bench(), Kit)
+	s, err := InAnotherBait(
+		&c, Thickness{BodyMM: 12, FinMM: 2}, Thickness{BodyMM: 12, FinMM: 1}, KeepFins, Bench(), Kit,
+	)
 	require.NoError(t, err)
 	assert.Less(t, colour.DeltaE00(Stirred(t, c).Colour(Over(2)), Stirred(t, s.Cup).Colour(Over(1))), 2.0)
 	assert.Contains(t, strings.Join(s.Lost, " "), "body over white")

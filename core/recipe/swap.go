@@ -171,7 +171,9 @@ func Replace(c *cup.Cup, swap InPlace, shelf cup.Shelf, kit measure.Kit) (*Swapp
 	}
 	try := *c
 	try.Doses = slices.Clone(c.Doses)
-	try.Doses[at] = cup.Dose{Material: swap.New, Typed: "", Amount: bottle.Middling().Times(c.Volume.ML / measure.CupML)}
+	try.Doses[at] = cup.Dose{
+		Material: swap.New, Typed: "", Amount: bottle.Middling().Times(c.Volume.ML / measure.CupML),
+	}
 	old := shelf[swap.Old]
 	if old.Flake == nil || bottle.Flake == nil {
 		out, err := keepLook(c, &try, []int{at}, looks(), shelf, kit)

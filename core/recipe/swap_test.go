@@ -154,7 +154,9 @@ func TestAnotherFlakeIsToldBySizeAndCount(t *testing.T) {
 
 func TestPremixKnowsItsContents(t *testing.T) {
 	shelf := Bench()
-	cut, err := Premix("black-cut", "Black, ten to one", []material.Part{{Material: "carbon-black", Share: 1}}, 10, shelf)
+	cut, err := Premix(
+		"black-cut", "Black, ten to one", []material.Part{{Material: "carbon-black", Share: 1}}, 10, shelf,
+	)
 	require.NoError(t, err)
 	shelf["black-cut"] = cut
 	twice, err := Premix("black-cut-2", "And again", []material.Part{{Material: "black-cut", Share: 1}}, 1, shelf)
@@ -183,7 +185,9 @@ func TestScalingWithSpoons(t *testing.T) {
 		ML("softener", 6),
 	)
 	s, err := Scale(
-		&c, Bench(), measure.Kit{SpoonsTSP: []float64{0.25, 0.125, 1.0 / 32}, Heaped: 1.5}, Volume(t, "1/3 cup"), Over(8),
+		&c, Bench(), measure.Kit{
+			SpoonsTSP: []float64{0.25, 0.125, 1.0 / 32}, Heaped: 1.5,
+		}, Volume(t, "1/3 cup"), Over(8),
 	)
 	require.NoError(t, err)
 	pearl := s.Lines[1]

@@ -182,7 +182,8 @@ func weaker(c *cup.Cup, shelf cup.Shelf) (*cup.Cup, bool) {
 				continue
 			}
 			n := d.Amount.Value * m.Colourant.DropML.Value * share / (s * cut.Colourant.DropML.Value)
-			better := best == "" || (n >= sixDrops) != (drops >= sixDrops) && n >= sixDrops || n >= sixDrops && n < drops ||
+			better := best == "" || (n >= sixDrops) != (drops >= sixDrops) && n >= sixDrops || n >= sixDrops &&
+				n < drops ||
 				n < sixDrops && drops < sixDrops && n > drops
 			if n > cup.MaxDropsPerCup*c.Volume.ML/measure.CupML || !better {
 				continue

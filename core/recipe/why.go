@@ -105,7 +105,8 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 	clues := map[Defect][]clue{
 		ShortFill: {
 			{
-				"The plastic was too cold for the thin parts.", "Shoot at " + work + ", and warm the mold or the block first.", 0.4,
+				"The plastic was too cold for the thin parts.",
+				"Shoot at " + work + ", and warm the mold or the block first.", 0.4,
 				cold * thin,
 			},
 			{
@@ -113,10 +114,14 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 				"Load for two or three fills, then go back to the cup.", 0.2, far,
 			},
 			{
-				"The air could not get out of the ends.", "Shoot slower, hold the pressure, and look whether the vents are open.",
+				"The air could not get out of the ends.",
+				"Shoot slower, hold the pressure, and look whether the vents are open.",
 				0.2, 1,
 			},
-			{"What is in it thickened it.", "Take less powder, salt or flake, or thin it with clear plastisol.", 0.2, thick},
+			{
+				"What is in it thickened it.", "Take less powder, salt or flake, or thin it with clear plastisol.", 0.2,
+				thick,
+			},
 		},
 		Dents: {
 			{
@@ -134,9 +139,13 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 				"Air was stirred in again after the degassing.",
 				"Stir slowly, along the wall, and let it stand a minute before the shot.", 0.4, 1,
 			},
-			{"Salt, powder or flake brought air or damp with it.", "Dry it, stir it in early, and degas after it.", 0.3, thick},
 			{
-				"It was not hot enough for the air to rise.", "Take it to " + work + " and let it stand before the shot.", 0.2,
+				"Salt, powder or flake brought air or damp with it.", "Dry it, stir it in early, and degas after it.",
+				0.3, thick,
+			},
+			{
+				"It was not hot enough for the air to rise.",
+				"Take it to " + work + " and let it stand before the shot.", 0.2,
 				cold,
 			},
 			{"The injector drew air.", "Keep the tip under the surface, and push the first drops back.", 0.1, 1},
@@ -153,8 +162,14 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 			{"The mold was turned over between the shots.", "Mark the side that lies up.", 0.2, 1},
 		},
 		BlendedLayers: {
-			{"The second colour came before the first had a skin.", "Wait for the skin: the thin end shows it first.", 0.4, hot},
-			{"The two streams mixed in the block.", "Warm the block, push both evenly, and stop when it runs back.", 0.3, 1},
+			{
+				"The second colour came before the first had a skin.",
+				"Wait for the skin: the thin end shows it first.", 0.4, hot,
+			},
+			{
+				"The two streams mixed in the block.", "Warm the block, push both evenly, and stop when it runs back.",
+				0.3, 1,
+			},
 			{
 				"A dye in it runs from one layer to the next.",
 				"Use one that does not run at the boundary, or fish it before it does.", 0.2,
@@ -165,7 +180,8 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 		Faded: {
 			{"It was heated too often.", "Cook smaller cups; keep remelts for dark colours.", 0.4, tired},
 			{
-				"It was too hot for the dye.", "Stay below " + limit + ", and add colour once it has cleared.", 0.4, max(over, hot),
+				"It was too hot for the dye.", "Stay below " + limit + ", and add colour once it has cleared.", 0.4,
+				max(over, hot),
 			},
 			{
 				"A dye that light bleaches lay in the sun.", "Keep baits dark until they are fished.", 0.2,
@@ -178,7 +194,10 @@ func Why(d Defect, f *Facts) []Cause { // long, since it is a table
 				"It stayed hot for long, or was heated again with the flake in.",
 				"Flake in the last minute; do not reheat what has flake in it.", 0.3, tired,
 			},
-			{"The flake does not take this plastisol's plasticiser.", "Try a spoon of it in a little cup first.", 0.1, 1},
+			{
+				"The flake does not take this plastisol's plasticiser.", "Try a spoon of it in a little cup first.",
+				0.1, 1,
+			},
 		},
 	}[d]
 	all := 0.0

@@ -91,7 +91,8 @@ func SpreadOf(all []Sampled) Bag {
 		bag.Says = "Pin the same part on several baits of the bag, and number them: then their spread is known."
 	case bag.Odd > 0:
 		bag.Says = fmt.Sprintf(
-			"Bait %d is not typical of this bag: it lies ΔE00 %s off where the others keep together. Set it aside?", bag.Odd,
+			"Bait %d is not typical of this bag: it lies ΔE00 %s off where the others keep together. Set it aside?",
+			bag.Odd,
 			measure.Number(most/float64(max(1, timesOdd(bag, bag.Odd))), 1),
 		)
 	default:

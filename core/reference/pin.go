@@ -67,7 +67,8 @@ func Targets(name, uid string, pins []Pin) ([]cup.Target, *Bag) {
 		all = append(all, cup.Target{
 			Name: cup.ShortName(name + ": " + p.Name), Lab: p.Reading.Lab, ThicknessMM: p.ThicknessMM, Ground: p.Ground,
 			Reference: uid,
-			State:     p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup, Device: p.device(),
+			State:     p.State, Error: min(mostDelta, p.Reading.Error), Exact: p.Reading.From == photo.FromCup,
+			Device: p.device(),
 		})
 		if p.Sample > 0 && !p.Aside && !p.Mine {
 			sampled = append(sampled, Sampled{Sample: p.Sample, Part: p.part(), Lab: p.Reading.Lab})
@@ -107,7 +108,8 @@ func TintOf(pins []Pin, one, other string, oneBare, otherBare bool) (Verdict, er
 		}
 		ground := p.Ground.Reflectance()
 		looks[i] = Look{
-			Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !want.bare, Error: p.Reading.Error,
+			Lab: p.Reading.Lab, MM: p.ThicknessMM, Ground: colour.EyeMean(&ground), Backed: !want.bare,
+			Error: p.Reading.Error,
 		}
 	}
 	return ThroughOrThere(looks[0], looks[1])

@@ -52,7 +52,9 @@ const bestView = "Pin a spot of the same part with nothing behind it but the pap
 func ThroughOrThere(one, other Look) (Verdict, error) {
 	for i, l := range []Look{one, other} {
 		if !(l.MM > 0.05 && l.MM <= 100) {
-			return Verdict{}, measure.Faulty("thickness", "pin %d: how thick is the part there? From 0.05 to 100 mm", i+1)
+			return Verdict{}, measure.Faulty(
+				"thickness", "pin %d: how thick is the part there? From 0.05 to 100 mm", i+1,
+			)
 		}
 		if !(l.Ground >= 0 && l.Ground <= 1) {
 			return Verdict{}, measure.Faulty("ground", "a ground sends back 0 to 100 %% of the light")

@@ -52,7 +52,10 @@ func TestTintedOrClearOnTheShots(t *testing.T) {
 			require.NoError(t, err)
 			looks = append(
 				looks,
-				Look{Lab: got.Lab, MM: r.MM, Ground: truth.See.Y[i], Backed: truth.See.Behind[i] == "back", Error: got.Error},
+				Look{
+					Lab: got.Lab, MM: r.MM, Ground: truth.See.Y[i], Backed: truth.See.Behind[i] == "back",
+					Error: got.Error,
+				},
 			)
 		}
 		v, err := ThroughOrThere(looks[0], looks[1])
@@ -71,14 +74,17 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 	mixed := func(doses ...cup.Dose) *mix.Mix {
 		shelf := cup.Shelf{}
 		for _, key := range []string{
-			"medium-plastisol", "clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown", "titanium-white",
+			"medium-plastisol", "clear-red", "clear-yellow", "clear-green", "clear-blue", "clear-brown",
+			"titanium-white",
 			"carbon-black",
 		} {
 			f, _ := material.FindFamily(key)
 			shelf[key] = f.New(key, f.Name)
 		}
 		m, err := mix.Stir(
-			&cup.Cup{Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses},
+			&cup.Cup{
+				Volume: measure.Volume{Typed: "1 cup", ML: measure.CupML}, Plastisol: "medium-plastisol", Doses: doses,
+			},
 			shelf,
 		)
 		require.NoError(t, err)
@@ -96,7 +102,9 @@ func TestTintedOrClearIsNeverWrong(t *testing.T) {
 		x1 := 2.5 + 3*rng.Float64()
 		x2 := x1 / (1.5 + 2*rng.Float64())
 		noise := func(l colour.Lab) colour.Lab {
-			return colour.Lab{L: l.L + 0.8*rng.NormFloat64(), A: l.A + 0.8*rng.NormFloat64(), B: l.B + 0.8*rng.NormFloat64()}
+			return colour.Lab{
+				L: l.L + 0.8*rng.NormFloat64(), A: l.A + 0.8*rng.NormFloat64(), B: l.B + 0.8*rng.NormFloat64(),
+			}
 		}
 		at := mix.Condition{Ground: optics.White, Light: colour.D65}
 		tinted := func(mm float64) colour.Lab { c := at; c.ThicknessMM = mm; return noise(tint.Colour(c)) }

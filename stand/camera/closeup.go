@@ -53,7 +53,8 @@ func (c CloseUp) Shoot() (*image.RGBA, []picture.Lain) {
 	for y := range h {
 		for x := range w {
 			u, v := float64(2*x)/float64(w)-1, float64(2*y)/float64(h)-1
-			gain := math.Exp2(c.EV) * (1 - c.Vignette*(u*u+v*v)/2) * (1 + c.Gradient*(u*math.Cos(turn)+v*math.Sin(turn))/2)
+			gain := math.Exp2(c.EV) * (1 - c.Vignette*(u*u+v*v)/2) * (1 +
+				c.Gradient*(u*math.Cos(turn)+v*math.Sin(turn))/2)
 			var out [3]uint8
 			for ch := range out {
 				e := colour.Encode(min(1, light[ch][y*w+x]*gain))

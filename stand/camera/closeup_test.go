@@ -195,7 +195,8 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 		right, told = right+c.right, told+c.told
 		for k := range c.kinds {
 			t.Logf(
-				"%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k], c.sizes[k],
+				"%s at %.0f px/mm, %s %.3f in: %.1f a cm² for %.1f; %.3f tsp for %.3f", c.base, c.px, c.kinds[k],
+				c.sizes[k],
 				c.found[k], c.truth[k], c.spoons[k], c.doses[k],
 			)
 			lain = append(lain, c.truth[k]/c.meant[k])
@@ -211,11 +212,13 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 		}
 	}
 	t.Logf(
-		"density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%", quantile(density, 0.5),
+		"density off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 15 %%",
+		quantile(density, 0.5),
 		quantile(density, 0.9), quantile(density, 1), near, len(density),
 	)
 	t.Logf(
-		"spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%", quantile(spoons, 0.5),
+		"spoons off by %.3f in the median, %.3f in nine of ten, %.3f at most, %d of %d within 25 %%",
+		quantile(spoons, 0.5),
 		quantile(spoons, 0.9), quantile(spoons, 1), spooned, len(spoons),
 	)
 	t.Logf("size class right in %d of %d", right, told)
@@ -226,7 +229,8 @@ func flakeOfCloseUps(t *testing.T, usually int, uneven, mostOther float64) {
 	t.Logf("another number of kinds in %d of %d", other, len(shots))
 	for base, v := range in {
 		assert.InDelta(
-			t, 1, quantile(v, 0.5), 0.05, "a picture of a %s base shows as many pieces as the rule says that one can tell", base,
+			t, 1, quantile(v, 0.5), 0.05,
+			"a picture of a %s base shows as many pieces as the rule says that one can tell", base,
 		)
 	}
 	assert.LessOrEqual(t, float64(other), max(1, mostOther*float64(len(shots))))

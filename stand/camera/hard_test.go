@@ -145,7 +145,8 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 	match := func(classes []flake.Class, taken map[int]bool, size, truth float64) int {
 		best, near := -1, 0.25
 		for i, k := range classes {
-			if off := math.Abs(math.Log(k.SizeIN / size)); !taken[i] && off+0.1*math.Abs(math.Log(k.PerCM2/truth)) < near {
+			if off := math.Abs(math.Log(k.SizeIN / size)); !taken[i] && off+
+				0.1*math.Abs(math.Log(k.PerCM2/truth)) < near {
 				best, near = i, off+0.1*math.Abs(math.Log(k.PerCM2/truth))
 			}
 		}
@@ -187,7 +188,8 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 		}
 		c.says = append(
 			c.says,
-			strconv.Itoa(n)+" "+base+": "+key+" "+measure.Number(mixture.sizes[k], 3)+": "+measure.Number(truth, 1)+" there; "+
+			strconv.Itoa(n)+" "+base+": "+key+" "+measure.Number(mixture.sizes[k], 3)+": "+measure.Number(truth, 1)+
+				" there; "+
 				says,
 		)
 	}
@@ -209,7 +211,8 @@ func TestHardMixturesOfFlake(t *testing.T) {
 				all[n] = countHard(
 					t, (n*testkit.Tried(1, 2))%len(hardMixtures),
 					rand.New(rand.NewPCG(
-						uint64(n*testkit.Tried(1, 2)/len(hardMixtures)), uint64(500+(n*testkit.Tried(1, 2))%len(hardMixtures)),
+						uint64(n*testkit.Tried(1, 2)/len(hardMixtures)),
+						uint64(500+(n*testkit.Tried(1, 2))%len(hardMixtures)),
 					)),
 				)
 			}

@@ -134,7 +134,10 @@ func TestReadingsAndTheirTrust(t *testing.T) {
 			all = append(all, read{e, r.Error})
 			if e > 8 && r.Warning == "" {
 				unwarned++
-				t.Logf("%d %s %s %s: truth %v got %v off %.1f, said %.1f", n, kind, light, spot.Name, spot.Lab, r.Lab, e, r.Error)
+				t.Logf(
+					"%d %s %s %s: truth %v got %v off %.1f, said %.1f", n, kind, light, spot.Name, spot.Lab, r.Lab, e,
+					r.Error,
+				)
 			}
 		}
 	}
@@ -231,14 +234,17 @@ func TestAPinHalfOnGlare(t *testing.T) {
 		s.Glare = true
 		shiny, _ := s.Shoot()
 		pin := photo.Disc{X: 470, Y: 334, Radius: 16}
-		want, err := photo.Sample(photo.Take(plain), photo.Disc{X: 470, Y: 343, Radius: 5}, nil) // the half beside the glare
+		// the half beside the glare
+		want, err := photo.Sample(photo.Take(plain), photo.Disc{X: 470, Y: 343, Radius: 5}, nil)
 		require.NoError(t, err)
 		if want.Lab.L < 10 { // nearly black: one step of the file is more than what is asked
 			continue
 		}
 		got, err := photo.Sample(kept(t, shiny), pin, nil)
 		require.NoError(t, err)
-		assert.Less(t, colour.DeltaE00(want.Lab, got.Lab), 1.0, "%d: glare %.2f, %v for %v", n, got.Glare, got.Lab, want.Lab)
+		assert.Less(
+			t, colour.DeltaE00(want.Lab, got.Lab), 1.0, "%d: glare %.2f, %v for %v", n, got.Glare, got.Lab, want.Lab,
+		)
 		assert.Greater(t, got.Glare, 0.15)
 	}
 }

@@ -121,7 +121,9 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		return o, err
 	}
 	w := match.Wish{
-		Cup: cup.Cup{Volume: measure.Volume{ML: measure.CupML, Typed: "1 cup"}, Plastisol: Base}, Allowed: uids, Most: 4,
+		Cup: cup.Cup{
+			Volume: measure.Volume{ML: measure.CupML, Typed: "1 cup"}, Plastisol: Base,
+		}, Allowed: uids, Most: 4,
 	}
 	truly, read := make([]colour.Lab, len(Looks)), make([]colour.Lab, len(Looks))
 	for i, at := range Looks {
@@ -144,7 +146,9 @@ func (t Trial) target(ctx context.Context, n int) (o one, err error) {
 		for i, at := range Looks {
 			read[i] = toward(read[i], t.read(m, truly[i]), float64(pour))
 			w.Readings = append(
-				w.Readings, match.Reading{Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1, Lab: read[i], Device: device},
+				w.Readings, match.Reading{
+					Name: fmt.Sprintf("look %d", i+1), At: at, Weight: 1, Lab: read[i], Device: device,
+				},
 			)
 		}
 		steps, err := l.Next(ctx, w, shelf, Kit, tried, w.Cup.Volume)
@@ -214,7 +218,9 @@ func toward(was, now colour.Lab, n float64) colour.Lab {
 // readings are those of a look of a batch.
 func (t Trial) readings(m *Maker, is colour.Lab, at mix.Condition, uid string) (out []learn.Reading) {
 	for n := range max(1, t.Reads) {
-		out = append(out, learn.Reading{UID: fmt.Sprint(uid, " ", n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device})
+		out = append(
+			out, learn.Reading{UID: fmt.Sprint(uid, " ", n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device},
+		)
 	}
 	return out
 }

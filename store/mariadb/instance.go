@@ -265,11 +265,15 @@ func (i *Instance) waitUntilItAnswers(ctx context.Context, exited chan struct{},
 			return ctx.Err()
 		case <-exited:
 			log, _ := os.ReadFile(i.path("err.log"))
-			return fmt.Errorf("the database ended at its start; its log %s says: %s", i.path("err.log"), lastLines(log, 3))
+			return fmt.Errorf(
+				"the database ended at its start; its log %s says: %s", i.path("err.log"), lastLines(log, 3),
+			)
 		case <-time.After(20 * time.Millisecond):
 		}
 		if time.Now().After(deadline) {
-			return fmt.Errorf("%w: it was started and given %v (%w); see %s", errSilent, patience, err, i.path("err.log"))
+			return fmt.Errorf(
+				"%w: it was started and given %v (%w); see %s", errSilent, patience, err, i.path("err.log"),
+			)
 		}
 	}
 }
@@ -310,7 +314,9 @@ func (i *Instance) keepRunning(server string) {
 			i.Log.Error("the database's remains can't be cleared", "err", err)
 		}
 		if err := i.run(context.Background(), server, startFor[len(startFor)-1]); err != nil {
-			i.Log.Error("the database could not be started again; it is tried again", "err", err, "log", i.path("err.log"))
+			i.Log.Error(
+				"the database could not be started again; it is tried again", "err", err, "log", i.path("err.log"),
+			)
 		}
 		if i.ends() { // meanwhile
 			i.end()
@@ -391,7 +397,9 @@ func (i *Instance) endOthers() error {
 		pids := i.serversHere()
 		for _, pid := range pids {
 			if err := syscall.Kill(pid, how.signal); err != nil && !errors.Is(err, syscall.ESRCH) {
-				return fmt.Errorf("a database from an earlier start still runs (process %d) and can't be ended: %w", pid, err)
+				return fmt.Errorf(
+					"a database from an earlier start still runs (process %d) and can't be ended: %w", pid, err,
+				)
 			}
 		}
 		for deadline := time.Now().Add(how.wait); len(pids) > 0 && time.Now().Before(deadline); pids = i.serversHere() {

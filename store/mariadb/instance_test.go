@@ -84,7 +84,8 @@ func TestWhatIsWrittenSurvivesStopAndCrash(t *testing.T) {
 	assert.NotEqual(t, first, pid(t, dir))
 	require.NoError(t, i.Stop())
 	assert.Eventually(
-		t, func() bool { return syscall.Kill(pid0(dir), 0) != nil }, 5*time.Second, 20*time.Millisecond, "no server is left",
+		t, func() bool { return syscall.Kill(pid0(dir), 0) != nil }, 5*time.Second, 20*time.Millisecond,
+		"no server is left",
 	)
 }
 
@@ -162,7 +163,8 @@ func TestAServerThatHangsIsKilled(t *testing.T) {
 	assert.Equal(t, 1, count(t, again))
 	require.NoError(t, syscall.Kill(parent, syscall.SIGKILL)) // it would bury its child, but hangs
 	assert.Eventually(
-		t, func() bool { return syscall.Kill(hung, 0) != nil }, 5*time.Second, 20*time.Millisecond, "nothing is left of it",
+		t, func() bool { return syscall.Kill(hung, 0) != nil }, 5*time.Second, 20*time.Millisecond,
+		"nothing is left of it",
 	)
 
 	require.NoError(t, syscall.Kill(pid(t, dir), syscall.SIGSTOP))
@@ -245,7 +247,9 @@ func TestSeveralAtOnce(t *testing.T) {
 				return
 			}
 			defer os.RemoveAll(dir)
-			i, err := mariadb.Start(t.Context(), mariadb.Options{Dir: dir, Throwaway: true, Log: slog.New(slog.DiscardHandler)})
+			i, err := mariadb.Start(
+				t.Context(), mariadb.Options{Dir: dir, Throwaway: true, Log: slog.New(slog.DiscardHandler)},
+			)
 			if assert.NoError(t, err) {
 				assert.NoError(t, i.Stop())
 			}
