@@ -112,11 +112,13 @@ func TestAFullCupUndoneAndDoneAgain(t *testing.T) {
 	))
 }
 
-// 37 drops counted by key in two goes; then half is poured and the rest is split.
+// 37 drops counted by key in two additions; then half is poured and the rest is split.
 func TestCountPourAndSplit(t *testing.T) {
 	t.Parallel()
 	p := start(t, dataFolder(t), "demo")
-	w := p.open(browser(t), "/bench")
+	w := p.open(browser(t), "/count/no-such-cup")
+	w.says("This cup is not here")
+	w.press("The cup that was touched last")
 	w.says("Wet rope")
 	w.press("New cup")
 	w.says("Clear plastisol")

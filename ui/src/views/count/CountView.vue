@@ -295,4 +295,8 @@ function addSome() {
       </section>
     </div>
   </section>
+  <section v-else-if="cup.missing.value" class="max-w-2xl p-8">
+    <h1>This cup is not here</h1>
+    <p class="mt-4"><RouterLink to="/bench" class="button button-main">The cup that was touched last</RouterLink></p>
+  </section>
 </template>
