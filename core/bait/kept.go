@@ -7,9 +7,9 @@ import (
 	"math"
 )
 
-// Keeping lets our own shapes be kept between two starts of a program: making all twelve takes ten seconds of a core,
-// reading them a tenth of one. Read gives what Write was given, or nothing. It is for the program that made them alone:
-// another may shape them otherwise.
+// Keeping lets our own shapes be kept between two starts of a program: making all twelve takes seconds, reading them a
+// fraction of one (docs/measured.md). Read gives what Write was given, or nothing. It is for the program that made them
+// alone: another may shape them otherwise.
 type Keeping struct {
 	Read  func(name string) []byte
 	Write func(name string, raw []byte)
