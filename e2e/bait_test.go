@@ -49,7 +49,7 @@ func TestABaitOnTheBench(t *testing.T) {
 	p := start(t, dataFolder(t), "demo")
 	w := p.open(browser(t), "/recipes/cold-herring")
 	w.press("Pour it on the bench")
-	w.says("As saved")
+	w.saved()
 	was := w.src("bait")
 	w.click(`[data-bottle="rowan-red"]`)
 	w.changes("bait", was)
@@ -104,7 +104,7 @@ func TestTheBaitInTheHand(t *testing.T) {
 
 	w.visit("/recipes/gull-belly")
 	w.press("Pour it on the bench")
-	w.says("As saved")
+	w.saved()
 	w.press("Paddle-tail minnow")
 	w.choose("Skerry dart")
 	w.until("location.search.includes('" + mold + "')")
@@ -168,7 +168,7 @@ func TestTheBaitInTheHand(t *testing.T) {
 	// A verdict on flake, given at the bait, is the mold's from then on.
 	w.visit("/recipes/wave-back")
 	w.press("Pour it on the bench")
-	w.says("As saved")
+	w.saved()
 	w.press("Paddle-tail minnow")
 	w.choose("Skerry dart")
 	w.until("location.search.includes('" + mold + "')")

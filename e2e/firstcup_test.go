@@ -97,7 +97,7 @@ func TestFirstCupFromEndToEnd(t *testing.T) {
 	w.says("give it a name of 1 to 80 letters")
 	w.fill(`[data-testid="recipe-name"]`, "Red skiff")
 	w.click(`[role="dialog"] button[type="submit"]`)
-	w.says("As saved")
+	w.saved()
 
 	p.end(syscall.SIGTERM)
 	p = start(t, data, "demo")
@@ -172,7 +172,7 @@ func TestTwoWindowsOneRecipe(t *testing.T) {
 	windows := []*page{p.open(chrome, "/recipes/bog-lantern"), p.open(chrome, "/recipes/bog-lantern")}
 	for _, w := range windows {
 		w.press("Pour it on the bench")
-		w.says("As saved")
+		w.saved()
 	}
 	for i, w := range windows {
 		for range i + 1 {
@@ -182,13 +182,13 @@ func TestTwoWindowsOneRecipe(t *testing.T) {
 		w.press("Save")
 		w.click(`[role="dialog"] button[type="submit"]`)
 		if i == 0 {
-			w.says("As saved")
+			w.saved()
 		}
 	}
 	second := windows[1]
 	second.says("was saved from another window since you opened it")
 	second.press("Keep both")
-	second.says("As saved")
+	second.saved()
 	second.says("Bog lantern, second")
 	second.visit("/recipes")
 	second.says("1 Sound blue")

@@ -140,7 +140,7 @@ func TestSmallThingsOfTheHands(t *testing.T) {
 	w.press("Save")
 	w.do(chromedp.WaitVisible(chromedp.CSS(`[role="dialog"] input`)), chromedp.KeyEvent("One blue drop"))
 	w.click(`[role="dialog"] button[type="submit"]`)
-	w.says("As saved")
+	w.saved()
 	w.press("This cup")
 	w.press("Poured or shot")
 	w.says("118 ml left")

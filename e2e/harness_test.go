@@ -194,7 +194,8 @@ func browser(t *testing.T) context.Context {
 	t.Helper()
 	chromium.once.Do(func() {
 		opts := []chromedp.ExecAllocatorOption{
-			chromedp.ExecPath("/usr/bin/chromium"), chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU,
+			chromedp.ExecPath("/usr/bin/chromium-headless-shell"), chromedp.Headless, chromedp.NoSandbox,
+			chromedp.DisableGPU,
 			chromedp.NoFirstRun, chromedp.NoDefaultBrowserCheck, chromedp.WindowSize(1280, 800),
 		}
 		for k, v := range map[string]any{
@@ -419,6 +420,9 @@ func (w *page) says(words string) {
 		"document.body.innerText.replace(/\\s+/g, ' ').toLowerCase().includes(%q)", strings.ToLower(words),
 	))
 }
+
+// saved waits until the bench says "As saved"; "Changed since it was saved" does not do.
+func (w *page) saved() { w.t.Helper(); w.until(`/\bas saved/i.test(document.body.innerText)`) }
 
 // holds waits for a field to hold a value.
 func (w *page) holds(css, value string) {

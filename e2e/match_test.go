@@ -89,7 +89,7 @@ func TestFromAReferenceToDoses(t *testing.T) {
 	w.until(`!document.querySelector('[role="dialog"]')`)
 	w.press("Save")
 	w.enter(`[role="dialog"] input[type="text"]`, "Old pier back")
-	w.says("As saved")
+	w.saved()
 	w.visit("/recipes")
 	w.says("Old pier back")
 }

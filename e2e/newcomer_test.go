@@ -25,7 +25,7 @@ func TestANewcomersFirstCup(t *testing.T) {
 	press("Save")
 	w.do(chromedp.WaitVisible(chromedp.CSS(`[role="dialog"] input`)), chromedp.KeyEvent("First light"))
 	tap(`[role="dialog"] button[type="submit"]`)
-	w.says("As saved")
+	w.saved()
 	w.says("First light")
 	t.Logf("%d clicks", clicks)
 	assert.LessOrEqual(t, clicks, 12)

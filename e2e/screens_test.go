@@ -31,7 +31,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	pour := func(recipe string) {
 		w.visit("/recipes/" + recipe)
 		w.press("Pour it on the bench")
-		w.says("As saved")
+		w.saved()
 	}
 	pour("wave-back")
 	w.press("over white")

@@ -45,6 +45,7 @@ type baitPage struct {
 }
 
 func TestABaitOfSeveralCups(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	shapes := get[[]struct {
 		Key                              string
@@ -171,6 +172,7 @@ func TestABaitOfSeveralCups(t *testing.T) {
 }
 
 func TestAMoldOfOnesOwn(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type page struct {
 		UID      string

@@ -12,6 +12,7 @@ import (
 // A batch gets its photos as they come: the second when it has rested, the third when it was fished. One that is added
 // twice is there once.
 func TestABatchGetsPhotosAsTheyCome(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	raw, err := os.ReadFile("../e2e/testdata/bait.jpg")
 	require.NoError(t, err)

@@ -46,6 +46,7 @@ type moldPage struct {
 // A maker's own bait comes in from a file, is brought to its length, rolled, poured in two colours, and taken along
 // again.
 func TestABaitFromAFile(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	m := get[moldPage](s, "POST", "/molds/from-file?name=Plank&length=", []byte(box(100, 20, 10)))
 	assert.InDelta(t, 100, m.LengthMM, 1e-9)

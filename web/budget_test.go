@@ -20,6 +20,7 @@ func from(ctx context.Context, client string) context.Context {
 
 // Turns go round by client: one that asks a hundred times keeps nobody waiting for more than its turn.
 func TestTurnsGoRoundByClient(t *testing.T) {
+	t.Parallel()
 	l := newLane(1)
 	leave, err := l.enter(t.Context(), nil)
 	require.NoError(t, err)
@@ -56,6 +57,7 @@ func TestTurnsGoRoundByClient(t *testing.T) {
 
 // Who goes away gives the place up, also at the very moment that it is given.
 func TestAPlaceIsGivenUp(t *testing.T) {
+	t.Parallel()
 	l := newLane(2)
 	var all sync.WaitGroup
 	for i := range 200 {
@@ -79,6 +81,7 @@ func TestAPlaceIsGivenUp(t *testing.T) {
 }
 
 func TestALaneIsBounded(t *testing.T) {
+	t.Parallel()
 	l := newLane(0)
 	ctx, cancel := context.WithCancel(t.Context())
 	var all sync.WaitGroup
@@ -95,6 +98,7 @@ func TestALaneIsBounded(t *testing.T) {
 
 // Dear work within dear work does not wait for itself; a panic in it is an error for the one who asked.
 func TestDearWorkInDearWork(t *testing.T) {
+	t.Parallel()
 	b := newBudget()
 	ctx, cancel := context.WithTimeout(t.Context(), 5*time.Second)
 	defer cancel()

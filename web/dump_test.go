@@ -73,6 +73,7 @@ func within(was, is any) (string, bool) {
 // dumps are of the demo shop with a cup that was dripped into, heated, poured, split and undone; their photos are left
 // out.
 func TestWhatAnEarlierProgramWrote(t *testing.T) {
+	t.Parallel()
 	dumps, err := filepath.Glob("testdata/dumps/*.sql.gz")
 	require.NoError(t, err)
 	require.NotEmpty(t, dumps)

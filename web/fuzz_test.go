@@ -36,6 +36,7 @@ var (
 // valid requests in any order. Nothing of it is a mistake of ours (5xx), whatever was stored can be read again, and
 // what is said is fit for a maker.
 func TestTheAPIIsFuzzed(t *testing.T) {
+	t.Parallel()
 	seed := cmp.Or(*fuzzSeed, uint64(time.Now().Unix()/86_400))
 	t.Logf("seed %d: go test ./web -run Fuzzed -args -fuzz-for 10m -fuzz-seed %d", seed, seed)
 	raw, err := web.OpenAPI()

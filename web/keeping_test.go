@@ -12,6 +12,7 @@ type keptThing struct{ UID, Name, Kept, Verdict, Own string }
 
 // What can be made can be renamed, put away, deleted, and brought back from either; what names it stays whole.
 func TestThingsAreRenamedPutAwayAndBroughtBack(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	for what, path := range map[string]string{
 		"recipe": "/recipes", "reference": "/references", "batch": "/batches", "bait": "/baits", "cup": "/cups",
@@ -68,6 +69,7 @@ func contains(list []string, one string) bool {
 
 // Two photos of one bait are one reference: the pins of both stand together, and each photo keeps its own.
 func TestTwoPhotosOfOneBait(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type card struct {
 		UID      string
@@ -106,6 +108,7 @@ func TestTwoPhotosOfOneBait(t *testing.T) {
 
 // A bait takes a saved recipe as it takes a cup: one is poured for it.
 func TestABaitTakesARecipe(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type page struct {
 		UID      string
@@ -132,6 +135,7 @@ func TestABaitTakesARecipe(t *testing.T) {
 
 // Where a photo of flake can be read in two ways, both come with the count, and a hand takes one.
 func TestACountThatIsUnsureIsDecided(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	raw, err := os.ReadFile("../core/photo/testdata/judged/q07.jpg")
 	require.NoError(t, err)

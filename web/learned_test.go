@@ -19,6 +19,7 @@ import (
 // The demo's batches teach the bottle that all of them have. One more reading changes what is known, and nothing of it
 // stays once it is taken out.
 func TestReadingsTeachABottle(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	learned := func(uid string) web.LearnedAnswer {
 		return get[web.LearnedAnswer](s, "GET", "/materials/"+uid+"/learned", nil)
@@ -85,6 +86,7 @@ func TestReadingsTeachABottle(t *testing.T) {
 // readings, recipes follow it, and the bottle can go back to its figures. Chips that can't be are refused with the
 // place where they were typed.
 func TestABottleIsMeasuredByChips(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	ctx := t.Context()
 	shelf, err := s.shop.Shelf(ctx)

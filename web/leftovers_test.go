@@ -20,6 +20,7 @@ import (
 
 // The rest of a cup is kept, mixed with another, taken out again; what there is adds up, and nothing is used twice.
 func TestLeftoversAddUp(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	assert.NotEmpty(t, list[web.LeftoverCard](s, "/leftovers"), "the demo's run left some")
 	olive := get[web.LeftoverPage](
@@ -98,6 +99,7 @@ func TestLeftoversAddUp(t *testing.T) {
 
 // What a leftover will do for: by what goes in alone, in whole drops; and where it can't be mended, that is said.
 func TestWhatALeftoverWillDoFor(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type found struct {
 		Name string
@@ -165,6 +167,7 @@ func TestWhatALeftoverWillDoFor(t *testing.T) {
 
 // What changes a leftover or the log counts once, however often it is sent.
 func TestEveryChangeOfLeftoversAndLogCountsOnce(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	n := 0
 	thrice := func(method, path string, body anything) anything {
@@ -219,6 +222,7 @@ func TestEveryChangeOfLeftoversAndLogCountsOnce(t *testing.T) {
 
 // The log is found by words, tag, season and colour, and pages by keys; a run writes its own entry.
 func TestTheLogIsFoundAgain(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	all := list[web.LogEntry](s, "/log")
 	require.NotEmpty(t, all)
@@ -276,6 +280,7 @@ func TestTheLogIsFoundAgain(t *testing.T) {
 
 // An entry knows its colour by its recipe, keeps a photo, and says what of it is gone.
 func TestAnEntryLeadsBackToItsColour(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	raw, err := os.ReadFile("../e2e/testdata/bait.jpg")
 	require.NoError(t, err)

@@ -64,6 +64,7 @@ func (o *operation) takes(in, name string) bool {
 
 // One GET ended the program. Wherever a figure belongs in an address, one that is none is refused.
 func TestFiguresInAddressesAreFinite(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	tried := 0
 	for _, o := range operations(t) {
@@ -109,6 +110,7 @@ func TestErrorsAreFewAndShort(t *testing.T) {
 
 // Every operation reads no more than it needs.
 func TestEveryBodyHasItsOwnLimit(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	limit := map[string]int{
 		"/photos": 20 << 20, "/recipes/import": 1<<20 + 1024, "/molds/from-file": 50<<20 + 1024,
@@ -138,6 +140,7 @@ func TestEveryBodyHasItsOwnLimit(t *testing.T) {
 // Every operation that changes something wants a key of its own, and sent twice under it counts once: whatever
 // operation comes is tried, since they are taken from the API's own description.
 func TestEveryChangeOverHTTPCountsOnce(t *testing.T) {
+	t.Parallel()
 	if raceOn {
 		t.Skip("thousands of requests; the fuzz runs under the race detector")
 	}
@@ -402,6 +405,7 @@ func TestTapsBesideMatches(t *testing.T) {
 
 // A cup that can't be worked out can still be opened, changed and undone, and is listed with the others.
 func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
+	t.Parallel()
 	dsn := storetest.DSN(t)
 	st, err := store.Open(t.Context(), dsn)
 	require.NoError(t, err)
@@ -451,6 +455,7 @@ func TestACupThatCantBeShownCanBeChanged(t *testing.T) {
 
 // Without a scale or a card nothing is made up.
 func TestARealShopMeetsNoStandIn(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	s.Handler = web.New(web.Config{Store: s.store, Shops: web.Only(s.shop), Log: slog.New(slog.DiscardHandler)})
 	status, _, says := s.refused("GET", "/materials/peat-black/weight", nil)

@@ -43,6 +43,7 @@ func goby(s *server) (pins, []anything) {
 }
 
 func TestAMatchOverTheAPI(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	r, readings := goby(s)
 	ask := anything{
@@ -117,6 +118,7 @@ func TestAMatchOverTheAPI(t *testing.T) {
 
 // Long searches answer in lines, the last with the answer.
 func TestLongSearchesTellOnTheWay(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	_, readings := goby(s)
 	last := func(path string, body any) (web.MatchLine, int) {
@@ -165,6 +167,7 @@ func TestLongSearchesTellOnTheWay(t *testing.T) {
 
 // What is wrong with a cup, in words, becomes its target; the correction is for what is in it.
 func TestACorrectionOverTheAPI(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	made := get[struct{ UID string }](s, "POST", "/cups", anything{"recipe": "wet-rope"})
 	path := "/cups/" + made.UID

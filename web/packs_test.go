@@ -36,6 +36,7 @@ func herringPacks(s *server) (pack web.PackPage, eyes, bags web.SupplyCard) {
 
 // A pack is priced, made up from what is at hand, and sold into the log.
 func TestPacksFromBaitsToTheMarket(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	pack, eyes, bags := herringPacks(s)
 	assert.InDelta(t, 0.03, eyes.PerUnit, 1e-9)
@@ -107,6 +108,7 @@ func TestPacksFromBaitsToTheMarket(t *testing.T) {
 
 // Two hands make up packs at once: one of them is told that the other was faster, and what is taken is what is in bags.
 func TestTwoMakeUpPacksAtOnce(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	pack, eyes, _ := herringPacks(s)
 	var wg sync.WaitGroup
@@ -136,6 +138,7 @@ func TestTwoMakeUpPacksAtOnce(t *testing.T) {
 }
 
 func TestEveryChangeOfAPackCountsOnce(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	twice := s.counting()
 	supply := twice("POST", "/supplies", anything{"name": "Worm oil", "unit": "ml"})

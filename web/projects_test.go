@@ -14,6 +14,7 @@ import (
 // The demo's herring: three tries at the back, two at the belly, each nearer, both inside what the net's own fish
 // differ by.
 func TestATrailEndsInsideTheLine(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	all := list[web.ProjectItem](s, "/projects")
 	require.Len(t, all, 3)
@@ -52,6 +53,7 @@ func named(t *testing.T, all []web.ProjectItem, name string) web.ProjectItem {
 // From a reference to a project, its next step on the bench, recorded from there without typing anything again, and
 // read.
 func TestAProjectFromOpeningToTheBench(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	var ref string
 	for _, r := range list[web.ReferenceCard](s, "/references") {
@@ -175,6 +177,7 @@ func TestAProjectFromOpeningToTheBench(t *testing.T) {
 
 // A batch whose drops nobody counted to the end says what its readings make of them.
 func TestALostCountIsSolved(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	p := get[web.ProjectCard](
 		s, "GET", "/projects/"+named(t, list[web.ProjectItem](s, "/projects"), "Perch flank").UID, nil,

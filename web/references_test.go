@@ -26,6 +26,7 @@ import (
 // A shot with white, grey and a card in it: its light is undone either way, what was pinned is read anew, and it can be
 // left as it was.
 func TestThePhotosLightIsUndone(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	shelf, err := s.shop.Shelf(t.Context())
 	require.NoError(t, err)
@@ -120,6 +121,7 @@ func TestThePhotosLightIsUndone(t *testing.T) {
 
 // What differs on purpose stays out of the bag's spread; how old the plastic was is kept with the pin.
 func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type card struct {
 		UID  string
@@ -166,6 +168,7 @@ func TestWhatIsMineOnPurposeIsNotScored(t *testing.T) {
 // The spread of a bag is the line below which a difference no longer matters, wherever one of its pins is the target;
 // and the cup is looked at as old as the plastic was.
 func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type card struct {
 		UID  string
@@ -224,6 +227,7 @@ func TestTheBagsSpreadIsGoodEnough(t *testing.T) {
 
 // A reference that nobody photographed: an instrument's Lab, its file, words, and a point of a cup's wedge.
 func TestAReferenceIsTold(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type reading struct {
 		Lab   colour.Lab
@@ -314,6 +318,7 @@ func TestAReferenceIsTold(t *testing.T) {
 
 // A painted area is kept with its stroke and read anew as one; a thickness is read off a mold's shape.
 func TestPaintedAndMeasuredOffAMold(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type card struct {
 		UID  string
@@ -353,6 +358,7 @@ func TestPaintedAndMeasuredOffAMold(t *testing.T) {
 
 // Two pins of the demo's goby: a body and its paddle.
 func TestTintedOrClearIsAsked(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	refs := list[struct {
 		UID  string
@@ -376,6 +382,7 @@ func TestTintedOrClearIsAsked(t *testing.T) {
 }
 
 func TestFlakeIsCountedToScale(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	raw, err := os.ReadFile("../core/photo/testdata/shots/p08.jpg")
 	require.NoError(t, err)
@@ -453,6 +460,7 @@ func TestFlakeIsCountedToScale(t *testing.T) {
 
 // Counted flake as spoons of a flake on the shelf: in clear plastisol, and more of it through a base that hides it.
 func TestSpoonsOfCountedFlake(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	raw, err := os.ReadFile("../core/photo/testdata/shots/p08.jpg")
 	require.NoError(t, err)

@@ -47,6 +47,7 @@ func (s *server) follow(uid string, most int) web.RunPage {
 }
 
 func TestARunFromThePlanToTheRest(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	p := s.pourOf("Harbour herring")
 	require.NotNil(t, p.Planned)
@@ -158,6 +159,7 @@ func TestARunFromThePlanToTheRest(t *testing.T) {
 }
 
 func TestPlansAreChangedInWords(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	for _, c := range []struct {
 		body        anything
@@ -242,6 +244,7 @@ func TestPlansAreChangedInWords(t *testing.T) {
 
 // What clashes is named, with ways out that can be taken as they are.
 func TestAWayOutIsTaken(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	p := s.pourOf("Harbour herring")
 	e := get[web.EquipmentAnswer](s, "GET", "/equipment", nil)
@@ -277,6 +280,7 @@ func TestAWayOutIsTaken(t *testing.T) {
 
 // What changes a pour or a run counts once, however often it is sent.
 func TestEveryChangeOfARunCountsOnce(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	twice := s.counting()
 	p := s.pourOf("Harbour herring")

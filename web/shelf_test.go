@@ -20,6 +20,7 @@ type bottle struct {
 }
 
 func TestTheDemoShelfCoversTheTrade(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	list := get[[]bottle](s, "GET", "/materials", nil)
 	assert.GreaterOrEqual(t, len(list), 70)
@@ -54,6 +55,7 @@ func TestTheDemoShelfCoversTheTrade(t *testing.T) {
 }
 
 func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	b := get[bottle](s, "POST", "/materials", anything{"family": "flake-gold", "name": "Straw, tiny", "size": ".008"})
 	assert.Contains(t, b.Step, "1/64")
@@ -141,6 +143,7 @@ func TestABottleIsAddedRefinedAndReplaced(t *testing.T) {
 
 // An empty shelf is filled in one press, once.
 func TestTheStarterRack(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	s.key = "the-starter-rack"
 	for range 2 {
@@ -154,6 +157,7 @@ func TestTheStarterRack(t *testing.T) {
 }
 
 func TestAKitOfOnesOwn(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type kit struct {
 		SpoonsTSP []float64
@@ -189,6 +193,7 @@ func TestAKitOfOnesOwn(t *testing.T) {
 }
 
 func TestTheLiveCupOverHTTP(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	type state struct {
 		UID  string
@@ -265,6 +270,7 @@ func TestTheLiveCupOverHTTP(t *testing.T) {
 }
 
 func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	find := func(query string) []string {
 		var names []string
@@ -312,6 +318,7 @@ func TestRecipesAreFoundVersionedAndCompared(t *testing.T) {
 
 // What is bought, counted and weighed stands in the ledger, and what is wrong with it is said; nothing entered is lost.
 func TestStockIsWrittenDown(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	at := "/materials/rowan-red"
 	page := get[web.MaterialPage](s, "GET", at, nil)

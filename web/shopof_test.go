@@ -19,6 +19,7 @@ import (
 // What is one shop's is nothing that another can get at, even where it was shown to its owner just before and is still
 // at hand.
 func TestAnotherShopSeesNothing(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	other, err := s.store.NewShop(t.Context(), "Other", false)
 	require.NoError(t, err)
@@ -94,6 +95,7 @@ func (s *server) first(of string) string {
 
 // Who is nobody's is told so in words, and gets no further.
 func TestARequestOfNobody(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	h := web.New(web.Config{
 		Store: s.store, Log: slog.New(slog.DiscardHandler),

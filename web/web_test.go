@@ -141,6 +141,7 @@ type card struct {
 }
 
 func TestEveryDemoRecipeTravelsToTheSameBytes(t *testing.T) {
+	t.Parallel()
 	raw, err := os.ReadFile("../docs/formats/recipe.schema.json")
 	require.NoError(t, err)
 	schemaDoc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
@@ -198,6 +199,7 @@ func drip(material string, seen, n int) anything {
 }
 
 func TestTheBench(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	latest := get[struct{ Cup string }](s, "GET", "/cups/latest", nil)
 	b := get[bench](s, "GET", "/cups/"+latest.Cup, nil)
@@ -220,6 +222,7 @@ func TestTheBench(t *testing.T) {
 }
 
 func TestSavesFromTwoWindows(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	one := get[bench](s, "POST", "/cups", anything{"recipe": "bog-lantern"})
 	two := get[bench](s, "POST", "/cups", anything{"recipe": "bog-lantern"})
@@ -236,6 +239,7 @@ func TestSavesFromTwoWindows(t *testing.T) {
 }
 
 func TestBadInputIsRefusedAtItsField(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	b := get[bench](s, "POST", "/cups", anything{})
 	photo := get[struct{ UID string }](s, "POST", "/photos", readFile(t, "../format/testdata/p02.jpg"))
@@ -372,6 +376,7 @@ func readFile(t *testing.T, name string) []byte {
 }
 
 func TestShelfReferencesAndBatches(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	assert.Empty(t, get[[]anything](s, "GET", "/materials", nil))
 	_, field, says := s.refused("POST", "/cups", anything{})
@@ -429,6 +434,7 @@ func TestShelfReferencesAndBatches(t *testing.T) {
 }
 
 func TestTheDoor(t *testing.T) {
+	t.Parallel()
 	s := serve(t, false)
 	assert.Equal(t, "ok\n", s.ask("GET", "/healthz", nil).Body.String())
 	ask := func(host, origin string) int {
@@ -487,6 +493,7 @@ func TestTheDoor(t *testing.T) {
 }
 
 func TestInnerTroubleIsNotTold(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	require.NoError(t, s.store.Close())
 	status, _, says := s.refused("GET", "/recipes", nil)
@@ -498,6 +505,7 @@ func TestInnerTroubleIsNotTold(t *testing.T) {
 
 // The description that docs/openapi.json and the UI's types are made from lists what the server answers.
 func TestOpenAPI(t *testing.T) {
+	t.Parallel()
 	raw, err := web.OpenAPI()
 	require.NoError(t, err)
 	var doc struct {

@@ -14,6 +14,7 @@ import (
 // Program or database is killed at every step of a run, while that step is being told. It goes on where it was; no
 // addition is lost or doubled; and the shelf has gone down by what went into the cups, once.
 func TestARunOutlivesAKillAtEveryStep(t *testing.T) {
+	t.Parallel()
 	k := &killed{
 		t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 19)), did: map[string]int{},
 	}

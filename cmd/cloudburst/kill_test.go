@@ -35,6 +35,7 @@ const longestStart = 20 * time.Second
 // Program and database are killed in the middle of work, one of them or both, and starts are broken off. Every edit is
 // sent again under its key until it is answered. Afterwards each is there, once, and whole.
 func TestNothingIsLostWhateverIsKilled(t *testing.T) {
+	t.Parallel()
 	k := &killed{
 		t: t, dir: filepath.Join(t.TempDir(), "d"), rng: rand.New(rand.NewPCG(*killSeed, 7)), did: map[string]int{},
 	}

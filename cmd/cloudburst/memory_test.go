@@ -54,6 +54,7 @@ func blank(t *testing.T, w, h int) []byte {
 // What anybody can send takes no more memory than there is: photos that claim 60 megapixels, and those that have 40, at
 // once; uploads that never end; a body of nothing but fields that nobody knows; a bait that is turned over and over.
 func TestMemoryStaysBounded(t *testing.T) {
+	t.Parallel()
 	k := &killed{t: t, dir: filepath.Join(t.TempDir(), "d")}
 	t.Cleanup(k.kill)
 	k.start()

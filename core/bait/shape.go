@@ -155,20 +155,28 @@ func (s *Shape) At(x, u float64) float64 {
 
 // VolumeML is the volume: of the skin, less the hook's slots.
 func (s *Shape) VolumeML() float64 {
-	ml := s.ML
 	if len(s.slots) == 0 {
-		return ml
+		return s.ML
 	}
-	for i := range s.slots {
-		t := &s.slots[i]
-		for x := t.FromMM + gridMM/2; x < t.ToMM; x += gridMM {
-			for u := s.low() + gridMM/2; u < s.high(); u += gridMM {
-				whole := 0.0
-				for _, p := range s.through(x, u) {
-					whole += p.length()
-				}
-				ml -= (whole - s.At(x, u)) * gridMM * gridMM / 1000
+	return s.ML - s.less.of(s.slots, func() float64 {
+		ml := 0.0
+		for i := range s.slots {
+			ml += s.slotML(&s.slots[i])
+		}
+		return ml
+	})
+}
+
+// slotML is what a slot takes of the skin's volume. What two slots share is counted with either.
+func (s *Shape) slotML(t *Slot) float64 {
+	ml := 0.0
+	for x := t.FromMM + gridMM/2; x < t.ToMM; x += gridMM {
+		for u := s.low() + gridMM/2; u < s.high(); u += gridMM {
+			whole := 0.0
+			for _, p := range s.through(x, u) {
+				whole += p.length()
 			}
+			ml += (whole - s.At(x, u)) * gridMM * gridMM / 1000
 		}
 	}
 	return ml

@@ -26,6 +26,34 @@ type Solid struct {
 	grid     *mesh.Rays // down z, or down y where it lies: what a main view looks through
 	body     []section  // by x, in steps of the grid
 	bodyTo   float64
+	less     slotVolumes
+}
+
+// slotVolumes are what hook's slots take of a skin: asked for again and again, and a million rays each.
+type slotVolumes struct {
+	mu sync.Mutex
+	by map[string]float64
+}
+
+// mostSlotVolumes is how many sets of slots a skin remembers; a slot that is being drawn wider makes one a step.
+const mostSlotVolumes = 64
+
+func (v *slotVolumes) of(slots []Slot, work func() float64) float64 {
+	key := fmt.Sprint(slots)
+	v.mu.Lock()
+	ml, there := v.by[key]
+	v.mu.Unlock()
+	if there {
+		return ml
+	}
+	ml = work()
+	v.mu.Lock()
+	defer v.mu.Unlock()
+	if v.by == nil || len(v.by) >= mostSlotVolumes {
+		v.by = map[string]float64{}
+	}
+	v.by[key] = ml
+	return ml
 }
 
 // section is the bait's body cut across at one x.
