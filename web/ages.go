@@ -100,7 +100,7 @@ func onDay(h *holding, b *age.Bait, in *BaitPath, day float64, shelf cup.Shelf) 
 
 func agedPicture(p *picture.BaitPicture, in *BaitPath, name, says string) (SheetPicture, error) {
 	img, err := drawBait(p, in.at())
-	return SheetPicture{NamedPicture{img, name, ""}, says}, err
+	return SheetPicture{NamedPicture: NamedPicture{img, name, ""}, Says: says}, err
 }
 
 func saysOf(changes []age.Change) string {

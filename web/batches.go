@@ -25,6 +25,7 @@ import (
 type BatchCard struct {
 	store.SavedBatch
 	Read   []ReadCard         `json:"read" nullable:"false" doc:"Its readings beside what is predicted"`
+	Again  string             `json:"again,omitempty" doc:"Which looks are worth reading again, and what that gives"`
 	Rested string             `json:"rested" doc:"How long it had rested, in words"`
 	Sum    []cup.Dose         `json:"sum" nullable:"false" doc:"All additions together"`
 	Drift  *colour.Difference `json:"drift,omitempty" doc:"How far what really went in is predicted to lie from the recipe, where it was poured from one"`
@@ -63,6 +64,14 @@ func readCards(b *store.SavedBatch, is *mix.Mix) []ReadCard {
 		})
 	}
 	return out
+}
+
+func againOf(all []store.SavedReading) string {
+	read := make([]recipe.PartReading, len(all))
+	for i := range all {
+		read[i] = all[i].PartReading
+	}
+	return recipe.Again(read)
 }
 
 func (a *api) batchRoutes() {
@@ -199,7 +208,7 @@ func (a *api) batchCards(ctx context.Context, list []store.SavedBatch) ([]BatchC
 		if err != nil {
 			return nil, err
 		}
-		card.Read = readCards(&card.SavedBatch, mixed)
+		card.Read, card.Again = readCards(&card.SavedBatch, mixed), againOf(b.Readings)
 		if r, ok := recipes[b.UID]; ok && b.RecipeUID != "" && !b.Outcome.Unknown {
 			drift, err := recipe.Drift(&is, &r.Cup, shelf, ViewQuery{}.at(&r.Cup))
 			if err != nil {

@@ -7,6 +7,8 @@ import (
 
 	"cloudburst/core/bait"
 	"cloudburst/core/cores"
+	"cloudburst/core/cup"
+	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
 	"cloudburst/core/picture"
@@ -31,7 +33,8 @@ const (
 // SheetPicture is one of them.
 type SheetPicture struct {
 	NamedPicture
-	Says string `json:"says,omitempty"`
+	Says string    `json:"says,omitempty"`
+	Step *cup.Step `json:"step,omitempty" doc:"What takes the cup of the bench there"`
 }
 
 type sheetAnswer struct {
@@ -61,6 +64,7 @@ func (a *api) sheetRoutes() {
 	get(a, "baitAges", "/baits/{bait}/ages", a.baitAges)
 	get(a, "cupSheet", "/cups/{cup}/sheet", a.cupSheet)
 	get(a, "cupLadder", "/cups/{cup}/ladder", a.cupLadder)
+	get(a, "cupBases", "/cups/{cup}/bases", a.cupBases)
 	get(a, "recipeSheet", "/sheets/recipes", a.recipeSheet)
 }
 
@@ -77,7 +81,7 @@ func (a *api) baitInWaters(ctx context.Context, in *BaitPath) (*sheetAnswer, err
 		p.BaitPlan = a.plans.get(h.shape, h.mold.key, p.View, smallBait, true)
 		p.Laid = a.plans.laid(&p)
 		img, err := drawBait(&p, at)
-		return SheetPicture{NamedPicture{img, waters[i].Name(), string(waters[i])}, ""}, err
+		return SheetPicture{NamedPicture: NamedPicture{img, waters[i].Name(), string(waters[i])}}, err
 	})
 }
 
@@ -118,18 +122,76 @@ func (a *api) cupSheet(ctx context.Context, in *cupSheetIn) (*sheetAnswer, error
 			},
 			in.at(),
 		)
-		return SheetPicture{NamedPicture{img, all[i].Name, all[i].key}, ""}, err
+		return SheetPicture{NamedPicture: NamedPicture{img, all[i].Name, all[i].key}}, err
 	})
 }
 
 type cupLadderIn struct {
 	UID      string `path:"cup" maxLength:"64" format:"uid"`
-	Material string `query:"material" maxLength:"64" format:"uid" required:"true" doc:"What there is more of from rung to rung"`
+	Material string `query:"material" maxLength:"64" format:"uid" required:"true" doc:"What there is more of from rung to rung, or the flake"`
 	ViewQuery
+}
+
+// rung is one cup of a row of them that a cup on the bench may be changed to.
+type rung struct {
+	cup        *cup.Cup
+	name, says string
+	key        string
+	step       cup.Step
 }
 
 // cupLadder shows a cup with more and more of one material as baits; a picture's key is the dose as it can be typed.
 func (a *api) cupLadder(ctx context.Context, in *cupLadderIn) (*sheetAnswer, error) {
+	return a.rungs(ctx, in, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]rung, error) {
+		all, err := recipe.Ladder(c, in.Material, shelf, kit, at)
+		out := make([]rung, len(all))
+		for i := range all {
+			r := &all[i]
+			out[i] = rung{&r.Cup, cmp.Or(r.Typed, "none"), "", r.Typed, cup.Step{
+				Kind: cup.SetDose, Material: in.Material, Typed: r.Typed,
+			}}
+			if r.Typed == "" {
+				out[i].step = cup.Step{Kind: cup.Remove, Material: in.Material}
+			}
+			if i > 0 {
+				out[i].says = fmt.Sprintf("ΔE00 %.1f on from the one before", r.DeltaE00)
+			}
+		}
+		return out, err
+	})
+}
+
+// cupBases shows a cup's flake in four plastics.
+func (a *api) cupBases(ctx context.Context, in *cupLadderIn) (*sheetAnswer, error) {
+	items, err := shopOf(ctx).AllMaterials(ctx)
+	if err != nil {
+		return nil, problem(err, "")
+	}
+	var rack []string
+	for i := range items {
+		if !items[i].Retired {
+			rack = append(rack, items[i].UID)
+		}
+	}
+	return a.rungs(ctx, in, func(c *cup.Cup, shelf cup.Shelf, kit measure.Kit, at mix.Condition) ([]rung, error) {
+		all, err := recipe.Bases(c, in.Material, rack, shelf, kit, at)
+		out := make([]rung, len(all))
+		for i := range all {
+			b := &all[i]
+			out[i] = rung{
+				&b.Cup, b.Name, fmt.Sprintf("%s, ΔE00 %.0f", b.Flake.Words, b.Flake.DeltaE00), "",
+				cup.Step{Kind: cup.Swap, Cup: &b.Cup},
+			}
+		}
+		return out, err
+	})
+}
+
+// rungs draws them as baits.
+func (a *api) rungs(
+	ctx context.Context, in *cupLadderIn,
+	of func(*cup.Cup, cup.Shelf, measure.Kit, mix.Condition) ([]rung, error),
+) (*sheetAnswer, error) {
 	b, err := shopOf(ctx).Cup(ctx, in.UID)
 	if err != nil {
 		return nil, problem(err, "")
@@ -146,7 +208,7 @@ func (a *api) cupLadder(ctx context.Context, in *cupLadderIn) (*sheetAnswer, err
 	if err := at.Check(); err != nil {
 		return nil, problem(err, "")
 	}
-	rungs, err := recipe.Ladder(&b.Cup.Cup, in.Material, shelf, kit, at)
+	all, err := of(&b.Cup.Cup, shelf, kit, at)
 	if err != nil {
 		return nil, problem(err, "")
 	}
@@ -154,19 +216,15 @@ func (a *api) cupLadder(ctx context.Context, in *cupLadderIn) (*sheetAnswer, err
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	return a.drawAll(ctx, shelf[in.Material].Name, "", len(rungs), func(i int) (SheetPicture, error) {
-		m, err := mix.Stir(&rungs[i].Cup, shelf)
+	return a.drawAll(ctx, shelf[in.Material].Name, "", len(all), func(i int) (SheetPicture, error) {
+		m, err := mix.Stir(all[i].cup, shelf)
 		if err != nil {
 			return SheetPicture{}, err
 		}
 		p := *plain
 		p.Cups = []*mix.Mix{m}
 		img, err := drawBait(&p, at)
-		out := SheetPicture{NamedPicture{img, cmp.Or(rungs[i].Typed, "none"), rungs[i].Typed}, ""}
-		if i > 0 {
-			out.Says = fmt.Sprintf("ΔE00 %.1f on from the one before", rungs[i].DeltaE00)
-		}
-		return out, err
+		return SheetPicture{NamedPicture{img, all[i].name, all[i].key}, all[i].says, &all[i].step}, err
 	})
 }
 
@@ -205,6 +263,6 @@ func (a *api) recipeSheet(ctx context.Context, in *recipeSheetIn) (*sheetAnswer,
 			},
 			in.at(),
 		)
-		return SheetPicture{NamedPicture{img, recipes[i].Name, recipes[i].UID}, ""}, err
+		return SheetPicture{NamedPicture: NamedPicture{img, recipes[i].Name, recipes[i].UID}}, err
 	})
 }

@@ -12,7 +12,7 @@ import (
 type simulateCmd struct {
 	Targets    int     `help:"Hidden colours that are sought." default:"200"`
 	Noise      float64 `help:"Noise of a reading, on each axis of Lab." default:"0.7"`
-	Reads      int     `help:"How often each of the three looks is read, at another spot each time." default:"1"`
+	Reads      int     `help:"How often each of the three looks is read, at another spot each time; 0 for as often as the program says it is worth." default:"0"`
 	Offset     float64 `help:"How far the reading device is off, on each axis of Lab: one standard deviation." default:"0"`
 	Mismatch   bool    `help:"Bottles of another shape, drops that scatter by a tenth, other surfaces."`
 	Calibrated bool    `help:"Every bottle was measured by chips beforehand."`
@@ -25,8 +25,8 @@ func (c *simulateCmd) Run(ctx context.Context) error {
 	if c.Targets < 1 || c.Targets > 10_000 {
 		return fmt.Errorf("from 1 to 10,000 targets are tried")
 	}
-	if c.Reads < 1 || c.Reads > 20 {
-		return fmt.Errorf("a look is read 1 to 20 times")
+	if c.Reads < 0 || c.Reads > 20 {
+		return fmt.Errorf("a look is read 1 to 20 times, or 0 for as often as is worth it")
 	}
 	t := maker.Trial{
 		Truth:   maker.Truth{Strength: 0.3, Hue: 0.1, Noise: c.Noise, Offset: c.Offset, Mismatch: c.Mismatch},

@@ -1,7 +1,10 @@
 package recipe
 
 import (
+	"fmt"
+	"math"
 	"slices"
+	"strings"
 
 	"cloudburst/core/colour"
 	"cloudburst/core/cup"
@@ -52,6 +55,62 @@ func (h How) Name() string {
 // one with a white and a grey in it. Ours.
 func (h How) Off() float64 {
 	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3, ByWords: 3}[h]
+}
+
+// A mean of readings is known well enough, on each axis of Lab, and no look is worth more of them: the next batch
+// teaches more than a fourth reading.
+const (
+	knownTo   = 0.5
+	mostTimes = 3
+)
+
+// Times is how often a look is worth reading, at another spot each time, where one reading is off by so much.
+func Times(off float64) int {
+	return int(min(mostTimes, max(1, math.Ceil(off*off/(knownTo*knownTo)))))
+}
+
+// Times is how often a look is worth reading like this. What is said in words is no better for being said again.
+func (h How) Times() int {
+	if h == ByWords {
+		return 1
+	}
+	return Times(h.Off())
+}
+
+// Again says which looks of a batch are worth reading again, and what that gives; empty where each was read as often
+// as is worth it.
+func Again(all []PartReading) string {
+	type look struct {
+		name string
+		mm   float64
+		over optics.Ground
+		old  cup.State
+		how  How
+	}
+	var looks []look
+	read := map[look]int{}
+	for _, r := range all {
+		l := look{strings.ToLower(r.Name), r.ThicknessMM, r.Ground, r.State, r.How}
+		if read[l]++; read[l] == 1 {
+			looks = append(looks, l)
+		}
+	}
+	var lacking []string
+	var how How
+	for _, l := range looks {
+		if read[l] < l.how.Times() && !slices.Contains(lacking, l.name) {
+			lacking, how = append(lacking, l.name), l.how
+		}
+	}
+	if len(lacking) == 0 || len(all) >= MaxReadings {
+		return ""
+	}
+	n := how.Times()
+	return fmt.Sprintf(
+		"Worth reading again at another spot: %s. One reading %s is off by some %s, the mean of %d by %s.",
+		strings.Join(lacking, ", "), how.Name(), measure.Number(how.Off(), 1), n,
+		measure.Number(how.Off()/math.Sqrt(float64(n)), 1),
+	)
 }
 
 // At is how it was looked at.

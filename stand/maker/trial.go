@@ -16,6 +16,7 @@ import (
 	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 	"cloudburst/core/optics"
+	"cloudburst/core/recipe"
 )
 
 // Trial is how a number of makers come to their colours.
@@ -24,7 +25,7 @@ type Trial struct {
 	Targets    int
 	Learning   bool
 	Calibrated bool // every bottle was measured by chips beforehand
-	Reads      int  // how often each look is read; once where 0
+	Reads      int  // how often each look is read; as often as is worth it where 0
 	Seed       uint64
 }
 
@@ -73,6 +74,9 @@ type one struct {
 func (t Trial) Run(ctx context.Context) (*Outcome, error) {
 	began := time.Now()
 	all := make([]one, t.Targets)
+	if t.Reads == 0 {
+		t.Reads = recipe.Times(t.Noise)
+	}
 	if err := cores.Each(ctx, t.Targets, func(i int) (err error) {
 		if all[i], err = t.target(ctx, i); err != nil {
 			return fmt.Errorf("target %d: %w", i, err)
@@ -217,7 +221,7 @@ func toward(was, now colour.Lab, n float64) colour.Lab {
 
 // readings are those of a look of a batch.
 func (t Trial) readings(m *Maker, is colour.Lab, at mix.Condition, uid string) (out []learn.Reading) {
-	for n := range max(1, t.Reads) {
+	for n := range t.Reads {
 		out = append(
 			out, learn.Reading{UID: fmt.Sprint(uid, " ", n), Lab: m.Read(is), At: at, Off: t.Noise, Device: device},
 		)
@@ -228,8 +232,8 @@ func (t Trial) readings(m *Maker, is colour.Lab, at mix.Condition, uid string) (
 // read is the mean of so many readings of a look.
 func (t Trial) read(m *Maker, truly colour.Lab) colour.Lab {
 	var sum colour.Lab
-	n := float64(max(1, t.Reads))
-	for range max(1, t.Reads) {
+	n := float64(t.Reads)
+	for range t.Reads {
 		one := m.Read(truly)
 		sum.L, sum.A, sum.B = sum.L+one.L/n, sum.A+one.A/n, sum.B+one.B/n
 	}

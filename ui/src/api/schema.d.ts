@@ -377,6 +377,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cups/{cup}/bases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["cupBases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cups/{cup}/batch": {
         parameters: {
             query?: never;
@@ -7263,6 +7279,8 @@ export interface components {
             /** Format: double */
             pxPerMM: number;
             says?: string;
+            /** @description What takes the cup of the bench there */
+            step?: components["schemas"]["Step"];
             /** Format: int64 */
             widthPX: number;
         };
@@ -9282,6 +9300,60 @@ export interface operations {
             };
         };
     };
+    cupBases: {
+        parameters: {
+            query: {
+                /** @description What there is more of from rung to rung, or the flake */
+                material: string;
+                /** @description mm; as the target was read, or 4 */
+                thickness?: number;
+                /** @description As the target was read, or white */
+                ground?: "white" | "dark" | "grey" | "against" | "metal" | "hand";
+                light?: "D65" | "D50" | "D75" | "A" | "LED3000S" | "F2" | "F11";
+                /** @description As the target was read, or rested */
+                state?: "raw" | "hot" | "fresh" | "rested";
+                /** @description Degrees away from face-on */
+                tilt?: number;
+                /** @description Under water, where set */
+                water?: "clear" | "green" | "stained" | "muddy";
+                depth?: number;
+                distance?: number;
+                /** @description Which bait it is shown in: a mold's uid or a shape's key; empty for the usual */
+                bait?: string;
+                /** @description How it is held: side, back, belly or quarter, or a turn as a quaternion w,x,y,z; empty for its main view */
+                baitView?: string;
+                /** @description Even colours to be judged; else as it looks in the hand */
+                judge?: boolean;
+            };
+            header?: never;
+            path: {
+                cup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Encoding"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     recordCup: {
         parameters: {
             query?: never;
@@ -9417,7 +9489,7 @@ export interface operations {
     cupLadder: {
         parameters: {
             query: {
-                /** @description What there is more of from rung to rung */
+                /** @description What there is more of from rung to rung, or the flake */
                 material: string;
                 /** @description mm; as the target was read, or 4 */
                 thickness?: number;

@@ -13,9 +13,11 @@ const props = defineProps<{ batch: BatchCard }>()
 const client = useQueryClient()
 const adding = ref(false)
 const says = ref<string>()
+const justRead = ref(false) // whoever reads is told whether once more is worth it; later that would be a nuisance
 
-async function kept() {
+async function kept(one = true) {
   adding.value = false
+  justRead.value = one
   await client.invalidateQueries() // what it teaches shows everywhere
 }
 async function takeOut(reading: string) {
@@ -24,7 +26,7 @@ async function takeOut(reading: string) {
     await ask(
       api.DELETE('/batches/{batch}/readings/{reading}', { params: { path: { batch: props.batch.uid, reading } } }),
     )
-    await kept()
+    await kept(false)
   } catch (e) {
     says.value = saysOf(e)
   }
@@ -61,10 +63,11 @@ async function takeOut(reading: string) {
       </li>
     </ul>
     <ProblemNote :says="says" />
+    <p v-if="justRead && batch.again" class="text-slate" role="status">{{ batch.again }}</p>
     <div class="flex flex-wrap gap-2">
       <button type="button" class="button" data-testid="add-reading" @click="adding = true">Add a reading</button>
       <slot />
     </div>
-    <ReadingDialog v-if="adding" :batch="batch" @close="adding = false" @kept="kept" />
+    <ReadingDialog v-if="adding" :batch="batch" @close="adding = false" @kept="kept()" />
   </div>
 </template>

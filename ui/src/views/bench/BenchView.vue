@@ -17,10 +17,10 @@ import BottleRack from './BottleRack.vue'
 import CorrectDialog from './CorrectDialog.vue'
 import CupSwitcher from './CupSwitcher.vue'
 import CupLines from './CupLines.vue'
-import LadderDialog from './LadderDialog.vue'
 import LiveCup from './LiveCup.vue'
 import LookBeside from './LookBeside.vue'
 import RecordDialog from './RecordDialog.vue'
+import RungsDialog from './RungsDialog.vue'
 import SaveDialog from './SaveDialog.vue'
 import SetAside from './SetAside.vue'
 import SwapDialog, { type Swap } from './SwapDialog.vue'
@@ -56,7 +56,7 @@ const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
 const swapping = ref<Swap>()
-const laddering = ref('') // the material of which more and more is shown
+const rungs = ref<{ what: 'ladder' | 'bases'; of: string }>() // more and more of a material, or a flake in other bases
 const correcting = ref(false)
 const recording = ref(false)
 const emptyBench = ref('')
@@ -292,7 +292,7 @@ function undoKeys(e: KeyboardEvent) {
         @fresh="newCup"
         @ahead="lookAhead"
         @swap="(old) => (swapping = { what: 'line', old })"
-        @ladder="(m) => (laddering = m)"
+        @rungs="(what, of) => (rungs = { what, of })"
         @wish="wish"
       />
       <div class="mt-auto flex min-h-0 flex-1 basis-0 flex-col border-t border-haze bg-white">
@@ -338,14 +338,15 @@ function undoKeys(e: KeyboardEvent) {
       @steps="(steps) => cup.take(...steps)"
       @fresh="freshCup"
     />
-    <LadderDialog
-      v-if="laddering"
+    <RungsDialog
+      v-if="rungs"
+      :what="rungs.what"
       :cup="state.uid"
       :view="view"
-      :material="laddering"
-      :name="shelf.nameOf(laddering)"
-      :dose="state.cup.doses.find((d) => d.material === laddering)?.typed ?? ''"
-      @close="laddering = ''"
+      :material="rungs.of"
+      :name="shelf.nameOf(rungs.of)"
+      :dose="state.cup.doses.find((d) => d.material === rungs?.of)?.typed ?? ''"
+      @close="rungs = undefined"
       @step="cup.take"
     />
     <RecordDialog

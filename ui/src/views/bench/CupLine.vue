@@ -27,7 +27,7 @@ const emit = defineEmits<{
   step: [step: Step]
   ahead: [on: boolean]
   swap: []
-  ladder: []
+  rungs: [what: 'ladder' | 'bases']
   wish: [wish: Wish]
 }>()
 
@@ -144,7 +144,10 @@ const wishes: Wish[] = ['sparse', 'medium', 'heavy']
       </template>
       <p v-if="bottle?.heat" class="text-slate">Heat: {{ bottle.heatWords }}.</p>
       <p class="flex flex-wrap gap-2">
-        <button type="button" class="button px-3" @click="emit('ladder')">More and more of it</button>
+        <button type="button" class="button px-3" @click="emit('rungs', 'ladder')">More and more of it</button>
+        <button v-if="bottle?.flake" type="button" class="button px-3" @click="emit('rungs', 'bases')">
+          In other bases
+        </button>
         <button v-if="bottle && !bottle.additive" type="button" class="button px-3" @click="emit('swap')">
           Swap it
         </button>

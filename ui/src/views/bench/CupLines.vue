@@ -25,7 +25,7 @@ const emit = defineEmits<{
   fresh: []
   ahead: [material: string]
   swap: [material: string]
-  ladder: [material: string]
+  rungs: [what: 'ladder' | 'bases', material: string]
   wish: [material: string, wish: Wish]
 }>()
 
@@ -112,7 +112,7 @@ watch(
         @step="(s) => typed(l.dose.material, s)"
         @ahead="(on) => emit('ahead', on ? l.dose.material : '')"
         @swap="emit('swap', l.dose.material)"
-        @ladder="emit('ladder', l.dose.material)"
+        @rungs="(what) => emit('rungs', what, l.dose.material)"
         @wish="(w) => emit('wish', l.dose.material, w)"
       />
       <li v-if="!lines.length" class="px-3 py-4 text-slate">
