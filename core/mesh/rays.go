@@ -260,6 +260,25 @@ func (r *Stretches) At(x, y int) []Stretch {
 	return b.all[b.start[i]:b.start[i+1]]
 }
 
+// Row are the rays of a row, the first to the last.
+type Row struct {
+	start []int32
+	all   []Stretch
+}
+
+// Row gives those of a row of the grid.
+func (r *Stretches) Row(y int) Row {
+	b := &r.bands[y>>r.shift]
+	i := (y & (1<<r.shift - 1)) * r.Wide
+	return Row{b.start[i : i+r.Wide+1], b.all}
+}
+
+// At gives those of the ray of a column.
+func (r *Row) At(x int) []Stretch { return r.all[r.start[x]:r.start[x+1]] }
+
+// Count is how many there are from one column up to another.
+func (r *Row) Count(from, to int) int { return int(r.start[to] - r.start[from]) }
+
 // Set replaces those of a ray, which become no more.
 func (r *Stretches) Set(x, y int, by []Stretch) {
 	all := r.At(x, y)

@@ -55,11 +55,32 @@ func (p part) over(q part) part {
 // halves are the parts of a stack above and below each depth of a layer.
 type halves [glowSteps + 1]struct{ above, below part }
 
+// fill works them out. It is Slab at many depths of one layer: the root is drawn once, and what is left of the light
+// below a depth is what is left of all of it, by what is left above.
 func (h *halves) fill(k, s, x float64, depth *[glowSteps + 1]float64, before, after part) {
+	alpha := math.Sqrt(k * (k + 2*s))
+	whole := math.Exp(-alpha * x)
 	for i, z := range depth {
-		h[i].above = before.over(slab(k, s, z))
-		h[i].below = slab(k, s, x-z).over(after)
+		above := math.Exp(-alpha * z)
+		below := whole / above
+		if above < 1e-100 {
+			below = math.Exp(-alpha * (x - z))
+		}
+		h[i].above = before.over(fading(k, s, alpha, z, above))
+		h[i].below = fading(k, s, alpha, x-z, below).over(after)
 	}
+}
+
+// fading is an even layer with α = √(K(K+2S)) and e^(−αx) at hand; see Slab.
+func fading(k, s, alpha, x, e float64) part {
+	u := alpha * x
+	if u < 1e-4 {
+		return slab(k, s, x)
+	}
+	e2 := e * e
+	d := 1 + (k+s)*(1-e2)/((1+e2)*alpha)
+	r := s * (1 - e2) / ((1 + e2) * alpha) / d
+	return part{r, r, 2 * e / (1 + e2) / d}
 }
 
 // unhindered lets everything through.
@@ -122,16 +143,18 @@ func (s Surface) GlowsIn(layers []Layer, which int, g *Glow, light *colour.Spect
 	}
 	before, after := about(func(i int) float64 { return kEx[i] }, func(i int) float64 { return sEx[i] })
 	f.excite.fill(kEx[which], sEx[which], x, &f.depth, before, after)
+	f.bands = make([]int, 0, len(g.Gives))
 	for b, shape := range g.Gives {
-		if shape < leastGiven || light[b] <= 0 {
-			continue
+		if shape >= leastGiven && light[b] > 0 {
+			f.bands = append(f.bands, b)
 		}
+	}
+	f.emit = make([]halves, len(f.bands))
+	for j, b := range f.bands {
 		before, after := about(
 			func(i int) float64 { return layers[i].K[b] }, func(i int) float64 { return layers[i].S[b] },
 		)
-		f.bands = append(f.bands, b)
-		f.emit = append(f.emit, halves{})
-		f.emit[len(f.emit)-1].fill(l.K[b], l.S[b], x, &f.depth, before, after)
+		f.emit[j].fill(l.K[b], l.S[b], x, &f.depth, before, after)
 	}
 	return f
 }

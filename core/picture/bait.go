@@ -76,19 +76,16 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 		laid = Lay(p.BaitPlan, &p.Structure, p.Split, p.Cavity)
 	}
 	d := &drawing{
-		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at),
-		cups: make([]int, len(laid.parts)), inv: colour.RGB{
+		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at), inv: colour.RGB{
 			R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B),
 		},
-	}
-	for i, part := range laid.parts {
-		d.cups[i] = part.Cup
 	}
 	palette := p.Palette
 	if palette == nil {
 		palette = NewPalette(p.Cups, at)
 	}
-	d.tables = palette.upTo(p.mostMM)
+	d.stacks = palette.upTo(p.mostMM)
+	d.tables = d.stacks.of(laid.grids)
 	if !p.Judge {
 		d.skin = p.skinIn(d.studio)
 	}
@@ -104,20 +101,18 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 	clear(c.blocked)
 	d.blocked, d.first = c.blocked, c.first
 	bands := (p.Height + rows - 1) / rows
-	each := func(f func(b *brush, from, to int)) {
-		_ = cores.EachWith(context.Background(), bands, func() *brush {
-			return &brush{drawing: d, tables: stackReader{stacks: d.tables}}
-		}, func(b *brush, i int) error {
-			f(b, i*rows*p.Width, min(p.Height, (i+1)*rows)*p.Width)
+	each := func(f func(from, to int)) {
+		_ = cores.Each(context.Background(), bands, func(i int) error {
+			f(i*rows*p.Width, min(p.Height, (i+1)*rows)*p.Width)
 			return nil
 		})
 	}
-	each((*brush).plastic)
+	each(d.plastic)
 	d.shadow()
 	img := image.NewRGBA(image.Rect(0, 0, p.Width, p.Height))
-	each(func(b *brush, from, to int) { b.compose(c, img, from, to) })
+	each(func(from, to int) { d.compose(c, img, from, to) })
 	d.flake(c)
-	each(func(_ *brush, from, to int) {
+	each(func(from, to int) {
 		for k := from; k < to; k++ {
 			if c.cover[k] == 0 { // it was drawn with the ground
 				continue
@@ -142,8 +137,8 @@ type drawing struct {
 	paper  colour.RGB
 	inv    colour.RGB // 1 / paper
 	laid   *Laid
-	cups   []int // by part
-	tables *stacks
+	stacks *stacks
+	tables []*stackTable // by the grids that the structure was laid on
 	studio studio
 	skin   []skinLight
 	first  []inside // by cell: the plastic that is seen first
@@ -152,21 +147,13 @@ type drawing struct {
 	blockedWide   int
 }
 
-// brush is what one of several needs to draw.
-type brush struct {
-	*drawing
-	tables stackReader
-	order  []strip
-	apart  []strip
-	one    [1]strip
-}
 
 // plastic works out what comes from the first plastic under each pixel of a stretch.
-func (b *brush) plastic(from, to int) {
-	for i := b.start[from]; i < b.start[to]; i++ {
-		b.first[i] = b.parts(int(i), 0)
-		if b.casts() {
-			b.block(&b.cells[i], &b.first[i])
+func (d *drawing) plastic(from, to int) {
+	for i := d.start[from]; i < d.start[to]; i++ {
+		d.first[i] = d.parts(int(i), 0)
+		if d.casts() {
+			d.block(&d.cells[i], &d.first[i])
 		}
 	}
 }
@@ -175,24 +162,24 @@ func (b *brush) plastic(from, to int) {
 func (d *drawing) casts() bool { return !d.Judge && d.studio.paper }
 
 // compose lays plastic, gloss and ground together.
-func (b *brush) compose(c *canvas, img *image.RGBA, from, to int) {
+func (d *drawing) compose(c *canvas, img *image.RGBA, from, to int) {
 	lit := colour.RGB{R: 1, G: 1, B: 1}
-	paper := [4]uint8{encode8(b.paper.R), encode8(b.paper.G), encode8(b.paper.B), 255}
+	paper := [4]uint8{encode8(d.paper.R), encode8(d.paper.G), encode8(d.paper.B), 255}
 	var row shadowRow
 	for pixel, x := from, 0; pixel < to; pixel, x = pixel+1, x+1 {
-		if x == b.Width {
+		if x == d.Width {
 			x = 0
 		}
-		if x == 0 && b.casts() {
-			row = b.shadowRow(pixel/b.Width, row.dark)
+		if x == 0 && d.casts() {
+			row = d.shadowRow(pixel/d.Width, row.dark)
 		}
-		ground, shadow := b.paper, lit
+		ground, shadow := d.paper, lit
 		if row.any {
 			if shadow = row.at(x); shadow.G < 1 {
 				ground = colour.RGB{R: ground.R * shadow.R, G: ground.G * shadow.G, B: ground.B * shadow.B}
 			}
 		}
-		if b.start[pixel] == b.start[pixel+1] {
+		if d.start[pixel] == d.start[pixel+1] {
 			c.cover[pixel], c.pix[pixel] = 0, ground
 			o := img.Pix[4*pixel : 4*pixel+4]
 			if shadow.G == 1 {
@@ -204,12 +191,12 @@ func (b *brush) compose(c *canvas, img *image.RGBA, from, to int) {
 		}
 		var sum colour.RGB
 		bare := 1.0
-		for i := b.start[pixel]; i < b.start[pixel+1]; i++ {
-			cell := &b.cells[i]
+		for i := d.start[pixel]; i < d.start[pixel+1]; i++ {
+			cell := &d.cells[i]
 			w := float64(cell.cover)
-			q := b.look(cell, int(i), &shadow)
-			if !b.Judge {
-				c.gloss[pixel] += float32(w) * b.skin[i].gloss
+			q := d.look(cell, int(i), &shadow)
+			if !d.Judge {
+				c.gloss[pixel] += float32(w) * d.skin[i].gloss
 			}
 			sum.R, sum.G, sum.B = sum.R+w*q.R, sum.G+w*q.G, sum.B+w*q.B
 			bare -= w
@@ -224,12 +211,12 @@ func (b *brush) compose(c *canvas, img *image.RGBA, from, to int) {
 const shadedToMM = 2.5
 
 // look is the colour of a cell.
-func (b *brush) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
-	ground := b.paper
-	if !b.Judge {
-		f := float64(b.skin[i].ground)
+func (d *drawing) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
+	ground := d.paper
+	if !d.Judge {
+		f := float64(d.skin[i].ground)
 		thin := 0.0
-		if b.studio.paper {
+		if d.studio.paper {
 			thin = 1 - smooth(0.4, shadedToMM, float64(cell.mm))
 		}
 		ground = colour.RGB{
@@ -239,16 +226,16 @@ func (b *brush) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
 	}
 	// What lies behind is the ground of what lies before it.
 	for k := int(cell.more); k > 0; k-- {
-		q := b.parts(i, k)
-		ground = b.onto(&q, 1, ground)
+		q := d.parts(i, k)
+		ground = d.onto(&q, 1, ground)
 	}
-	q := &b.first[i]
-	if b.Judge {
-		return b.onto(q, 1, ground)
+	q := &d.first[i]
+	if d.Judge {
+		return d.onto(q, 1, ground)
 	}
-	clear := min(1, (q.ground.R*b.inv.R+q.ground.G*b.inv.G+q.ground.B*b.inv.B)/3)
-	shade := float64(b.skin[i].shade)
-	return b.onto(q, shade+(1-shade)*evened*clear, ground)
+	clear := min(1, (q.ground.R*d.inv.R+q.ground.G*d.inv.G+q.ground.B*d.inv.B)/3)
+	shade := float64(d.skin[i].shade)
+	return d.onto(q, shade+(1-shade)*evened*clear, ground)
 }
 
 // onto is plastic over a ground.
@@ -261,48 +248,11 @@ func (d *drawing) onto(q *inside, shade float64, ground colour.RGB) colour.RGB {
 }
 
 // parts is the light of one of a cell's stretches.
-func (b *brush) parts(i, stretch int) inside {
-	b.order = b.order[:0]
-	for _, r := range b.laid.runs(b.BaitPlan, i, stretch) {
-		s := strip{a: b.cups[r.part], b: b.cups[r.other], share: float64(r.share), mm: float64(r.mm)}
-		if s.a == s.b || s.share == 0 {
-			s.b, s.share = s.a, 0
-		}
-		if k := len(b.order) - 1; k >= 0 && !s.blended() && !b.order[k].blended() && b.order[k].a == s.a {
-			b.order[k].mm += s.mm
-			continue
-		}
-		b.order = append(b.order, s)
+func (d *drawing) parts(i, stretch int) (sum inside) {
+	var one [1]spot
+	for _, sp := range d.laid.spotsOf(d.BaitPlan, i, stretch, &one) {
+		d.stacks.add(&sum, d.tables[sp.grid], &sp)
 	}
-	// Two that have run into each other lie behind each other where the ray goes through other plastic, too; the more
-	// of it they are, the more they count as the mixture that they are.
-	var blend strip
-	total, before, share := 0.0, 0.0, 0.0
-	for _, s := range b.order {
-		if s.blended() && s.mm > blend.mm {
-			blend, before = s, total
-		}
-		total += s.mm
-	}
-	if blend.mm == 0 {
-		b.order = fewer(b.order)
-		return b.tables.colour(b.order)
-	}
-	// What lies before it hides it, the sooner where it is something else.
-	if first := b.order[0]; first.blended() || first.a == blend.a || first.a == blend.b {
-		share = blend.mm / total * max(0, 1-before/hiddenMM)
-	}
-	b.one[0] = blend
-	b.one[0].mm = total
-	mixed := b.tables.colour(b.one[:])
-	if share > 0.999 {
-		return mixed
-	}
-	b.apart = apart(b.order, b.apart)
-	joined := b.tables.colour(fewer(b.apart))
-	var sum inside
-	sum.add(&mixed, share)
-	sum.add(&joined, 1-share)
 	return sum
 }
 
@@ -340,78 +290,6 @@ func apart(order, into []strip) []strip {
 		}
 	}
 	return into
-}
-
-// Laid is a structure laid into a plan: which parts lie under each cell. It hangs on no colour, so it is worth keeping.
-type Laid struct {
-	parts []bait.Part
-	plain bool
-	start []int32 // by cell and stretch
-	all   []laidRun
-}
-
-type laidRun struct {
-	part, other int16
-	share, mm   float32
-}
-
-// Lay lays a structure into a plan.
-func Lay(p *BaitPlan, st *bait.Structure, split bait.Split, cavity int) *Laid {
-	l := &Laid{parts: st.Parts(), plain: st.Plain()}
-	if l.plain {
-		return l
-	}
-	cutter := bait.NewCutter(&p.Shape, st, split, cavity)
-	const some = 4096
-	type piece struct {
-		count []int32
-		runs  []laidRun
-	}
-	pieces := make([]piece, (len(p.cells)+some-1)/some)
-	_ = cores.EachWith(context.Background(), len(pieces), cutter.Another, func(c *bait.Cutter, k int) error {
-		q := &pieces[k]
-		for i := k * some; i < min(len(p.cells), (k+1)*some); i++ {
-			cell := &p.cells[i]
-			for stretch := range 1 + moreStretches {
-				n := len(q.runs)
-				if stretch <= int(cell.more) {
-					r, s := p.ray(cell)
-					if stretch > 0 {
-						r, s = p.behind(cell, stretch-1)
-					}
-					for _, run := range c.Cut(&r, s) {
-						q.runs = append(
-							q.runs, laidRun{int16(run.Part), int16(run.Other), float32(run.Share), float32(run.MM)},
-						)
-					}
-				}
-				q.count = append(q.count, int32(len(q.runs)-n))
-			}
-		}
-		return nil
-	})
-	l.start = make([]int32, 1, len(p.cells)*(1+moreStretches)+1)
-	for i := range pieces {
-		for _, n := range pieces[i].count {
-			l.start = append(l.start, l.start[len(l.start)-1]+n)
-		}
-		l.all = append(l.all, pieces[i].runs...)
-	}
-	return l
-}
-
-// runs are those of one of a cell's stretches.
-func (l *Laid) runs(p *BaitPlan, cell, stretch int) []laidRun {
-	if !l.plain {
-		i := cell*(1+moreStretches) + stretch
-		return l.all[l.start[i]:l.start[i+1]]
-	}
-	c := &p.cells[cell]
-	mm := c.mm
-	if stretch > 0 {
-		mm = c.rest[stretch-1][0] - c.rest[stretch-1][1]
-	}
-	return []laidRun{{mm: mm}}
 }
 
 func encode8(v float64) uint8 { return encodeTable[int(min(1, max(0, v))*(encodeSteps-1)+0.5)] }

@@ -138,10 +138,8 @@ func (d *drawing) flake(c *canvas) {
 		return
 	}
 	pieces := d.lay(kinds, at)
-	r := &vector.Rasterizer{}
-	close := CloseUp{PxPerMM: d.PxPerMM}
-	mask := image.NewAlpha(image.Rectangle{})
-	for _, q := range pieces {
+	lights := make([]colour.RGB, len(pieces))
+	for i, q := range pieces {
 		k := &kinds[q.kind]
 		share := q.depth / k.deep[q.over]
 		lin := k.table[q.over][q.hue][int(min(1, share)*depthSteps)]
@@ -153,13 +151,30 @@ func (d *drawing) flake(c *canvas) {
 				B: black.B + lin.B*(white.B-black.B),
 			}
 		}
-		close.stamp(c, r, mask, k.flake.Flake, q.pieceAt, lin)
+		lights[i] = lin
 	}
+	// By bands of rows, side by side; within each in their order. A piece that lies in two is stamped in both.
+	const rows = 32
+	close := CloseUp{PxPerMM: d.PxPerMM}
+	_ = cores.EachWith(context.Background(), (c.high+rows-1)/rows, func() *stamp {
+		return &stamp{CloseUp: close, to: c, r: &vector.Rasterizer{}, mask: image.NewAlpha(image.Rectangle{})}
+	}, func(s *stamp, band int) error {
+		s.top, s.bottom = band*rows, min(c.high, (band+1)*rows)
+		for i := range pieces {
+			q := &pieces[i]
+			f := kinds[q.kind].flake.Flake
+			if far := f.SizeMM()*d.PxPerMM + 2; q.y+far < float64(s.top) || q.y-far > float64(s.bottom) {
+				continue
+			}
+			s.lay(f, q.pieceAt, lights[i])
+		}
+		return nil
+	})
 }
 
 func (d *drawing) kinds(at mix.Condition) []flakeKind {
 	used := make([]bool, len(d.Cups))
-	for _, cup := range d.cups {
+	for _, cup := range d.laid.cups {
 		used[cup] = true
 	}
 	var kinds []flakeKind
@@ -200,59 +215,23 @@ func (d *drawing) kinds(at mix.Condition) []flakeKind {
 
 // lay finds the pieces that are seen, the deepest first.
 func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
-	s := &d.Shape
-	size := s.To.Minus(s.From)
-	box := size[0] * size[1] * size[2]
-	// In handfuls, each with a chance of its own, so that they can be laid side by side and lie the same every time.
-	type handful struct{ kind, number, tries int }
-	var all []handful
-	const some = 4096
+	var pieces []laidPiece
 	for n := range kinds {
-		for k, left := 0, int(min(kinds[n].flake.PerMM3*box, mostTries)); left > 0; k, left = k+1, left-some {
-			all = append(all, handful{n, k, min(some, left)})
-		}
-	}
-	laid := make([][]laidPiece, len(all))
-	_ = cores.Each(context.Background(), len(all), func(i int) error {
-		n := all[i].kind
 		k := &kinds[n]
-		mm := k.flake.Flake.SizeMM()
-		deepest := slices.Max(k.deep)
-		rng := rand.New(rand.NewPCG(d.Seed, uint64(7+n+all[i].number<<8)))
-		var pieces []laidPiece
-		for range all[i].tries {
-			place := bait.Vec{
-				s.From[0] + rng.Float64()*size[0], s.From[1] + rng.Float64()*size[1], s.From[2] + rng.Float64()*size[2],
-			}
-			// Every way alike.
-			up, around := 2*rng.Float64()-1, 2*math.Pi*rng.Float64()
-			turn, hue, chance := rng.Float64(), rng.IntN(k.looks), rng.Float64()
-			q := d.View.Of(place.Minus(d.middle))
-			cell, x, y, depth := d.seenAt(q, deepest)
-			if cell == nil || !s.Holds(place) || float64(cell.mm) < mm*thinForFlake {
+		for _, q := range d.scattered(n, k) {
+			cell := &d.cells[q.cell]
+			cup, over := d.cupAt(cell, float64(q.depth), float64(q.chance))
+			if cup != k.cup || float64(q.depth) >= k.deep[over] {
 				continue
 			}
-			cup, over := d.cupAt(cell, depth, chance)
-			if cup != k.cup || depth >= k.deep[over] {
-				continue
-			}
-			sin, cos := math.Sincos(around)
-			flat := math.Sqrt(1 - up*up)
-			way := d.View.Of(bait.Vec{flat * cos, flat * sin, up})
-			tilt := math.Acos(max(edgeOn, math.Abs(way[2])))
 			pieces = append(pieces, laidPiece{
-				kind: n, over: over,
-				pieceAt: pieceAt{
-					depth: depth, hue: hue, x: x, y: y, turn: turn * 2 * math.Pi, tilt: tilt,
-					lean:   math.Atan2(-way[1], way[0]),
-					bright: brightness(k.flake.Flake, tilt, at),
+				kind: n, over: over, pieceAt: pieceAt{
+					depth: float64(q.depth), hue: int(q.hue), x: float64(q.x), y: float64(q.y), turn: float64(q.turn),
+					tilt: float64(q.tilt), lean: float64(q.lean), bright: brightness(k.flake.Flake, float64(q.tilt), at),
 				},
 			})
 		}
-		laid[i] = pieces
-		return nil
-	})
-	pieces := slices.Concat(laid...)
+	}
 	slices.SortStableFunc(pieces, func(a, b laidPiece) int { return cmp.Compare(b.depth, a.depth) })
 	if len(pieces) > maxPieces {
 		pieces = pieces[len(pieces)-maxPieces:]
@@ -260,31 +239,115 @@ func (d *drawing) lay(kinds []flakeKind, at mix.Condition) []laidPiece {
 	return pieces
 }
 
-// seenAt is where in the picture a place inside the bait is seen, through the bent light, and how deep it lies; nil
-// where it is not, or deeper than can matter.
-func (d *drawing) seenAt(q bait.Vec, deepest float64) (cell *planCell, x, y, depth float64) {
+// scatterKey is what the places of pieces hang on, besides the bait and how it is held: no colour.
+type scatterKey struct {
+	seed         uint64
+	kind         int
+	tries, looks int
+	sizeMM, deep float64
+}
+
+// scatteredPiece is a piece that is seen where the plastic before it is clear enough.
+type scatteredPiece struct {
+	x, y, depth, turn, tilt, lean, chance float32
+	cell                                  int32
+	hue                                   int16
+}
+
+// A plan keeps the places of so many pieces, of all kinds together.
+const mostScattered = 60_000
+
+// deeper is a depth that serves all a little less deep, too: a drop more of something must not lay all pieces anew.
+func deeper(mm float64) float64 { return math.Exp2(math.Ceil(2*math.Log2(max(mm, 0.1))) / 2) }
+
+// scattered are the places of a kind's pieces.
+func (d *drawing) scattered(n int, k *flakeKind) []scatteredPiece {
+	size := d.Shape.To.Minus(d.Shape.From)
+	key := scatterKey{
+		d.Seed, n, int(min(k.flake.PerMM3*size[0]*size[1]*size[2], mostTries)), k.looks, k.flake.Flake.SizeMM(),
+		deeper(slices.Max(k.deep)),
+	}
+	p := d.BaitPlan
+	p.scatters.Lock()
+	all, there := p.scatters.by[key]
+	p.scatters.Unlock()
+	if there {
+		return all
+	}
+	all = d.scatter(&key)
+	p.scatters.Lock()
+	defer p.scatters.Unlock()
+	if p.scatters.by == nil || p.scatters.n+len(all) > mostScattered {
+		p.scatters.by, p.scatters.n = map[scatterKey][]scatteredPiece{}, 0
+	}
+	if len(all) <= mostScattered {
+		p.scatters.by[key] = all
+		p.scatters.n += len(all)
+	}
+	return all
+}
+
+// scatter works them out, in handfuls, each with a chance of its own, so that they can be laid side by side and lie the
+// same every time.
+func (d *drawing) scatter(key *scatterKey) []scatteredPiece {
+	s := &d.Shape
+	size := s.To.Minus(s.From)
+	const some = 4096
+	laid := make([][]scatteredPiece, (key.tries+some-1)/some)
+	_ = cores.Each(context.Background(), len(laid), func(i int) error {
+		rng := rand.New(rand.NewPCG(key.seed, uint64(7+key.kind+i<<8)))
+		for range min(some, key.tries-i*some) {
+			place := bait.Vec{
+				s.From[0] + rng.Float64()*size[0], s.From[1] + rng.Float64()*size[1], s.From[2] + rng.Float64()*size[2],
+			}
+			// Every way alike.
+			up, around := 2*rng.Float64()-1, 2*math.Pi*rng.Float64()
+			turn, hue, chance := rng.Float64(), rng.IntN(key.looks), rng.Float64()
+			q := d.View.Of(place.Minus(d.middle))
+			cell, x, y, depth := d.seenAt(q, key.deep)
+			if cell < 0 || !s.Holds(place) || float64(d.cells[cell].mm) < key.sizeMM*thinForFlake {
+				continue
+			}
+			sin, cos := math.Sincos(around)
+			flat := math.Sqrt(1 - up*up)
+			way := d.View.Of(bait.Vec{flat * cos, flat * sin, up})
+			laid[i] = append(laid[i], scatteredPiece{
+				x: float32(x), y: float32(y), depth: float32(depth), turn: float32(turn * 2 * math.Pi),
+				tilt: float32(math.Acos(max(edgeOn, math.Abs(way[2])))), lean: float32(math.Atan2(-way[1], way[0])),
+				chance: float32(chance), cell: int32(cell), hue: int16(hue),
+			})
+		}
+		return nil
+	})
+	return slices.Concat(laid...)
+}
+
+// seenAt is where in the picture a place inside the bait is seen, through the bent light, in which cell, and how deep
+// it lies; -1 where it is not, or deeper than can matter.
+func (d *drawing) seenAt(q bait.Vec, deepest float64) (number int, x, y, depth float64) {
 	px := func(mx, my float64) (float64, float64) {
 		return mx*d.PxPerMM + float64(d.Width)/2, float64(d.Height)/2 - my*d.PxPerMM
 	}
 	sx, sy := q[0], q[1]
 	for range 3 {
 		x, y = px(sx, sy)
-		if cell = d.under(x, y); cell == nil {
-			return nil, 0, 0, 0
+		if number = d.under(x, y); number < 0 {
+			return -1, 0, 0, 0
 		}
+		cell := &d.cells[number]
 		down := float64(cell.in) - q[2]
 		if down < 0 || down > 2*deepest+1 {
-			return nil, 0, 0, 0
+			return -1, 0, 0, 0
 		}
 		way := bent(vec(cell.normal), d.index())
 		depth = down / -way[2]
 		sx, sy = q[0]-way[0]*depth, q[1]-way[1]*depth
 	}
-	if depth > deepest || depth > float64(cell.mm) {
-		return nil, 0, 0, 0
+	if depth > deepest || depth > float64(d.cells[number].mm) {
+		return -1, 0, 0, 0
 	}
 	x, y = px(sx, sy)
-	return cell, x, y, depth
+	return number, x, y, depth
 }
 
 // cupAt is the cup that fills a depth, and the one that lies in front of it. In a blend it is either, by chance.
@@ -292,9 +355,9 @@ func (d *drawing) cupAt(cell *planCell, depth, chance float64) (cup, over int) {
 	i := d.start[cell.pixel]
 	over = -1
 	for _, r := range d.laid.runs(d.BaitPlan, int(i), 0) {
-		cup = d.cups[r.part]
+		cup = d.laid.cups[r.part]
 		if chance < float64(r.share) {
-			cup = d.cups[r.other]
+			cup = d.laid.cups[r.other]
 		}
 		if over < 0 {
 			over = cup
@@ -306,23 +369,32 @@ func (d *drawing) cupAt(cell *planCell, depth, chance float64) (cup, over int) {
 	return cup, max(over, 0)
 }
 
-// stamp lays a piece into a picture of linear light.
-func (c CloseUp) stamp(
-	to *canvas, r *vector.Rasterizer, mask *image.Alpha, f *material.Flake, p pieceAt, rgb colour.RGB,
-) {
-	under := c.trace(r, f, p)
+// stamp lays pieces into some rows of a picture of linear light.
+type stamp struct {
+	CloseUp
+	to          *canvas
+	r           *vector.Rasterizer
+	mask        *image.Alpha
+	top, bottom int
+}
+
+func (s *stamp) lay(f *material.Flake, p pieceAt, rgb colour.RGB) {
+	under := s.trace(s.r, f, p)
 	w, h := under.Dx(), under.Dy()
-	if cap(mask.Pix) < w*h {
-		mask.Pix = make([]uint8, w*h)
+	if under.Max.Y <= s.top || under.Min.Y >= s.bottom {
+		return
 	}
-	*mask = image.Alpha{Pix: mask.Pix[:w*h], Stride: w, Rect: image.Rect(0, 0, w, h)}
-	clear(mask.Pix)
-	r.Draw(mask, mask.Rect, image.Opaque, image.Point{})
-	for y := max(0, under.Min.Y); y < min(to.high, under.Max.Y); y++ {
-		for x := max(0, under.Min.X); x < min(to.wide, under.Max.X); x++ {
-			if a := mask.Pix[(y-under.Min.Y)*w+x-under.Min.X]; a > 0 {
-				i := y*to.wide + x
-				to.pix[i] = mixRGB(to.pix[i], rgb, float64(a)/255*float64(to.cover[i]))
+	if cap(s.mask.Pix) < w*h {
+		s.mask.Pix = make([]uint8, w*h)
+	}
+	*s.mask = image.Alpha{Pix: s.mask.Pix[:w*h], Stride: w, Rect: image.Rect(0, 0, w, h)}
+	clear(s.mask.Pix)
+	s.r.Draw(s.mask, s.mask.Rect, image.Opaque, image.Point{})
+	for y := max(s.top, under.Min.Y); y < min(s.bottom, under.Max.Y); y++ {
+		for x := max(0, under.Min.X); x < min(s.to.wide, under.Max.X); x++ {
+			if a := s.mask.Pix[(y-under.Min.Y)*w+x-under.Min.X]; a > 0 {
+				i := y*s.to.wide + x
+				s.to.pix[i] = mixRGB(s.to.pix[i], rgb, float64(a)/255*float64(s.to.cover[i]))
 			}
 		}
 	}

@@ -28,6 +28,11 @@ type BaitPlan struct {
 		sync.Mutex
 		by map[studio][]skinLight
 	}
+	scatters struct {
+		sync.Mutex
+		by map[scatterKey][]scatteredPiece
+		n  int // pieces of all
+	}
 }
 
 // mostSamples of a pixel's side; one while a bait is turned.
@@ -94,8 +99,9 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 	_ = cores.Each(context.Background(), len(parts), func(i int) error {
 		r := &parts[i]
 		r.start = make([]int32, 0, some*width)
-		r.cells = make([]planCell, 0, 1024)
-		for y := i * some; y < min(height, (i+1)*some); y++ {
+		from, to := i*some, min(height, (i+1)*some)
+		r.cells = make([]planCell, 0, sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
+		for y := from; y < to; y++ {
 			p.row(r, sh, y)
 		}
 		return nil
@@ -179,6 +185,15 @@ func (p *BaitPlan) sheet() *sheet {
 	return sh
 }
 
+// count is how many stretches lie under the rows of samples from one up to another.
+func (s *sheet) count(from, to int) (n int) {
+	for y := from; y < to; y++ {
+		r := s.Row(y)
+		n += r.Count(0, s.Wide)
+	}
+	return n
+}
+
 // place is where a sample lies, mm from the picture's middle, y up.
 func (s *sheet) place(x, y int) (mmX, mmY float64) {
 	return (float64(x) - (float64(s.Wide)/2 - 0.5)) / s.perMM, (float64(s.High)/2 - 0.5 - float64(y)) / s.perMM
@@ -230,23 +245,30 @@ type planRows struct {
 
 // row works the cells of a row of pixels out.
 func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
+	samples := p.samples
+	var rows [mostSamples]mesh.Row
+	for k := range samples {
+		rows[k] = sh.Row(samples*py + k)
+	}
+	var all [mostSamples * mostSamples][]mesh.Stretch
+	under := all[:samples*samples]
 	for px := range p.Width {
 		out.start = append(out.start, int32(len(out.cells)))
 		if py < sh.top || py >= sh.bottom || px < sh.left || px >= sh.right {
 			continue
 		}
-		var all [mostSamples * mostSamples][]mesh.Stretch
-		samples := p.samples
-		under := all[:samples*samples]
 		n := 0
-		for k := range under {
-			under[k] = sh.At(samples*px+k%samples, samples*py+k/samples)
-			if len(under[k]) > 0 {
-				n++
-			}
+		for k := range samples {
+			n += rows[k].Count(samples*px, samples*px+samples)
 		}
 		if n == 0 {
 			continue
+		}
+		n = 0
+		for k := range under {
+			if under[k] = rows[k/samples].At(samples*px + k%samples); len(under[k]) > 0 {
+				n++
+			}
 		}
 		whole := n == len(under)
 		for k := 1; whole && k < len(under); k++ {
@@ -444,16 +466,16 @@ func (p *BaitPlan) Place(px, py float64) (x, u float64) {
 	return (px-float64(p.Width)/2)/p.PxPerMM + at[0], (float64(p.Height)/2-py)/p.PxPerMM + at[1]
 }
 
-// under is the cell under a point of the picture, in pixels; nil beside the bait.
-func (p *BaitPlan) under(x, y float64) *planCell {
+// under is the number of the cell under a point of the picture, in pixels; -1 beside the bait.
+func (p *BaitPlan) under(x, y float64) int {
 	px, py := int(x), int(y)
 	if px < 0 || py < 0 || px >= p.Width || py >= p.Height {
-		return nil
+		return -1
 	}
 	if i := py*p.Width + px; p.start[i] < p.start[i+1] {
-		return &p.cells[p.start[i]]
+		return int(p.start[i])
 	}
-	return nil
+	return -1
 }
 
 // ray is the bent ray under a cell, in the bait's own coordinates, and the stretch of it that lies in plastic.

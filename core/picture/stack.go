@@ -2,6 +2,7 @@ package picture
 
 import (
 	"math"
+	"slices"
 	"sync"
 	"sync/atomic"
 
@@ -88,12 +89,18 @@ func (p *inside) add(q *inside, weight float64) {
 	p.ground.B += weight * q.ground.B
 }
 
-// stackTable holds the colours of one order of strips, worked out where they are asked for. Its axes: the whole
-// thickness, finer where it is thin; for each strip but the last its share of what is left, finer at both ends; for a
-// single blend its share.
-type stackTable struct {
+// grid is what a table of one order of strips is laid out on. Its axes: the whole thickness, finer where it is thin; for
+// each strip but the last its share of what is left, finer at both ends; for a single blend its share.
+type grid struct {
 	order []strip // without thickness
+	axes  int
 	size  [mostStrips]int
+	step  [mostStrips]int // from a node to the next one along each axis
+}
+
+// stackTable holds the colours of the nodes of a grid, worked out where they are asked for.
+type stackTable struct {
+	*grid
 	cells []atomic.Pointer[inside]
 }
 
@@ -121,6 +128,9 @@ func NewPalette(cups []*mix.Mix, at mix.Condition) *Palette {
 	return p
 }
 
+// tableMM is how thick the tables go that serve baits up to so thick.
+func tableMM(mm float64) float64 { return 10 * float64(int(mm/10)+1) }
+
 // upTo are the tables for baits up to so thick.
 func (p *Palette) upTo(mm float64) *stacks {
 	p.mu.Lock()
@@ -128,13 +138,13 @@ func (p *Palette) upTo(mm float64) *stacks {
 	tens := int(mm/10) + 1
 	s, ok := p.upToM[tens]
 	if !ok {
-		s = &stacks{cups: p.bases, at: p.at, mostMM: 10 * float64(tens), blends: map[[3]int]*mix.Mix{}}
+		s = &stacks{cups: p.bases, at: p.at, mostMM: tableMM(mm), blends: map[[3]int]*mix.Mix{}}
 		p.upToM[tens] = s
 	}
 	return s
 }
 
-// stacks are the tables of one picture; several may ask at once, each by its own stackReader.
+// stacks are the tables of one picture; several may ask at once.
 type stacks struct {
 	cups   []*mix.Mix
 	at     mix.Condition
@@ -144,82 +154,117 @@ type stacks struct {
 	blends map[[3]int]*mix.Mix
 }
 
-// stackReader remembers which tables were asked last.
-type stackReader struct {
-	*stacks
-	recent []*stackTable
-}
-
-func (s *stackReader) table(order []strip) *stackTable {
-	for i, t := range s.recent {
-		if t.like(order) {
-			if i > 0 { // the next pixel will most likely ask for the same
-				s.recent[i], s.recent[i-1] = s.recent[i-1], t
-			}
-			return t
-		}
-	}
+// of are the tables of some grids.
+func (s *stacks) of(grids []*grid) []*stackTable {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for _, t := range s.tables {
-		if t.like(order) {
-			s.recent = append(s.recent, t)
-			return t
+	out := make([]*stackTable, len(grids))
+	for i, g := range grids {
+		k := slices.IndexFunc(s.tables, func(t *stackTable) bool { return t.like(g.order) })
+		if k < 0 {
+			k = len(s.tables)
+			last := mostStrips - 1
+			s.tables = append(s.tables, &stackTable{g, make([]atomic.Pointer[inside], g.step[last]*g.size[last])})
 		}
+		out[i] = s.tables[k]
 	}
-	t := &stackTable{order: append([]strip(nil), order...)}
-	axes := len(order)
-	steps := tableSteps[axes]
-	if len(order) == 1 && order[0].blended() {
-		axes, steps = 2, [2]int{21, 9}
-	}
-	cells := 1
-	for i := range t.size {
-		t.size[i] = 1
-		if i < axes {
-			t.size[i] = steps[min(i, 1)]
-		}
-		cells *= t.size[i]
-	}
-	t.cells = make([]atomic.Pointer[inside], cells)
-	s.tables = append(s.tables, t)
-	s.recent = append(s.recent, t)
-	return t
+	return out
 }
 
-func (t *stackTable) like(order []strip) bool {
-	if len(order) != len(t.order) {
+func gridOf(order []strip) *grid {
+	g := &grid{order: slices.Clone(order), axes: len(order)}
+	steps := tableSteps[g.axes]
+	if len(order) == 1 && order[0].blended() {
+		g.axes, steps = 2, [2]int{21, 9}
+	}
+	step := 1
+	for i := range g.size {
+		g.size[i], g.step[i] = 1, step
+		if i < g.axes {
+			g.size[i] = steps[min(i, 1)]
+		}
+		step *= g.size[i]
+	}
+	return g
+}
+
+func (g *grid) like(order []strip) bool {
+	if len(order) != len(g.order) {
 		return false
 	}
 	for i := range order {
-		if order[i].a != t.order[i].a || order[i].b != t.order[i].b ||
-			(len(order) > 1 && order[i].share != t.order[i].share) ||
-			order[i].blended() != t.order[i].blended() {
+		if order[i].a != g.order[i].a || order[i].b != g.order[i].b ||
+			(len(order) > 1 && order[i].share != g.order[i].share) ||
+			order[i].blended() != g.order[i].blended() {
 			return false
 		}
 	}
 	return true
 }
 
-// colour of strips under a pixel, between the nearest cells of their table.
-func (s *stackReader) colour(order []strip) (sum inside) {
-	if len(order) == 0 {
-		return sum
+// spot is where a colour lies in a table: from which node on, how far towards the next one along each axis; and what
+// share it is of what is seen.
+type spot struct {
+	grid, node int32
+	share      float32
+	at         [mostStrips]float32
+}
+
+// atlas finds strips on grids, for baits up to so thick; several may ask at once, each by its own atlasReader.
+type atlas struct {
+	mostMM float64
+	mu     sync.Mutex
+	grids  []*grid
+}
+
+// atlasReader remembers which grids were asked last.
+type atlasReader struct {
+	*atlas
+	recent []recentGrid
+}
+
+type recentGrid struct {
+	*grid
+	number int32
+}
+
+func (r *atlasReader) grid(order []strip) recentGrid {
+	for i, g := range r.recent {
+		if g.like(order) {
+			if i > 0 { // the next pixel will most likely ask for the same
+				r.recent[i], r.recent[i-1] = r.recent[i-1], g
+			}
+			return g
+		}
 	}
-	t := s.table(order)
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	k := slices.IndexFunc(r.grids, func(g *grid) bool { return g.like(order) })
+	if k < 0 {
+		k = len(r.grids)
+		r.grids = append(r.grids, gridOf(order))
+	}
+	r.recent = append(r.recent, recentGrid{r.grids[k], int32(k)})
+	return r.recent[len(r.recent)-1]
+}
+
+// find is where strips lie.
+func (r *atlasReader) find(order []strip, share float64) spot {
+	g := r.grid(order)
 	total := 0.0
 	for i := range order {
 		total += order[i].mm
 	}
-	var at [mostStrips]float64
-	at[0] = math.Sqrt(min(1, total/s.mostMM)) * float64(t.size[0]-1)
-	axes := 1
-	if len(order) == 1 {
-		if order[0].blended() {
-			at[1] = ends(order[0].share) * float64(t.size[1]-1)
-			axes = 2
-		}
-	} else {
+	sp := spot{grid: g.number, share: float32(share)}
+	along := func(axis int, v float64) {
+		v *= float64(g.size[axis] - 1)
+		low := max(0, min(int(v), g.size[axis]-2))
+		sp.node += int32(low * g.step[axis])
+		sp.at[axis] = float32(v - float64(low))
+	}
+	along(0, math.Sqrt(min(1, total/r.mostMM)))
+	switch {
+	case len(order) > 1:
 		left := total
 		for i := range len(order) - 1 {
 			share := 0.0
@@ -227,31 +272,33 @@ func (s *stackReader) colour(order []strip) (sum inside) {
 				share = order[i].mm / left
 			}
 			left -= order[i].mm
-			at[i+1] = ends(share) * float64(t.size[i+1]-1)
+			along(i+1, ends(share))
 		}
-		axes = len(order)
+	case order[0].blended():
+		along(1, ends(order[0].share))
 	}
-	var low [mostStrips]int
-	for i := range axes {
-		low[i] = max(0, min(int(at[i]), t.size[i]-2))
-		at[i] -= float64(low[i])
-	}
-	for corner := range 1 << axes {
-		weight := 1.0
-		node := low
-		for i := range axes {
+	return sp
+}
+
+// leastWeight is what a node has to count for to be worked out.
+const leastWeight = 1e-4
+
+// add adds up what lies between the nodes about a spot.
+func (s *stacks) add(sum *inside, t *stackTable, sp *spot) {
+	for corner := range 1 << t.axes {
+		weight, node := sp.share, int(sp.node)
+		for i := range t.axes {
 			if corner>>i&1 == 1 {
-				node[i]++
-				weight *= at[i]
+				node += t.step[i]
+				weight *= sp.at[i]
 			} else {
-				weight *= 1 - at[i]
+				weight *= 1 - sp.at[i]
 			}
 		}
-		if weight >= 1e-4 {
-			sum.add(s.cell(t, node), weight)
+		if weight >= leastWeight {
+			sum.add(s.cell(t, node), float64(weight))
 		}
 	}
-	return sum
 }
 
 // ends spreads a share so that equal steps are finer towards both ends: s = (1 − cos πu)/2.
@@ -273,18 +320,21 @@ var endTable = func() (t [endSteps + 1]float64) {
 // within is its inverse.
 func within(v float64) float64 { return (1 - math.Cos(math.Pi*v)) / 2 }
 
-func (s *stacks) cell(t *stackTable, node [mostStrips]int) *inside {
-	i := ((node[3]*t.size[2]+node[2])*t.size[1]+node[1])*t.size[0] + node[0]
+func (s *stacks) cell(t *stackTable, i int) *inside {
 	if c := t.cells[i].Load(); c != nil {
 		return c
 	}
-	c := s.work(t, node)
+	c := s.work(t, i)
 	t.cells[i].Store(c)
 	return c
 }
 
 // work works a cell out.
-func (s *stacks) work(t *stackTable, node [mostStrips]int) *inside {
+func (s *stacks) work(t *stackTable, i int) *inside {
+	var node [mostStrips]int
+	for axis := range node {
+		node[axis] = i / t.step[axis] % t.size[axis]
+	}
 	share := func(axis int) float64 {
 		return within(float64(node[axis]) / float64(t.size[axis]-1))
 	}

@@ -130,8 +130,30 @@ func (s *studio) gloss(c *planCell) float64 {
 // lay brightens towards white without a hard end.
 func lay(base, g float64) float64 {
 	left := max(0.02, 1-base)
-	return base + left*(1-math.Exp(-g/left))
+	return base + left*(1-fading(g/left))
 }
+
+// fading is exp(−v), to 4e-5: three of them a pixel are a good part of a picture's time.
+func fading(v float64) float64 {
+	v *= fadingPer
+	i := int(v)
+	if i >= fadingSteps {
+		return 0
+	}
+	return fadingTable[i] + (fadingTable[i+1]-fadingTable[i])*(v-float64(i))
+}
+
+const (
+	fadingPer   = 64
+	fadingSteps = 12 * fadingPer
+)
+
+var fadingTable = func() (t [fadingSteps + 1]float64) {
+	for i := range t {
+		t[i] = math.Exp(-float64(i) / fadingPer)
+	}
+	return t
+}()
 
 // fresnel is the share that an even boundary throws back.
 func fresnel(cos, index float64) float64 {

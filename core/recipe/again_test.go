@@ -14,10 +14,11 @@ import (
 // A noisy way of reading is worth three readings, a sure one is not worth a second; and who has read so often is left
 // in peace.
 func TestReadingsAreWorthTakingAgain(t *testing.T) {
-	assert.Equal(t, 1, ByInstrument.Times())
+	assert.Equal(t, 2, ByInstrument.Times())
 	assert.Equal(t, 3, ByPhoto.Times())
 	assert.Equal(t, 1, ByWords.Times())
-	assert.Equal(t, 2, Times(0.7))
+	assert.Equal(t, 3, Times(0.7))
+	assert.Equal(t, 1, Times(0.4))
 	assert.Equal(t, 1, Times(0))
 	read := func(name string, mm float64, how How) PartReading {
 		return PartReading{
@@ -25,8 +26,13 @@ func TestReadingsAreWorthTakingAgain(t *testing.T) {
 		}
 	}
 	assert.Empty(t, Again(nil))
-	assert.Empty(t, Again([]PartReading{read("Back", 8, ByInstrument)}))
-	all := []PartReading{read("Back", 8, ByPhoto), read("Belly", 8, ByInstrument), read("Fin", 2, ByPhoto)}
+	belly := read("Belly", 8, ByInstrument)
+	assert.Equal(
+		t, "Worth reading again at another spot: belly. One reading by an instrument is off by some 0.5, the mean of 2 by 0.4.",
+		Again([]PartReading{belly}),
+	)
+	assert.Empty(t, Again([]PartReading{belly, belly}))
+	all := []PartReading{read("Back", 8, ByPhoto), belly, belly, read("Fin", 2, ByPhoto)}
 	assert.Equal(
 		t, "Worth reading again at another spot: back, fin. One reading off a photo is off by some 1.5, the mean of 3 by 0.9.",
 		Again(all),

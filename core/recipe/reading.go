@@ -57,16 +57,16 @@ func (h How) Off() float64 {
 	return map[How]float64{ByInstrument: 0.5, ByPhoto: 1.5, ByEye: 3, ByWords: 3}[h]
 }
 
-// A mean of readings is known well enough, on each axis of Lab, and no look is worth more of them: the next batch
-// teaches more than a fourth reading.
+// To so much on each axis of Lab, some ΔE00 0.5, the mean of readings is known well enough; and no look is worth more
+// of them: the next batch teaches more than a fourth reading.
 const (
-	knownTo   = 0.5
+	knownTo   = 0.4
 	mostTimes = 3
 )
 
 // Times is how often a look is worth reading, at another spot each time, where one reading is off by so much.
 func Times(off float64) int {
-	return int(min(mostTimes, max(1, math.Ceil(off*off/(knownTo*knownTo)))))
+	return int(min(mostTimes, max(1, math.Ceil(off*off/(knownTo*knownTo)-1e-9))))
 }
 
 // Times is how often a look is worth reading like this. What is said in words is no better for being said again.
