@@ -314,3 +314,27 @@ func TestTapToPictureOfAFullCup(t *testing.T) {
 	)
 	assert.Less(t, ratio, 12.0)
 }
+
+// A flake is seen in other bases, and more and more of it; either is one tap from the bench.
+func TestAFlakeInOtherBases(t *testing.T) {
+	t.Parallel()
+	p := start(t, dataFolder(t), "demo")
+	w := p.open(browser(t), "/bench")
+	w.says("Wet rope")
+	w.press("Flake")
+	w.click(`[data-bottle="rime-035"]`)
+	w.until(`document.querySelector('[data-line="rime-035"]')`)
+	w.click(`[data-line="rime-035"] [aria-expanded]`)
+	w.press("In other bases")
+	w.until(`document.querySelectorAll('[data-testid="bases"] img').length === 4`)
+	w.says("against its base, ΔE00")
+	w.press("Take Clear")
+	w.until(`!document.querySelector('[data-line="tea-brown"]') && document.querySelector('[data-line="rime-035"]')`)
+	w.press("More and more of it")
+	w.until(`document.querySelectorAll('[data-testid="ladder"] img').length === 6`)
+	w.press("Take 1/8 tsp")
+	w.until(`document.querySelector('[data-line="rime-035"] input')?.value === '1/8 tsp'`)
+	w.press("Undo")
+	w.press("Undo")
+	w.until(`document.querySelector('[data-line="tea-brown"]')`)
+}

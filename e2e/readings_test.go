@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -26,6 +27,7 @@ func TestABatchIsReadAndTeaches(t *testing.T) {
 	w.press("Keep the reading")
 	w.until(`!document.querySelector('[role="dialog"]')`)
 	w.says("Tail tip, 1.5 mm over white, by an instrument")
+	w.says("Worth reading again at another spot")
 	assert.Equal(
 		t, 4, eval[int](w, `document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length`),
 	)
@@ -38,4 +40,13 @@ func TestABatchIsReadAndTeaches(t *testing.T) {
 	w.reload()
 	w.says("Close. A touch too pale")
 	w.until(`document.querySelectorAll('[data-batch]')[0].querySelectorAll('[data-reading]').length === 3`)
+
+	photos := `document.querySelector('[data-batch]')?.querySelectorAll('[data-photos] img').length`
+	had := eval[int](w, photos)
+	w.upload(`[data-batch] [data-photos] input[type="file"]`, "testdata/bait.jpg")
+	w.until(fmt.Sprintf("%s === %d", photos, had+1))
+	w.reload()
+	w.until(fmt.Sprintf("%s === %d", photos, had+1))
+	w.click(fmt.Sprintf(`[data-batch] [aria-label="Take out photo %d"]`, had+1))
+	w.until(fmt.Sprintf("%s === %d", photos, had))
 }

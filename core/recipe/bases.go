@@ -20,9 +20,9 @@ type Base struct {
 }
 
 // Bases puts a flake of a cup, with all that is no colour, into four plastics: the cup's own colour, or a smoky one
-// where it has none; clear; milky; dark. What makes it milky or dark are those bottles of the rack that whiten and
+// where it has none; clear; white; dark. What makes it white or dark are those bottles of the rack that whiten and
 // blacken the most without a hue; a plastic that none of them makes is left out. Which base suits a flake is seldom
-// guessed right: silver that leads in a dark one is gone in a milky one.
+// guessed right: silver that leads in a dark one is gone in a white one.
 func Bases(
 	c *cup.Cup, flake string, rack []string, shelf cup.Shelf, kit measure.Kit, at mix.Condition,
 ) ([]Base, error) {
@@ -50,7 +50,7 @@ func Bases(
 		}
 	}
 	if white != "" {
-		named = append(named, Base{Name: "Milky", Cup: with(&clear, white, 1, shelf, kit)})
+		named = append(named, Base{Name: "White", Cup: with(&clear, white, 1, shelf, kit)})
 	}
 	if black != "" {
 		named = append(named, Base{Name: "Dark", Cup: with(&clear, black, 1, shelf, kit)})

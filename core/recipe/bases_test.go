@@ -30,7 +30,7 @@ func TestAFlakeInFourBases(t *testing.T) {
 	all, err := Bases(&c, "flake-silver", rack, shelf, Kit, at)
 	require.NoError(t, err)
 	require.Len(t, all, 4)
-	for i, name := range []string{"As it is", "Clear", "Milky", "Dark"} {
+	for i, name := range []string{"As it is", "Clear", "White", "Dark"} {
 		assert.Equal(t, name, all[i].Name)
 		assert.Equal(t, "flake-silver", all[i].Flake.Material)
 		assert.Equal(t, c.AmountOf("flake-silver"), all[i].Cup.AmountOf("flake-silver"), "as much flake in each")
@@ -42,7 +42,7 @@ func TestAFlakeInFourBases(t *testing.T) {
 	}
 	assert.Less(t, seen(&all[3].Cup).L, 35.0)
 	assert.Greater(t, seen(&all[2].Cup).L, 70.0)
-	assert.Greater(t, all[3].Flake.DeltaE00, all[2].Flake.DeltaE00+10, "silver leads in the dark, not in milk")
+	assert.Greater(t, all[3].Flake.DeltaE00, all[2].Flake.DeltaE00+10, "silver leads in the dark, not in white")
 
 	none := c
 	none.Doses = nil
