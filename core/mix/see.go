@@ -144,10 +144,13 @@ func (m *Mix) Thinned(share float64) *Mix {
 }
 
 func (m *Mix) see(l *optics.Layer, at Condition) colour.Spectrum {
-	return m.hold(l, at).over(at.Ground)
+	h := m.hold(l, at)
+	h.glint(m, l)
+	return h.over(at.Ground)
 }
 
-// held is a piece of the mix in a light, worked out as far as it does not hang on the ground.
+// held is a piece of the mix in a light, worked out as far as it does not hang on the ground; what its powders throw
+// back is added by glint.
 type held struct {
 	at     Condition
 	piece  optics.Piece
@@ -162,7 +165,6 @@ func (m *Mix) hold(l *optics.Layer, at Condition) *held {
 	}
 	st := optics.Pile(*l)
 	h := &held{at: at, piece: surface.Enclose(&st)}
-	h.glint(m, l)
 	if len(m.glows) > 0 {
 		light := at.Light.Power()
 		for i := range m.glows {
@@ -215,6 +217,7 @@ func (h *held) over(g optics.Ground) colour.Spectrum {
 func (m *Mix) Colours(at Condition, grounds ...optics.Ground) []colour.Lab {
 	l := m.Layer(at.ThicknessMM, at.State)
 	h := m.hold(&l, at)
+	h.glint(m, &l)
 	out := make([]colour.Lab, len(grounds))
 	for i, g := range grounds {
 		seen := h.over(g)
@@ -240,6 +243,21 @@ func (m *Mix) glint(l *optics.Layer, p *MirrorIn, tiltDeg float64) colour.Spectr
 		out[b] *= gain * -math.Expm1(-p.Powder.Mirrors()*p.GramsL*depth)
 	}
 	return out
+}
+
+// Glints says whether the mix's powders throw light back in a light, so that it looks otherwise as it turns.
+func (m *Mix) Glints(at Condition) bool {
+	return len(m.Mirrors) > 0 && at.Light.Directional() > 0 && at.Ground != optics.Against
+}
+
+// Sheen is what the powders of so much of the mix throw back, turned so far from the light's mirror direction: linear
+// light of the screen, which may lie beyond what it can show.
+func (m *Mix) Sheen(mm, tiltDeg float64, at Condition) colour.RGB {
+	at.TiltDeg = tiltDeg
+	l := m.Layer(mm, at.State)
+	h := held{at: at}
+	h.glint(m, &l)
+	return at.Light.Lab(&h.glints).Linear()
 }
 
 // GlintGain is how bright a powder's platelets are, as a multiple of their film, at an angle inside the plastic.

@@ -17,10 +17,11 @@ const leastSliceMM = 1e-3
 // StackColour is the colour of slices laid on each other, front to back, under a condition (whose own thickness does
 // not count). Powders glint in the front slice only.
 func StackColour(slices []Slice, at Condition) colour.Lab {
-	h := holdStack(slices, at)
+	h, front := holdStack(slices, at)
 	if h == nil {
 		return bare(at)
 	}
+	h.glint(front.Mix, &front.layer)
 	seen := h.over(at.Ground)
 	return at.Light.Lab(&seen)
 }
@@ -28,10 +29,20 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 // StackParts is the same with its part that comes from inside the plastic, as it would be over nothing at all: what is
 // left is the ground's, or the light's behind it.
 func StackParts(slices []Slice, at Condition) (whole, body colour.Lab) {
-	h := holdStack(slices, at)
+	return parts(slices, at, (*held).glint)
+}
+
+// DullParts is the same without what powders throw back; see Sheen.
+func DullParts(slices []Slice, at Condition) (whole, body colour.Lab) {
+	return parts(slices, at, func(*held, *Mix, *optics.Layer) {})
+}
+
+func parts(slices []Slice, at Condition, shine func(*held, *Mix, *optics.Layer)) (whole, body colour.Lab) {
+	h, front := holdStack(slices, at)
 	if h == nil {
 		return bare(at), colour.Lab{}
 	}
+	shine(h, front.Mix, &front.layer)
 	seen := h.over(at.Ground)
 	whole = at.Light.Lab(&seen)
 	if at.Ground == optics.Against {
@@ -53,8 +64,14 @@ func bare(at Condition) colour.Lab {
 	return at.Light.Lab(&bare)
 }
 
+// frontSlice is the one that is seen first.
+type frontSlice struct {
+	*Mix
+	layer optics.Layer
+}
+
 // holdStack works slices out as far as they do not hang on the ground; nil where there is nothing to see.
-func holdStack(slices []Slice, at Condition) *held {
+func holdStack(slices []Slice, at Condition) (*held, *frontSlice) {
 	var kept []Slice
 	for _, s := range slices {
 		switch last := len(kept) - 1; {
@@ -66,14 +83,15 @@ func holdStack(slices []Slice, at Condition) *held {
 		}
 	}
 	if len(kept) == 0 {
-		return nil
+		return nil, nil
 	}
 	layers := make([]optics.Layer, len(kept))
 	for i, s := range kept {
 		layers[i] = s.Mix.Layer(s.MM, at.State)
 	}
+	front := &frontSlice{kept[0].Mix, layers[0]}
 	if len(kept) == 1 {
-		return kept[0].Mix.hold(&layers[0], at)
+		return kept[0].Mix.hold(&layers[0], at), front
 	}
 	surface := optics.InAir
 	if at.Water != "" {
@@ -81,14 +99,13 @@ func holdStack(slices []Slice, at Condition) *held {
 	}
 	st := optics.Pile(layers...)
 	h := &held{at: at, piece: surface.Enclose(&st)}
-	h.glint(kept[0].Mix, &layers[0])
 	light := at.Light.Power()
 	for i, s := range kept {
 		for k := range s.Mix.glows {
 			h.fields = append(h.fields, surface.GlowsIn(layers, i, &s.Mix.glows[k], &light))
 		}
 	}
-	return h
+	return h, front
 }
 
 // ShowThrough is the contrast of a spot or bar, so thick and of one mix, under so much of a body over it and the rest

@@ -76,7 +76,7 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 		laid = Lay(p.BaitPlan, &p.Structure, p.Split, p.Cavity)
 	}
 	d := &drawing{
-		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at), inv: colour.RGB{
+		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at), toLight: mirrored(at.TiltDeg), inv: colour.RGB{
 			R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B),
 		},
 	}
@@ -84,7 +84,7 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 	if palette == nil {
 		palette = NewPalette(p.Cups, at)
 	}
-	d.stacks = palette.upTo(p.mostMM)
+	d.stacks = palette.upTo(p.mostMM, p.Judge)
 	d.tables = d.stacks.of(laid.grids)
 	if !p.Judge {
 		d.skin = p.skinIn(d.studio)
@@ -133,20 +133,21 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 // drawing is a bait while it is drawn.
 type drawing struct {
 	*BaitPicture
-	at     mix.Condition
-	paper  colour.RGB
-	inv    colour.RGB // 1 / paper
-	laid   *Laid
-	stacks *stacks
-	tables []*stackTable // by the grids that the structure was laid on
-	studio studio
-	skin   []skinLight
-	first  []inside // by cell: the plastic that is seen first
+	at    mix.Condition
+	paper colour.RGB
+	inv   colour.RGB // 1 / paper
+	// Where a skin looks that throws the light into the eye.
+	toLight bait.Vec
+	laid    *Laid
+	stacks  *stacks
+	tables  []*stackTable // by the grids that the structure was laid on
+	studio  studio
+	skin    []skinLight
+	first   []inside // by cell: the plastic that is seen first
 	// What the bait keeps of the light, and what is left of it on the ground, on a coarser picture.
 	blocked, dark []colour.RGB
 	blockedWide   int
 }
-
 
 // plastic works out what comes from the first plastic under each pixel of a stretch.
 func (d *drawing) plastic(from, to int) {
@@ -235,7 +236,11 @@ func (d *drawing) look(cell *planCell, i int, shadow *colour.RGB) colour.RGB {
 	}
 	clear := min(1, (q.ground.R*d.inv.R+q.ground.G*d.inv.G+q.ground.B*d.inv.B)/3)
 	shade := float64(d.skin[i].shade)
-	return d.onto(q, shade+(1-shade)*evened*clear, ground)
+	out := d.onto(q, shade+(1-shade)*evened*clear, ground)
+	if d.stacks.sheens != nil {
+		out = shone(out, d.shine(cell, i))
+	}
+	return out
 }
 
 // onto is plastic over a ground.

@@ -113,13 +113,20 @@ type Palette struct {
 	bases []*mix.Mix
 	at    mix.Condition
 	mu    sync.Mutex
-	upToM map[int]*stacks // by tens of mm
+	by    map[paletteKey]*stacks
+}
+
+// paletteKey is what a palette's tables are for: baits up to so many tens of mm, held in the hand or judged, where a
+// powder's sheen is that of the whole.
+type paletteKey struct {
+	tens   int
+	judged bool
 }
 
 // NewPalette begins one.
 func NewPalette(cups []*mix.Mix, at mix.Condition) *Palette {
 	at = grounded(at)
-	p := &Palette{bases: make([]*mix.Mix, len(cups)), at: at, upToM: map[int]*stacks{}}
+	p := &Palette{bases: make([]*mix.Mix, len(cups)), at: at, by: map[paletteKey]*stacks{}}
 	for i, m := range cups {
 		if m != nil {
 			p.bases[i] = between(m, at)
@@ -132,14 +139,21 @@ func NewPalette(cups []*mix.Mix, at mix.Condition) *Palette {
 func tableMM(mm float64) float64 { return 10 * float64(int(mm/10)+1) }
 
 // upTo are the tables for baits up to so thick.
-func (p *Palette) upTo(mm float64) *stacks {
+func (p *Palette) upTo(mm float64, judged bool) *stacks {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	tens := int(mm/10) + 1
-	s, ok := p.upToM[tens]
+	key := paletteKey{int(mm/10) + 1, judged}
+	s, ok := p.by[key]
 	if !ok {
-		s = &stacks{cups: p.bases, at: p.at, mostMM: tableMM(mm), blends: map[[3]int]*mix.Mix{}}
-		p.upToM[tens] = s
+		s = &stacks{
+			cups: p.bases, at: p.at, mostMM: tableMM(mm), blends: map[[3]int]*mix.Mix{}, parts: mix.StackParts,
+		}
+		if !judged {
+			if s.sheens = sheens(p.bases, p.at, s.mostMM); s.sheens != nil {
+				s.parts = mix.DullParts
+			}
+		}
+		p.by[key] = s
 	}
 	return s
 }
@@ -149,6 +163,8 @@ type stacks struct {
 	cups   []*mix.Mix
 	at     mix.Condition
 	mostMM float64
+	parts  func([]mix.Slice, mix.Condition) (whole, body colour.Lab)
+	sheens []*sheen // by cup, where the sheen is laid on by itself
 	mu     sync.Mutex
 	tables []*stackTable
 	blends map[[3]int]*mix.Mix
@@ -353,7 +369,7 @@ func (s *stacks) work(t *stackTable, i int) *inside {
 		left -= mm
 		slices[k] = mix.Slice{Mix: s.blend(o.a, o.b, of), MM: mm}
 	}
-	whole, own := mix.StackParts(slices[:len(t.order)], s.at)
+	whole, own := s.parts(slices[:len(t.order)], s.at)
 	seen, body := whole.Shown(), own.Linear()
 	return &inside{body, colour.RGB{R: seen.R - body.R, G: seen.G - body.G, B: seen.B - body.B}}
 }
