@@ -2589,6 +2589,8 @@ export interface components {
         BatchCard: {
             /** @description What went in, addition by addition */
             additions: components["schemas"]["Addition"][];
+            /** @description Which looks are worth reading again, and what that gives */
+            again?: string;
             /** @description How it was poured and what came of it, in a line */
             came: string;
             /** @description How far what really went in is predicted to lie from the recipe, where it was poured from one */

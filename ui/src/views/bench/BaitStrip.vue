@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { BenchState } from '@/api/client'
+import type { BenchState, Bottle } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import TurnBox from '@/parts/TurnBox.vue'
 import { thickness } from '@/use/amount'
 import { useShapes } from '@/use/shop'
 import { views } from '@/use/turn'
+
+import FallingDrops from './FallingDrops.vue'
 
 // What the maker will hold: a bait of this cup, thick where it is thick and thin where it is thin.
 const props = defineProps<{
@@ -14,6 +16,7 @@ const props = defineProps<{
   bait: string
   view: string
   quick: (view: string) => string
+  dripped: { bottle: Bottle } | undefined // what was let fall last
 }>()
 const emit = defineEmits<{ see: [change: Record<string, string>] }>()
 const { data: shapes } = useShapes()
@@ -33,7 +36,9 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
         :quick="quick"
         :alt="`${shape?.name ?? 'A bait'} of this cup, predicted`"
         @turned="(v) => emit('see', { from: v })"
-      />
+      >
+        <FallingDrops :dripped="dripped" />
+      </TurnBox>
     </div>
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2 pt-2">
       <ListPicker v-model="chosen" label="Bait" :options="shapes ?? []" />

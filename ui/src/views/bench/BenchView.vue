@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import { api, ask, saysOf, type BenchState, type Cup } from '@/api/client'
+import { api, ask, saysOf, type BenchState, type Bottle, type Cup, type Step } from '@/api/client'
 import JudgeSwitch from '@/parts/JudgeSwitch.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useCup, type View, type Wish } from '@/use/cup'
@@ -55,6 +55,12 @@ const view = computed<View>(() => {
 const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
+const dripped = shallowRef<{ bottle: Bottle }>()
+function take(step: Step) {
+  const bottle = shelf.byUID.value.get(step.material ?? '')
+  if (bottle && step.kind === 'drip' && (step.drops ?? 0) > 0) dripped.value = { bottle }
+  cup.take(step)
+}
 const swapping = ref<Swap>()
 const rungs = ref<{ what: 'ladder' | 'bases'; of: string }>() // more and more of a material, or a flake in other bases
 const correcting = ref(false)
@@ -242,6 +248,7 @@ function undoKeys(e: KeyboardEvent) {
           <button type="button" class="link min-h-11 px-2" @click="cup.merged.value = false">Good</button>
         </p>
         <BaitStrip
+          :dripped="dripped"
           :state="shown"
           :bait="(route.query.bait as string) ?? ''"
           :view="(route.query.from as string) ?? ''"
@@ -285,7 +292,7 @@ function undoKeys(e: KeyboardEvent) {
         :by-u-i-d="shelf.byUID.value"
         :problem="tab === 'This cup' ? undefined : cup.problem.value"
         :ahead="ahead"
-        @step="cup.take"
+        @step="take"
         @undo="cup.undo"
         @redo="cup.redo"
         @save="saving = true"
@@ -307,7 +314,7 @@ function undoKeys(e: KeyboardEvent) {
         <BottleRack
           v-if="tab === 'Shelf'"
           :bottles="shelf.bottles.value"
-          @drip="(m) => cup.take({ kind: 'drip', material: m, drops: 1 })"
+          @drip="(m) => take({ kind: 'drip', material: m, drops: 1 })"
           @ahead="lookAhead"
         />
         <LiveCup
