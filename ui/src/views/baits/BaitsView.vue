@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, saysOf } from '@/api/client'
 import BaitPatch from '@/parts/BaitPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -65,9 +66,9 @@ async function begin(way: string) {
       <ProblemNote :says="says" class="basis-full" />
     </div>
     <p v-if="baits && !baits.length && away">No bait was put away.</p>
-    <p v-else-if="baits && !baits.length">
+    <EmptyPlace v-else-if="baits && !baits.length" picture="bait">
       No bait yet. Take a cup from the bench and a mold, and say how they are to lie in each other.
-    </p>
+    </EmptyPlace>
     <ul class="grid grid-cols-1 gap-5 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">
       <li v-for="b in baits" :key="b.uid">
         <RouterLink :to="`/baits/${b.uid}`">

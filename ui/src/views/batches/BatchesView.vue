@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useBatches } from '@/use/lists'
@@ -29,8 +30,8 @@ const {
     <BatchList :batches="batches ?? []" named />
     <ListMore class="mt-3" :more="more" :reading="reading" @next="next" />
     <p v-if="batches && !batches.length && away" class="text-lg">No test batch was put away.</p>
-    <p v-else-if="batches && !batches.length" class="text-lg">
+    <EmptyPlace v-else-if="batches && !batches.length" picture="near">
       None yet. <RouterLink to="/recipes" class="link">Choose a recipe</RouterLink> and record what you poured of it.
-    </p>
+    </EmptyPlace>
   </section>
 </template>

@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, problemOf, type Problem, type Schemas } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -121,13 +122,10 @@ async function use(uid: string) {
       <button type="button" class="button" @click="asking = true">What will do as…?</button>
       <button type="button" class="button button-main" @click="keeping = true">Keep some</button>
     </div>
-    <p v-if="leftovers && !leftovers.length" class="max-w-2xl text-lg">
-      {{
-        away
-          ? 'Nothing was used up yet.'
-          : 'Nothing is kept. What stays of a run comes here by itself; the rest of a cup on the bench is kept by hand.'
-      }}
-    </p>
+    <p v-if="leftovers && !leftovers.length && away" class="text-lg">Nothing was used up yet.</p>
+    <EmptyPlace v-else-if="leftovers && !leftovers.length" picture="near">
+      Nothing is kept. What stays of a run comes here by itself; the rest of a cup on the bench is kept by hand.
+    </EmptyPlace>
     <ul class="grid gap-4 sm:grid-cols-2 lg:grid-cols-3">
       <li v-for="l in leftovers" :key="l.uid" class="relative flex bg-white" data-testid="leftover">
         <RouterLink :to="`/leftovers/${l.uid}`" class="flex min-w-0 flex-1">

@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router'
 
 import { api, ask } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useLog } from '@/use/lists'
@@ -69,13 +70,10 @@ const where = (e: { water?: string; light?: string; forage?: string; rig?: strin
         }}</ToggleChip>
       </div>
     </div>
-    <p v-if="entries && !entries.length" class="text-lg">
-      {{
-        asked
-          ? 'Nothing in the log has all of that.'
-          : 'Nothing yet. Every run writes itself down here; add the day it fished.'
-      }}
-    </p>
+    <p v-if="entries && !entries.length && asked" class="text-lg">Nothing in the log has all of that.</p>
+    <EmptyPlace v-else-if="entries && !entries.length" picture="bait">
+      Nothing yet. Every run writes itself down here; add the day it fished.
+    </EmptyPlace>
     <ul class="flex flex-col gap-2">
       <li v-for="e in entries" :key="e.uid" class="bg-white" data-testid="entry">
         <RouterLink :to="`/log/${e.uid}`" class="flex min-h-16 items-stretch gap-4">

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, problemOf, type Problem } from '@/api/client'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -66,13 +67,11 @@ async function add() {
       <RouterLink to="/pours" class="button">Pour</RouterLink>
       <button type="button" class="button button-main" @click="adding = true">A new pack</button>
     </div>
-    <p v-if="packs && !packs.length" class="max-w-2xl text-lg">
-      {{
-        away
-          ? 'Nothing was put away.'
-          : 'No packs yet. A pack is so many baits of one or several kinds, with eyes, bag and label: its cost, and how many can be made up.'
-      }}
-    </p>
+    <p v-if="packs && !packs.length && away" class="text-lg">Nothing was put away.</p>
+    <EmptyPlace v-else-if="packs && !packs.length" picture="recipes">
+      No packs yet. A pack is so many baits of one or several kinds, with eyes, bag and label: its cost, and how many
+      can be made up.
+    </EmptyPlace>
     <ul class="flex flex-col gap-2">
       <li v-for="p in packs" :key="p.uid" class="flex items-center gap-4 bg-white pr-3 pl-4" data-testid="pack">
         <RouterLink :to="`/packs/${p.uid}`" class="flex min-h-16 flex-1 flex-wrap items-center gap-x-6 gap-y-1 py-2">

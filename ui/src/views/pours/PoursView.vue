@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, problemOf, type Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -93,13 +94,11 @@ const states = { planned: 'planned', running: 'being poured', done: 'done' }
       <button type="button" class="button" @click="counting = true">How many does a cup give?</button>
       <button type="button" class="button button-main" @click="planning = true">Plan a pour</button>
     </div>
-    <p v-if="pours && !pours.length" class="max-w-2xl text-lg">
-      {{
-        away
-          ? 'Nothing was put away.'
-          : 'Nothing planned yet. Say what and how many: cups, drops, injector loads and minutes are worked out, and the run is followed step by step.'
-      }}
-    </p>
+    <p v-if="pours && !pours.length && away" class="text-lg">Nothing was put away.</p>
+    <EmptyPlace v-else-if="pours && !pours.length" picture="recipes">
+      Nothing planned yet. Say what and how many: cups, drops, injector loads and minutes are worked out, and the run is
+      followed step by step.
+    </EmptyPlace>
     <ul class="flex flex-col gap-2">
       <li v-for="p in pours" :key="p.uid" class="flex items-center gap-4 bg-white pr-3" data-testid="pour">
         <RouterLink

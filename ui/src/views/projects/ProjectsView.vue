@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { api, ask, problemOf, type Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import KeepMenu from '@/parts/KeepMenu.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ListPicker from '@/parts/ListPicker.vue'
@@ -58,13 +59,11 @@ async function open() {
       <RouterLink to="/batches" class="button">All test batches</RouterLink>
       <button type="button" class="button button-main" @click="opening = true">Open a project</button>
     </div>
-    <p v-if="projects && !projects.length" class="max-w-2xl text-lg">
-      {{
-        away
-          ? 'No project was put away.'
-          : 'None yet. A project begins with a target: its parts are what you pour after, and every test batch brings you nearer.'
-      }}
-    </p>
+    <p v-if="projects && !projects.length && away" class="text-lg">No project was put away.</p>
+    <EmptyPlace v-else-if="projects && !projects.length" picture="near">
+      None yet. A project begins with a target: its parts are what you pour after, and every test batch brings you
+      nearer.
+    </EmptyPlace>
     <ul class="grid gap-4 sm:grid-cols-2 lg:grid-cols-3">
       <li v-for="p in projects" :key="p.uid" class="relative bg-white" data-testid="project">
         <RouterLink :to="`/projects/${p.uid}`" class="block">

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 
 import { api, ask, bytesOf, Problem } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
@@ -141,14 +142,11 @@ async function bringIn(e: Event) {
       </li>
     </ul>
     <ListMore class="mt-3" :more="more" :reading="reading" @next="next" />
-    <p v-if="recipes && !recipes.length" class="text-lg">
-      {{
-        find
-          ? 'No recipe has all of these words.'
-          : away
-            ? 'No recipe was put away.'
-            : 'No recipes yet. Drip one on the bench and save it, or bring in a recipe file.'
-      }}
+    <p v-if="recipes && !recipes.length && (find || away)" class="text-lg">
+      {{ find ? 'No recipe has all of these words.' : 'No recipe was put away.' }}
     </p>
+    <EmptyPlace v-else-if="recipes && !recipes.length" picture="recipes">
+      No recipes yet. Drip one on the bench and save it, or bring in a recipe file.
+    </EmptyPlace>
   </section>
 </template>

@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask, saysOf, type PhotoInfo } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -65,6 +66,9 @@ async function begin(name: string, photo: string) {
       </li>
     </ul>
     <p v-if="references && !references.length && away" class="pt-4">No reference was put away.</p>
+    <EmptyPlace v-else-if="references && !references.length" class="pt-2" picture="target">
+      Pin the parts that are to be matched: each pin is read with the light of the photo undone, and becomes a target.
+    </EmptyPlace>
     <ListMore class="mt-4 text-ink" :more="more" :reading="reading" @next="next" />
   </section>
 </template>
