@@ -89,10 +89,26 @@ func (p *Project) Next(ctx context.Context, part *Sought, tried []Attempt, b *At
 		}
 		out.Steps = append(out.Steps, one)
 	}
+	sayOrder(out.Steps)
 	best := Best(standings)
 	out.Enough = best >= 0 && standings[best].Enough
 	out.Says = part.says(tried, standings, best, len(out.Steps))
 	return out, nil
+}
+
+// plainly is by how much ΔE00 two steps have to differ for anyone to ask why the farther one comes first.
+const plainly = 0.5
+
+// sayOrder says why a step stands before one that is predicted to come nearer, and is less sure.
+func sayOrder(steps []Onward) {
+	for i := range steps {
+		s := &steps[i]
+		if slices.ContainsFunc(steps[i+1:], func(o Onward) bool {
+			return o.DeltaE00 < s.DeltaE00-plainly && o.R80 > s.R80
+		}) {
+			s.Says = strings.TrimSpace(s.Says + " Surer than the nearer ones below: likely the better bet.")
+		}
+	}
 }
 
 // AtHand is what a step is worked out with.

@@ -266,3 +266,16 @@ func BenchmarkNext(b *testing.B) {
 		require.NoError(b, err)
 	}
 }
+
+// A step that stands before a nearer one says why; one that does not, doesn't.
+func TestAStepBeforeANearerOneSaysWhy(t *testing.T) {
+	step := func(away, r80 float64, says string) Onward {
+		return Onward{Correction: match.Correction{Says: says, Candidate: match.Candidate{DeltaE00: away}}, R80: r80}
+	}
+	steps := []Onward{step(2.3, 1.5, "Of bottles you know."), step(2.6, 4, ""), step(0.7, 4, ""), step(0.6, 6, "")}
+	SayOrder(steps)
+	assert.Equal(t, "Of bottles you know. Surer than the nearer ones below: likely the better bet.", steps[0].Says)
+	assert.Contains(t, steps[1].Says, "Surer")
+	assert.Empty(t, steps[2].Says)
+	assert.Empty(t, steps[3].Says)
+}

@@ -1,0 +1,4 @@
+package project
+
+// SayOrder is sayOrder.
+func SayOrder(steps []Onward) { sayOrder(steps) }
