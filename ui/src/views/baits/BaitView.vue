@@ -53,7 +53,16 @@ const saysAt = (key: string) => (problem.value?.at === key ? problem.value.messa
   <section v-if="page && shop" class="grid flex-1 grid-cols-1 lg:grid-cols-[1fr_25rem]">
     <div class="surround flex min-w-0 flex-col gap-3 p-4">
       <BaitLook :look="look" :shop="shop" :page="page" @see="see" />
-      <BaitPicture :page="page" :view="look.view" :quick="quick" @turned="(view) => see({ view })" @move="move" />
+      <div class="-mx-4 max-sm:px-4" :style="{ background: page.main.paper }">
+        <BaitPicture
+          class="mx-auto max-w-5xl"
+          :page="page"
+          :view="look.view"
+          :quick="quick"
+          @turned="(view) => see({ view })"
+          @move="move"
+        />
+      </div>
       <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
         <figure v-for="v in page.views" :key="v.key">
           <button type="button" class="w-full" :aria-label="`${v.name}, large`" @click="see({ view: v.key ?? '' })">

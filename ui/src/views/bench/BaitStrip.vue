@@ -54,7 +54,7 @@ const shape = computed(() => shapes.value?.find((s) => s.key === chosen.value))
           {{ v.name }}
         </button>
       </div>
-      <p v-if="shape" class="figure min-w-0 flex-1 basis-56 text-sm leading-tight">
+      <p v-if="shape" class="figure min-w-0 flex-1 basis-48 text-sm leading-tight">
         {{ shape.volumeML.toFixed(1) }} ml a bait, {{ thickness(shape.thickestMM, shape.thinnestMM)
         }}<template v-if="state.baits"
           >; <b>{{ state.baits }}</b> from this cup</template

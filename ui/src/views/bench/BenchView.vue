@@ -209,7 +209,7 @@ function undoKeys(e: KeyboardEvent) {
 
   <section
     v-else-if="state && shop"
-    class="grid max-lg:h-[calc(100dvh-4rem)] max-lg:min-h-[36rem] max-lg:grid-rows-[9fr_11fr] max-sm:grid-rows-[2fr_3fr] lg:flex-1 lg:grid-cols-[1fr_25.5rem]"
+    class="grid max-lg:h-[calc(100dvh-4rem)] max-lg:min-h-[36rem] max-lg:grid-rows-[19fr_21fr] max-sm:grid-rows-[2fr_3fr] lg:flex-1 lg:grid-cols-[1fr_25.5rem]"
     @keydown="undoKeys"
   >
     <!-- On a narrow screen each part keeps its own place and scrolls by itself: what is tapped never moves under the finger. -->
