@@ -288,26 +288,9 @@ func (b *chipBench) compare(is *material.Material, out *ChipAnswer) {
 	for i := range colour.Bands {
 		out.NM = append(out.NM, colour.NM(i))
 	}
-	look := func(m *material.Material) *mix.Mix {
-		shelf := cup.Shelf{b.base: b.shelf[b.base], m.UID: *m}
-		c := cup.Cup{Volume: b.volume, Plastisol: b.base}
-		if m.Plastisol != nil {
-			c.Plastisol = m.UID
-		} else {
-			dose := m.Middling()
-			dose.Value *= b.volume.ML / measure.CupML
-			if dose.Unit == measure.InDrops {
-				dose.Value = max(1, dose.Value)
-			}
-			c.Doses = []cup.Dose{{Material: m.UID, Typed: dose.String(), Amount: dose}}
-		}
-		mixed, err := mix.Stir(&c, shelf)
-		if err != nil {
-			return nil
-		}
-		return mixed
-	}
-	was, now := look(&b.m), look(is)
+	dose := is.Middling()
+	was, _ := mix.Alone(&b.m, b.shelf, dose)
+	now, _ := mix.Alone(is, b.shelf, dose)
 	if was == nil || now == nil {
 		return
 	}
