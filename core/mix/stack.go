@@ -21,7 +21,7 @@ func StackColour(slices []Slice, at Condition) colour.Lab {
 	if h == nil {
 		return bare(at)
 	}
-	h.glint(front.Mix, &front.layer)
+	h.glint(front.Mix, front.layer)
 	seen := h.over(at.Ground)
 	return at.Light.Lab(&seen)
 }
@@ -42,7 +42,7 @@ func parts(slices []Slice, at Condition, shine func(*held, *Mix, *optics.Layer))
 	if h == nil {
 		return bare(at), colour.Lab{}
 	}
-	shine(h, front.Mix, &front.layer)
+	shine(h, front.Mix, front.layer)
 	seen := h.over(at.Ground)
 	whole = at.Light.Lab(&seen)
 	if at.Ground == optics.Against {
@@ -67,11 +67,11 @@ func bare(at Condition) colour.Lab {
 // frontSlice is the one that is seen first.
 type frontSlice struct {
 	*Mix
-	layer optics.Layer
+	layer *optics.Layer
 }
 
 // holdStack works slices out as far as they do not hang on the ground; nil where there is nothing to see.
-func holdStack(slices []Slice, at Condition) (*held, *frontSlice) {
+func holdStack(slices []Slice, at Condition) (*held, frontSlice) {
 	var kept []Slice
 	for _, s := range slices {
 		switch last := len(kept) - 1; {
@@ -83,13 +83,13 @@ func holdStack(slices []Slice, at Condition) (*held, *frontSlice) {
 		}
 	}
 	if len(kept) == 0 {
-		return nil, nil
+		return nil, frontSlice{}
 	}
 	layers := make([]optics.Layer, len(kept))
 	for i, s := range kept {
 		layers[i] = s.Mix.Layer(s.MM, at.State)
 	}
-	front := &frontSlice{kept[0].Mix, layers[0]}
+	front := frontSlice{kept[0].Mix, &layers[0]}
 	if len(kept) == 1 {
 		return kept[0].Mix.hold(&layers[0], at), front
 	}

@@ -9,7 +9,8 @@ import (
 )
 
 // sheen is what a cup's powders throw back of a light that comes from one side: by how thick the plastic is, finer where
-// it is thin, and by how far its skin is turned away from where the light is mirrored to.
+// it is thin, and by how far its skin is turned away from where the light is mirrored to, as √(1 − cos): even steps of
+// the angle where it glints, and no arc cosine a pixel.
 type sheen [sheenThick + 1][sheenTurn + 1]colour.RGB
 
 const (
@@ -31,7 +32,8 @@ func sheens(cups []*mix.Mix, at mix.Condition, mostMM float64) []*sheen {
 		for k := range s {
 			v := float64(k) / sheenThick
 			for turn := range s[k] {
-				s[k][turn] = m.Sheen(max(leastSheenMM, mostMM*v*v), 90*float64(turn)/sheenTurn, at)
+				u := float64(turn) / sheenTurn
+				s[k][turn] = m.Sheen(max(leastSheenMM, mostMM*v*v), math.Acos(1-u*u)*180/math.Pi, at)
 			}
 		}
 		out[i] = s
@@ -64,8 +66,11 @@ func (d *drawing) shine(cell *planCell, i int) (sum colour.RGB) {
 		return sum
 	}
 	r := &runs[0]
+	if d.stacks.sheens[d.laid.cups[r.part]] == nil && d.stacks.sheens[d.laid.cups[r.other]] == nil {
+		return sum
+	}
 	n := vec(cell.normal)
-	turn := math.Acos(min(1, max(0, n.Dot(d.toLight)))) / (math.Pi / 2)
+	turn := math.Sqrt(1 - min(1, max(0, n.Dot(d.toLight))))
 	thick := math.Sqrt(min(1, float64(r.mm)/d.stacks.mostMM))
 	for k, part := range [2]int16{r.part, r.other} {
 		share := float64(r.share)
