@@ -14,8 +14,8 @@ import (
 type sheen [sheenThick + 1][sheenTurn + 1]colour.RGB
 
 const (
-	sheenThick = 8
-	sheenTurn  = 30
+	sheenThick = 5
+	sheenTurn  = 24
 )
 
 // sheens are those of a palette's cups; nil where nothing glints, or under water, which takes it as a whole.
