@@ -510,13 +510,15 @@ type howManyIn struct {
 	}
 }
 
-// howMany says what so much plastic gives of each mold of the shop.
-func (a *api) howMany(ctx context.Context, in *howManyIn) (*struct {
+type howManyAnswer struct {
 	Body struct {
 		Molds []HowMany `json:"molds" nullable:"false"`
+		Says  string    `json:"says" doc:"What so much plastic is good for"`
 	}
-}, error,
-) {
+}
+
+// howMany says what so much plastic gives of each mold of the shop.
+func (a *api) howMany(ctx context.Context, in *howManyIn) (*howManyAnswer, error) {
 	v, err := measure.ParseVolume(in.Body.Volume)
 	if err != nil {
 		return nil, fieldProblem("volume", err.Error())
@@ -529,12 +531,9 @@ func (a *api) howMany(ctx context.Context, in *howManyIn) (*struct {
 	if err != nil {
 		return nil, problem(err, "")
 	}
-	out := &struct {
-		Body struct {
-			Molds []HowMany `json:"molds" nullable:"false"`
-		}
-	}{}
+	out := &howManyAnswer{}
 	out.Body.Molds = []HowMany{}
+	var gives []pour.Gives
 	for _, m := range molds {
 		if m.Retired || len(out.Body.Molds) >= mostMolds {
 			continue
@@ -558,6 +557,8 @@ func (a *api) howMany(ctx context.Context, in *howManyIn) (*struct {
 			one.Baits, one.InML = made.BaitsMade, made.Balance.InML
 		}
 		out.Body.Molds = append(out.Body.Molds, one)
+		gives = append(gives, pour.Gives{Mold: one.Name, Baits: one.Baits, InML: one.InML})
 	}
+	out.Body.Says = pour.SaysGives(gives)
 	return out, nil
 }

@@ -79,6 +79,7 @@ type Cook struct {
 	MeasuredML float64    `json:"measuredML" doc:"Finished, cold"`
 	NeededML   float64    `json:"neededML" doc:"Of that, what the fills and losses take"`
 	RestML     float64    `json:"restML" doc:"Of that, what nobody needs: left over"`
+	RestWorth  bool       `json:"restWorth" doc:"Enough is left over to ask what it is good for"`
 	Cup        cup.Cup    `json:"cup" doc:"What goes in fresh: plastisol and whole doses"`
 	LeftML     float64    `json:"leftML,omitempty" doc:"What goes in first, left of an earlier run"`
 	Doses      []CookDose `json:"doses" nullable:"false"`
@@ -332,6 +333,7 @@ func (p *Planned) lay(o *Order, b *Bench, shots []shot, job *plan.Job, made *pla
 		}
 		c.MeasuredML = max(c.MeasuredML, min(b.LeastML, b.mostCookML()))
 		c.RestML = c.MeasuredML - c.NeededML
+		c.RestWorth = c.RestML >= worthML
 		if of < len(left) {
 			c.LeftML = max(0, min(left[of], c.MeasuredML-leastFreshML))
 			left[of] -= c.LeftML

@@ -3971,6 +3971,11 @@ export interface components {
             /** @description Why none */
             says?: string;
         };
+        HowManyAnswerBody: {
+            molds: components["schemas"]["HowMany"][];
+            /** @description What so much plastic is good for */
+            says: string;
+        };
         HowManyInBody: {
             /** Format: uid */
             bait?: string;
@@ -3982,9 +3987,6 @@ export interface components {
             recipe?: string;
             /** @description So much plastic, as typed */
             volume: string;
-        };
-        HowManyResponse: {
-            molds: components["schemas"]["HowMany"][];
         };
         Imported: {
             /** @description The very same recipe was there; nothing was stored */
@@ -5818,6 +5820,8 @@ export interface components {
              * @description Of that, what nobody needs: left over
              */
             restML: number;
+            /** @description Enough is left over to ask what it is good for */
+            restWorth: boolean;
         };
         PourCookDose: {
             /** Format: double */
@@ -12623,7 +12627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HowManyResponse"];
+                    "application/json": components["schemas"]["HowManyAnswerBody"];
                 };
             };
             /** @description Error */

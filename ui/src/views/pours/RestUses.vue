@@ -2,12 +2,11 @@
 import { useQueries } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
-import { api, ask, type PourCook, type PourOrder, type Schemas } from '@/api/client'
+import { api, ask, type PourCook, type PourOrder } from '@/api/client'
 
 // What is left over of a cup is plastic already hot: how many of which bait it is still good for.
 const props = defineProps<{ cooks: PourCook[]; cups: PourOrder['cups'] }>()
-const worthML = 15
-const rests = computed(() => props.cooks.filter((c) => c.restML >= worthML))
+const rests = computed(() => props.cooks.filter((c) => c.restWorth))
 const answers = useQueries({
   queries: computed(() =>
     rests.value.map((c) => {
@@ -15,25 +14,17 @@ const answers = useQueries({
       const body = { ...(from ? { cup: from } : { recipe: recipe ?? '' }), volume: `${c.restML.toFixed(0)} ml` }
       return {
         queryKey: ['pours', 'rest', body],
-        queryFn: async () => (await ask(api.POST('/pours/how-many', { body }))).molds,
+        queryFn: async () => (await ask(api.POST('/pours/how-many', { body }))).says,
         enabled: !!(from || recipe),
         retry: false,
       }
     }),
   ),
 })
-const says = (molds: Schemas['HowMany'][]) => {
-  const some = molds
-    .filter((m) => m.baits > 0)
-    .sort((a, b) => a.inML - b.inML)
-    .slice(0, 3)
-  if (!some.length) return 'too little for a bait of any mold here; keep it.'
-  return `enough for ${some.map((m) => `${m.baits} of ${m.name}`).join(', or ')}.`
-}
 </script>
 
 <template>
   <p v-for="(c, i) in rests" v-show="answers[i]?.data" :key="c.letter" class="pt-2" data-testid="rest">
-    {{ c.restML.toFixed(0) }} ml of {{ c.name }} stay over: {{ says(answers[i]?.data ?? []) }}
+    {{ c.restML.toFixed(0) }} ml of {{ c.name }} stay over: {{ answers[i]?.data }}.
   </p>
 </template>
