@@ -34,7 +34,7 @@ func TestReadingsAreWorthTakingAgain(t *testing.T) {
 	assert.Empty(t, Again([]PartReading{belly, belly}))
 	all := []PartReading{read("Back", 8, ByPhoto), belly, belly, read("Fin", 2, ByPhoto)}
 	assert.Equal(
-		t, "Worth reading again at another spot: back, fin. One reading off a photo is off by some 1.5, the mean of 3 by 0.9.",
+		t, "Worth reading again at another spot: back; fin. One reading off a photo is off by some 1.5, the mean of 3 by 0.9.",
 		Again(all),
 	)
 	all = append(all, read("back", 8, ByPhoto), read("Back", 8, ByPhoto), read("Fin", 4, ByPhoto))

@@ -108,7 +108,7 @@ func Again(all []PartReading) string {
 	n := how.Times()
 	return fmt.Sprintf(
 		"Worth reading again at another spot: %s. One reading %s is off by some %s, the mean of %d by %s.",
-		strings.Join(lacking, ", "), how.Name(), measure.Number(how.Off(), 1), n,
+		strings.Join(lacking, "; "), how.Name(), measure.Number(how.Off(), 1), n,
 		measure.Number(how.Off()/math.Sqrt(float64(n)), 1),
 	)
 }
