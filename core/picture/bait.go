@@ -76,7 +76,8 @@ func (p *BaitPicture) draw(at mix.Condition, show func(c *canvas)) *image.RGBA {
 		laid = Lay(p.BaitPlan, &p.Structure, p.Split, p.Cavity)
 	}
 	d := &drawing{
-		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at), toLight: mirrored(at.TiltDeg), inv: colour.RGB{
+		BaitPicture: p, at: at, paper: paper, laid: laid, studio: studioOf(at), toLight: mirrored(at.TiltDeg),
+		inv: colour.RGB{
 			R: 1 / max(1e-4, paper.R), G: 1 / max(1e-4, paper.G), B: 1 / max(1e-4, paper.B),
 		},
 	}

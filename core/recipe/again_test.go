@@ -11,8 +11,7 @@ import (
 	. "cloudburst/core/recipe"
 )
 
-// A noisy way of reading is worth three readings, a sure one is not worth a second; and who has read so often is left
-// in peace.
+// A noisy way of reading is worth three readings, a surer one two; and who has read so often is left in peace.
 func TestReadingsAreWorthTakingAgain(t *testing.T) {
 	assert.Equal(t, 2, ByInstrument.Times())
 	assert.Equal(t, 3, ByPhoto.Times())

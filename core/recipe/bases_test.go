@@ -20,7 +20,10 @@ func TestAFlakeInFourBases(t *testing.T) {
 	rack := []string{"clear-yellow", "titanium-white", "carbon-black", "grey-tint", "flake-silver"}
 	c := cup.Cup{
 		Volume: MustVolume("1/2 cup"), Plastisol: "medium-plastisol",
-		Doses: []cup.Dose{cup.DripOf("clear-yellow", 6), {Material: "flake-silver", Typed: "1/16 tsp", Amount: measure.Amount{Value: 1.0 / 16, Unit: measure.InTeaspoons}}},
+		Doses: []cup.Dose{cup.DripOf("clear-yellow", 6), {
+			Material: "flake-silver", Typed: "1/16 tsp",
+			Amount: measure.Amount{Value: 1.0 / 16, Unit: measure.InTeaspoons},
+		}},
 	}
 	seen := func(c *cup.Cup) colour.Lab {
 		m, err := mix.Stir(c, shelf)
