@@ -150,6 +150,7 @@ func TestAServerThatHangsIsKilled(t *testing.T) {
 	require.NoError(t, err)
 	defer os.RemoveAll(dir)
 	i := start(t, dir)
+	defer i.Stop() //nolint:errcheck // it is alive, and starts its server again when that is gone
 	exec(t, i, "CREATE TABLE kept (n INT)")
 	exec(t, i, "INSERT INTO kept VALUES (1)")
 	hung := pid(t, dir)
