@@ -19,6 +19,8 @@ import (
 	"testing"
 	"time"
 
+	"cloudburst/testkit"
+
 	"github.com/chromedp/cdproto/cdp"
 	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
@@ -120,6 +122,7 @@ func start(t *testing.T, data, command string) *program {
 
 func startAt(t *testing.T, data, command, addr string) *program {
 	t.Helper()
+	testkit.Outside()
 	p := &program{t: t, data: data, done: make(chan error, 1), said: &log{}}
 	p.cmd = exec.Command(binary, command)
 	p.cmd.Env = append(os.Environ(), "CLOUDBURST_DATA="+data, "CLOUDBURST_ADDR="+addr, "CLOUDBURST_DSN=")

@@ -22,6 +22,7 @@ import (
 	"cloudburst/core/optics"
 	"cloudburst/core/recipe"
 	"cloudburst/format"
+	"cloudburst/testkit"
 )
 
 var binary string
@@ -43,6 +44,7 @@ func TestMain(m *testing.M) {
 // run runs the program to its end.
 func run(t *testing.T, env []string, stdin string, args ...string) (out, says string, ok bool) {
 	t.Helper()
+	testkit.Outside()
 	cmd := exec.Command(binary, args...)
 	cmd.Env = append(os.Environ(), env...)
 	cmd.Stdin = strings.NewReader(stdin)

@@ -20,6 +20,8 @@ import (
 	"testing"
 	"time"
 
+	"cloudburst/testkit"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -77,6 +79,7 @@ type killed struct {
 
 // launch starts the program without waiting for it.
 func (k *killed) launch() *bufio.Reader {
+	testkit.Outside()
 	k.cmd = exec.Command(binary, "demo")
 	k.cmd.Env = append(os.Environ(), "CLOUDBURST_ADDR=127.0.0.1:0", "CLOUDBURST_DATA="+k.dir)
 	k.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}

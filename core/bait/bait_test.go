@@ -15,7 +15,7 @@ import (
 
 // integral adds the main view's thickness up, ml.
 func integral(s *Shape) float64 {
-	const step = 0.25
+	const step = 0.4
 	sum := 0.0
 	for x := s.FromX - 1 + step/2; x < s.ToX+1; x += step {
 		for u := -s.HalfY - 1; u < s.HalfY+1; u += step {

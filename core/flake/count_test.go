@@ -18,6 +18,7 @@ import (
 	. "cloudburst/core/flake"
 	"cloudburst/core/optics"
 	"cloudburst/core/photo"
+	"cloudburst/testkit"
 	"cloudburst/testkit/shots"
 )
 
@@ -141,7 +142,7 @@ func TestKindsInOtherRegions(t *testing.T) {
 		r := truth.Flake.Region
 		rng := rand.New(rand.NewPCG(1, 2))
 		within := func(from, to float64) float64 { return from + (to-from)*rng.Float64()/4 }
-		for range 8 {
+		for range testkit.Tried(8, 2) {
 			region := Rect{
 				X0: within(r[0], r[2]), Y0: within(r[1], r[3]), X1: within(r[2], r[0]), Y1: within(r[3], r[1]),
 			}

@@ -66,7 +66,7 @@ func TestFlakeOnPhotosThatNothingWasChosenBy(t *testing.T) {
 	var j judge
 	tried := 0
 	for s, truth := range shots.Flakes(t, judged) {
-		if tried++; tried > testkit.Tried(14, 4) {
+		if tried++; tried > testkit.Tried(14, 2) {
 			break
 		}
 		r := truth.Flake.Region

@@ -19,7 +19,7 @@ import (
 	"cloudburst/core/optics"
 )
 
-var shelves = flag.Int("shelves", 50, "made-up shelves and targets that the search is tried on")
+var shelves = flag.Int("shelves", 25, "made-up shelves and targets that the search is tried on")
 
 // Any shelf of one to twelve bottles, and any target from black to white, in and out of reach: the search answers, with
 // figures, and with doses that can be dripped. A dark colour on a short shelf once ended it, about one in eight

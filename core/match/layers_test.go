@@ -52,7 +52,7 @@ func threeLayers(t testing.TB, rng *rand.Rand, shelf cup.Shelf, uids []string) *
 
 func TestLayersAreMatchedTogether(t *testing.T) {
 	shelf, uids := rack(3, 20)
-	n, best, times := Tried(20, 1), Tried(60, 30), Tried(4, 3)
+	n, best, times := Tried(20, 1), Tried(60, 12), Tried(4, 2)
 	rng := rand.New(rand.NewPCG(8, 3))
 	worst, gained := 0.0, 0
 	var off, alone, took []float64

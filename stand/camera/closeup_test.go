@@ -167,10 +167,10 @@ func countACloseUp(t *testing.T, n int, rng *rand.Rand, uneven float64) (c close
 
 // Flake counted in close-ups of clear, tinted and milky bases: how many, of which size, and how many spoons a cup that
 // makes.
-func TestFlakeOfCloseUps(t *testing.T) { flakeOfCloseUps(t, 12, 0, 1.0/50) }
+func TestFlakeOfCloseUps(t *testing.T) { flakeOfCloseUps(t, 8, 0, 1.0/50) }
 
 // The same where pieces of one flake are cut to sizes that differ by a twentieth.
-func TestFlakeCutUnevenly(t *testing.T) { flakeOfCloseUps(t, 12, 0.05, 1.0/20) }
+func TestFlakeCutUnevenly(t *testing.T) { flakeOfCloseUps(t, 8, 0.05, 1.0/20) }
 
 // flakeOfCloseUps counts close-ups, on a usual run so many, whose pieces' sizes are spread by so much, as a logarithm;
 // in at most a share of them another number of kinds may be found than there is.

@@ -18,9 +18,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"cloudburst/store/mariadb"
+	"cloudburst/testkit"
 )
 
 func start(t *testing.T, dir string) *mariadb.Instance {
+	testkit.Outside()
 	t.Helper()
 	i, err := mariadb.Start(t.Context(), mariadb.Options{Dir: dir, Log: slog.New(slog.DiscardHandler)})
 	require.NoError(t, err)

@@ -12,6 +12,7 @@ import (
 
 	"cloudburst/store"
 	"cloudburst/store/mariadb"
+	"cloudburst/testkit"
 )
 
 var (
@@ -40,6 +41,7 @@ func Main(m *testing.M) {
 
 // DSN names a fresh, empty database.
 func DSN(t testing.TB) string {
+	testkit.Outside()
 	t.Helper()
 	name := fmt.Sprintf("test_%d", count.Add(1))
 	db, err := sql.Open("mysql", server.DSN(""))
