@@ -34,7 +34,7 @@ const (
 type SheetPicture struct {
 	NamedPicture
 	Says string    `json:"says,omitempty"`
-	Step *cup.Step `json:"step,omitempty" doc:"What takes the cup of the bench there"`
+	Step *cup.Step `json:"step,omitempty" doc:"What takes the cup of the bench there; absent where it is there"`
 }
 
 type sheetAnswer struct {
@@ -224,7 +224,11 @@ func (a *api) rungs(
 		p := *plain
 		p.Cups = []*mix.Mix{m}
 		img, err := drawBait(&p, at)
-		return SheetPicture{NamedPicture{img, all[i].name, all[i].key}, all[i].says, &all[i].step}, err
+		out := SheetPicture{NamedPicture{img, all[i].name, all[i].key}, all[i].says, &all[i].step}
+		if all[i].cup.Same(&b.Cup.Cup) {
+			out.Step = nil
+		}
+		return out, err
 	})
 }
 

@@ -75,6 +75,7 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 	residuals := 3*len(p.sights) + len(l.x)
 	for range rounds {
 		l.glow()
+		p.drops(l.x)
 		least.Find(p, l.x, residuals)
 		changed := p.weighAnew(l.x)
 		if err := l.spread(&least, residuals); err != nil {
@@ -112,18 +113,25 @@ func (l *Learnt) spread(least *fit.Least, residuals int) error {
 }
 
 // model weighs anew how far the model itself is off, by what the readings leave over, and says by how much that
-// changed. Each parameter takes up as much of the readings as they have told of it (MacKay 1992).
+// changed. Each parameter takes up as much of the readings as they have told of it (MacKay 1992). Readings of one look
+// are off by the model together, so that their mean is what counts.
 func (l *Learnt) model() float64 {
 	p := l.p
-	over, count, off := 0.0, 0.0, 0.0
+	means := make([]struct{ weight, l, a, b, off float64 }, len(p.looks))
 	var r [3]float64
 	for i := range p.sights {
 		s := &p.sights[i]
 		p.off(s, l.x, r[:])
-		sd := p.sd(s)
-		w := s.weight * s.weight
-		over += w * sd * sd * (r[0]*r[0] + r[1]*r[1] + r[2]*r[2])
-		off += 3 * w * s.off * s.off
+		sd, w, m := p.sd(s), s.weight*s.weight, &means[s.look]
+		m.weight += w
+		m.l, m.a, m.b = m.l+w*sd*r[0], m.a+w*sd*r[1], m.b+w*sd*r[2]
+		m.off += w * w * (s.off*s.off + p.looks[s.look]*s.uneven)
+	}
+	over, count, off := 0.0, 0.0, 0.0
+	for i, m := range means {
+		w := m.weight / p.looks[i]
+		over += w * (m.l*m.l + m.a*m.a + m.b*m.b) / (m.weight * m.weight)
+		off += w * 3 * m.off / (m.weight * m.weight)
 		count += 3 * w
 	}
 	told := 0.0
@@ -210,8 +218,10 @@ func (l *Learnt) Bottle(uid string) *material.Learned {
 		return nil
 	}
 	at := perBottle * i
-	out := &material.Learned{LnStrength: l.x[at], StrengthSD: math.Sqrt(l.cov.At(at, at)), Batches: l.taught[i]}
-	copy(out.LnHue[:], l.x[at+1:at+perBottle])
+	out := &material.Learned{
+		LnStrength: l.x[at], ShiftNM: l.x[at+atShift], StrengthSD: math.Sqrt(l.cov.At(at, at)), Batches: l.taught[i],
+	}
+	copy(out.LnHue[:], l.x[at+1:at+atShift])
 	return out
 }
 
@@ -296,7 +306,7 @@ func (l *Learnt) exactly(one *poured) func(s *sight) colour.Lab {
 	shelf := cup.Shelf{}
 	for uid, m := range l.p.shelf {
 		if i, ok := l.at[uid]; ok {
-			t := &material.Learned{LnStrength: l.x[perBottle*i]}
+			t := &material.Learned{LnStrength: l.x[perBottle*i], ShiftNM: l.x[perBottle*i+atShift]}
 			copy(t.LnHue[:], l.x[perBottle*i+1:])
 			m = m.Taught(t)
 		}

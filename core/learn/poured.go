@@ -65,14 +65,17 @@ func (b *Batch) checkReadings() error {
 }
 
 // Spreads are how far a bottle may lie from its figures before anything was read: one standard deviation of the
-// logarithms.
-type Spreads struct{ Strength, Hue float64 }
+// logarithms. Pigments of one family have their bands some nanometres apart.
+type Spreads struct {
+	Strength, Hue float64
+	ShiftNM       float64 // of where the absorption lies
+}
 
 // spreads go by where the figures come from.
 var spreads = map[material.Origin]Spreads{
-	material.Typical:  {0.30, 0.10},
-	material.Maker:    {0.20, 0.08},
-	material.Measured: {0.05, 0.03},
+	material.Typical:  {0.30, 0.10, 4},
+	material.Maker:    {0.20, 0.08, 3},
+	material.Measured: {0.05, 0.03, 0.4},
 }
 
 // SpreadOf is how far a material may lie from its figures.

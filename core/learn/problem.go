@@ -7,19 +7,26 @@ import (
 	"cloudburst/core/cup"
 	"cloudburst/core/match"
 	"cloudburst/core/material"
+	"cloudburst/core/measure"
 	"cloudburst/core/mix"
 )
 
-// perBottle are the parameters of a bottle: the logarithm of its strength, then of its hue.
-const perBottle = 1 + material.HueModes
+// perBottle are the parameters of a bottle: the logarithm of its strength, then of its hue, then where its absorption
+// lies.
+const perBottle = 1 + material.HueModes + 1
+
+// atShift is the last of them.
+const atShift = perBottle - 1
+
+// unevenDrop is how far the volume of one drop lies from the usual one, of 1: one standard deviation. Many even out.
+const unevenDrop = 0.03
 
 // How far a device is off all over, by L, a and b, and how far the model itself is off on each axis of Lab, whatever is
-// known of the bottles: one standard deviation. Each is taken for first until readings say otherwise, and is then
-// weighed anew: as what was found, beside the usual, which is worth so many axes of it. Beginning wide finds a device
-// that is far off; beginning narrow lays that on its bottles.
+// known of the bottles: one standard deviation. Each is weighed anew as what was found, beside the usual, which is worth
+// so many axes of it. A device is taken to be wide off at first: beginning narrow lays what it is off on its bottles.
 const (
-	usualDevice, firstDevice, deviceWorth = 0.3, 2.0, 1.0
-	usualModel, firstModel, modelWorth    = 0.1, 1.0, 2.0
+	usualDevice, firstDevice, deviceWorth = 0.2, 2.0, 1.0
+	usualModel, modelWorth                = 0.05, 2.0
 )
 
 // part is what one bottle adds to a batch.
@@ -27,6 +34,8 @@ type part struct {
 	bottle  int                // in problem.bottles
 	dose    int                // the unknown dose that it is of; -1 where it was measured
 	is      match.Coefficients // by the bottle's own figures, 1/mm
+	steep   colour.Spectrum    // of its absorption
+	uneven  float64            // how far the volume of its counted drops may be off, of 1, squared
 	mirrors float64            // of a powder, 1/mm; 0 for what does not glint
 }
 
@@ -48,6 +57,8 @@ type sight struct {
 	sheens        []*colour.Spectrum // by part that mirrors
 	lab           colour.Lab
 	off           float64    // of the reading, on each axis of Lab
+	uneven        float64    // what uneven drops add to that, squared
+	look          int        // in problem.looks
 	weight        float64    // root of how much it counts
 	glow          colour.Lab // what the plain model leaves out
 	at            mix.Condition
@@ -64,6 +75,7 @@ type problem struct {
 	device  []float64 // how far each is off, on each axis of Lab: one standard deviation
 	pours   []poured
 	sights  []sight
+	looks   []float64 // how many readings each look at a batch has: what is off in all of them does not even out
 	slopes  []match.Gradient
 	shine   []match.Gradient
 	parts   []*match.Coefficients
@@ -86,8 +98,8 @@ func (p *problem) deviceAt(i int) int { return perBottle*len(p.bottles) + len(p.
 
 // newProblem puts batches into numbers. Bottles are named in the order in which they occur.
 func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
-	p := &problem{shelf: plain(shelf), model: firstModel}
-	known, devices := map[string]int{}, map[string]int{}
+	p := &problem{shelf: plain(shelf), model: usualModel}
+	known, devices, looks := map[string]int{}, map[string]int{}, map[mix.Condition]int{}
 	for n := range batches {
 		b := &batches[n]
 		if len(b.Readings) == 0 {
@@ -101,6 +113,7 @@ func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
 			return nil, err
 		}
 		p.pours = append(p.pours, one)
+		clear(looks)
 		for _, r := range b.Readings {
 			device := -1
 			if r.Device != "" {
@@ -115,6 +128,12 @@ func newProblem(shelf cup.Shelf, batches []Batch) (*problem, error) {
 			s := p.look(len(p.pours)-1, r.At)
 			s.device, s.lab, s.weight = device, r.Lab, 1
 			s.off = max(leastOff, r.Off)
+			if _, ok := looks[r.At]; !ok {
+				looks[r.At] = len(p.looks)
+				p.looks = append(p.looks, 0)
+			}
+			s.look = looks[r.At]
+			p.looks[s.look]++
 			p.sights = append(p.sights, s)
 		}
 	}
@@ -143,6 +162,10 @@ func (p *problem) pour(c *cup.Cup, known map[string]int, batch int) (poured, err
 			unknown = len(p.doses)
 			p.doses = append(p.doses, dose{batch, i, spreadOf(a.AtLeast().Value, a.AtMost().Value, a.Value)})
 		}
+		uneven := 0.0
+		if a := c.Doses[i].Amount; a.Unit == measure.InDrops && unknown < 0 {
+			uneven = unevenDrop * unevenDrop / max(1, a.Value)
+		}
 		bottle := p.shelf[line.Material]
 		add := func(uid string, k, s colour.Spectrum, per, mirrors float64) {
 			at, ok := known[uid]
@@ -152,7 +175,10 @@ func (p *problem) pour(c *cup.Cup, known map[string]int, batch int) (poured, err
 				of := p.shelf[uid]
 				p.bottles, p.spread = append(p.bottles, uid), append(p.spread, SpreadOf(&of))
 			}
-			t := part{bottle: at, dose: unknown, mirrors: mirrors}
+			t := part{bottle: at, dose: unknown, uneven: uneven, mirrors: mirrors}
+			if mirrors == 0 { // a mirror's hue is its film's
+				t.steep = material.Steepness(&k)
+			}
 			for b := range k {
 				t.is.K[b], t.is.S[b] = per*k[b], per*s[b]
 				one.rest.K[b] -= t.is.K[b]
@@ -228,7 +254,7 @@ func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []matc
 		strength := math.Exp(strong)
 		by := p.store[i*perBottle : (i+1)*perBottle]
 		for b := range sum.K {
-			hue := 0.0
+			hue := -at[atShift] * t.steep[b]
 			for h := range material.HueModes {
 				hue += at[1+h] * material.Hat(h)[b]
 			}
@@ -240,6 +266,7 @@ func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []matc
 				for h := range material.HueModes {
 					by[1+h].K[b] = k * material.Hat(h)[b]
 				}
+				by[atShift].K[b] = -k * t.steep[b]
 			}
 		}
 		if t.mirrors > 0 {
@@ -273,8 +300,24 @@ func (p *problem) predict(s *sight, x []float64, slope bool) (colour.Lab, []matc
 
 func plus(a, b colour.Lab) colour.Lab { return colour.Lab{L: a.L + b.L, A: a.A + b.A, B: a.B + b.B} }
 
-// sd is how far a reading may lie from what is predicted, with the bottles known.
-func (p *problem) sd(s *sight) float64 { return math.Hypot(s.off, p.model) }
+// sd is how far a reading may lie from what is predicted, with the bottles known. What the model and the drops are off
+// by is the same in all readings of a look: it counts as if each had so many times as much.
+func (p *problem) sd(s *sight) float64 {
+	return math.Sqrt(s.off*s.off + p.looks[s.look]*(p.model*p.model+s.uneven))
+}
+
+// drops works out what uneven drops add to each reading.
+func (p *problem) drops(x []float64) {
+	for i := range p.sights {
+		s := &p.sights[i]
+		_, slopes := p.predict(s, x, true)
+		s.uneven = 0
+		for n, t := range p.pours[s.batch].parts {
+			of := slopes[n*perBottle]
+			s.uneven += t.uneven * (of[0]*of[0] + of[1]*of[1] + of[2]*of[2]) / 3
+		}
+	}
+}
 
 // Look is fit.Model's: the readings' residuals, then how far each parameter is from what was thought before.
 func (p *problem) Look(x, r []float64, by [][]float64) bool {
@@ -335,6 +378,8 @@ func (p *problem) priorSD(j int) float64 {
 		return p.doses[j-p.doseAt(0)].spread
 	case j%perBottle == 0:
 		return p.spread[j/perBottle].Strength
+	case j%perBottle == atShift:
+		return p.spread[j/perBottle].ShiftNM
 	}
 	return p.spread[j/perBottle].Hue
 }

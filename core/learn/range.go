@@ -76,15 +76,20 @@ func (l *Learnt) sure(c *cup.Cup, ats []mix.Condition, by func(k int) int) ([]Su
 		var gc, in mat.Dense
 		gc.Mul(g, cov)
 		in.Mul(&gc, g.T())
-		for ch := range 3 { // and the model itself
+		besides := func(of match.Gradient, times float64) {
 			var v [3]float64
-			of := axis(ch, l.p.model)
 			form.Of(of[0], of[1], of[2], v[:])
 			for i := range 3 {
 				for j := range 3 {
-					in.Set(i, j, in.At(i, j)+v[i]*v[j])
+					in.Set(i, j, in.At(i, j)+times*v[i]*v[j])
 				}
 			}
+		}
+		for i := range one.parts { // drops that are not alike
+			besides(slopes[i*perBottle], one.parts[i].uneven)
+		}
+		for ch := range 3 { // and the model itself
+			besides(axis(ch, 1), l.p.model*l.p.model)
 		}
 		out[k] = spreadOfForm(&in)
 	}

@@ -14,6 +14,7 @@ const HueModes = 5
 type Learned struct {
 	LnStrength float64           `json:"lnStrength" doc:"Logarithm of how many times as strong it is"`
 	LnHue      [HueModes]float64 `json:"lnHue" doc:"The same of its absorption about 400, 480, 560, 640 and 720 nm"`
+	ShiftNM    float64           `json:"shiftNM" doc:"How much further to the red its absorption lies"`
 	StrengthSD float64           `json:"strengthSD" doc:"How far the logarithm of its strength may be off: one standard deviation"`
 	Batches    int               `json:"batches" doc:"That taught it"`
 }
@@ -39,15 +40,33 @@ func (l *Learned) apply(k, s *colour.Spectrum) {
 	if l == nil {
 		return
 	}
-	strength := math.Exp(l.LnStrength)
+	strength, steep := math.Exp(l.LnStrength), Steepness(k)
 	for b := range k {
-		hue := 0.0
+		hue := -l.ShiftNM * steep[b]
 		for i, h := range l.LnHue {
 			hue += h * hats[i][b]
 		}
 		k[b] *= strength * math.Exp(hue)
 		s[b] *= strength
 	}
+}
+
+// Steepness is by how much the logarithm of an absorption rises a nanometre: a band that lies elsewhere shows there. In
+// what is nearly clear it fades, since nothing moves there.
+func Steepness(k *colour.Spectrum) (out colour.Spectrum) {
+	const clear = 0.02 // of the strongest
+	most := 0.0
+	for _, v := range k {
+		most = max(most, v)
+	}
+	if most <= 0 {
+		return out
+	}
+	ln := func(b int) float64 { return math.Log(k[max(0, min(colour.Bands-1, b))] + clear*most) }
+	for b := range k {
+		out[b] = (ln(b+1) - ln(b-1)) / (colour.NM(2) - colour.NM(0))
+	}
+	return out
 }
 
 // Taught is a material with what was learned of it, or by its own figures for nil.

@@ -3,6 +3,7 @@ package mesh
 import (
 	"context"
 	"math"
+	"slices"
 	"sync"
 
 	"cloudburst/core/cores"
@@ -71,13 +72,17 @@ func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high i
 	r := &Stretches{Wide: wide, High: high}
 	n, shift, bins, at := binned(ctx, v, t, high)
 	per := 1 << shift
-	r.bands, r.shift = make([]stretchBand, n), shift
+	r.bands, r.shift = make([]*stretchBand, n), shift
 	return r, cores.Each(ctx, n, func(i int) error {
 		s := scratches.Get().(*scratch)
 		defer scratches.Put(s)
 		rows := min(per, high-i*per)
-		s.cast(v, t, at, bins[i], wide, i*per, rows)
-		out := stretchBand{start: make([]int32, wide*rows+1), all: make([]Stretch, 0, len(s.nodes)/2+1)}
+		s.clear(wide * rows)
+		for _, part := range bins {
+			s.cast(v, t, at, part[i], wide, i*per, rows)
+		}
+		out := stretchBands.Get().(*stretchBand)
+		out.start, out.all = slices.Grow(out.start[:0], wide*rows+1)[:wide*rows+1], slices.Grow(out.all[:0], len(s.nodes)/2+1)
 		var hits [64]Hit
 		for k, first := range s.head[:wide*rows] {
 			out.start[k] = int32(len(out.all))
@@ -118,7 +123,10 @@ func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*R
 		s := scratches.Get().(*scratch)
 		defer scratches.Put(s)
 		rows := min(per, high-i*per)
-		s.cast(v, t, at, bins[i], wide, i*per, rows)
+		s.clear(wide * rows)
+		for _, part := range bins {
+			s.cast(v, t, at, part[i], wide, i*per, rows)
+		}
 		out := band{start: make([]int32, wide*rows+1), hits: make([]Hit, 0, len(s.nodes))}
 		for k, first := range s.head[:wide*rows] {
 			from := len(out.hits)
@@ -133,44 +141,62 @@ func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*R
 	})
 }
 
-// binned snaps corners to the grid, and sorts triangles by the bands of rows that they touch.
-func binned(ctx context.Context, v [][3]float32, t [][3]int32, high int) (n, shift int, bins [][]int32, at []gridded) {
+// binned snaps corners to the grid, and sorts triangles by the bands of rows that they touch: by part of the list, then
+// by band, so that parts can be sorted side by side.
+func binned(ctx context.Context, v [][3]float32, t [][3]int32, high int) (n, shift int, bins [][][]int32, at []gridded) {
 	for high>>(shift+1) > bandsPerCore*cores.Of(ctx) {
 		shift++
 	}
 	rows := 1 << shift
 	n = (high + rows - 1) / rows
 	at = make([]gridded, len(v))
-	for i, p := range v {
-		at[i] = gridded{
-			int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5)),
+	parts := bandsPerCore * cores.Of(ctx)
+	_ = cores.Each(ctx, parts, func(i int) error {
+		for k := i * len(v) / parts; k < (i+1)*len(v)/parts; k++ {
+			p := &v[k]
+			at[k] = gridded{
+				int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5)),
+			}
 		}
-	}
-	bins = make([][]int32, n)
-	for i := range bins {
-		bins[i] = make([]int32, 0, len(t)/n*3/2)
-	}
+		return nil
+	})
+	bins = make([][][]int32, parts)
 	per := int32(rows * subSteps)
-	for i, q := range t {
-		a, b, c := at[q[0]].y, at[q[1]].y, at[q[2]].y
-		low, high := min(a, b, c), max(a, b, c)
-		for k := max(0, low/per); k <= min(int32(n-1), high/per); k++ {
-			bins[k] = append(bins[k], int32(i))
+	_ = cores.Each(ctx, parts, func(i int) error {
+		own := make([][]int32, n)
+		from, to := i*len(t)/parts, (i+1)*len(t)/parts
+		for k := range own {
+			own[k] = make([]int32, 0, (to-from)/n*3/2)
 		}
-	}
+		for f := from; f < to; f++ {
+			q := &t[f]
+			a, b, c := at[q[0]].y, at[q[1]].y, at[q[2]].y
+			low, high := min(a, b, c), max(a, b, c)
+			for k := max(0, low/per); k <= min(int32(n-1), high/per); k++ {
+				own[k] = append(own[k], int32(f))
+			}
+		}
+		bins[i] = own
+		return nil
+	})
 	return n, shift, bins, at
+}
+
+// clear makes ready for so many rays.
+func (s *scratch) clear(rays int) {
+	if cap(s.head) < rays {
+		s.head = make([]int32, rays)
+	}
+	s.head = s.head[:cap(s.head)]
+	for i := range s.head[:rays] {
+		s.head[i] = -1
+	}
+	s.nodes = s.nodes[:0]
 }
 
 // cast finds what the rays of some rows meet.
 func (s *scratch) cast(v [][3]float32, t [][3]int32, at []gridded, of []int32, wide, top, rows int) {
-	if cap(s.head) < wide*rows {
-		s.head = make([]int32, wide*rows)
-	}
 	head := s.head[:wide*rows]
-	for i := range head {
-		head[i] = -1
-	}
-	s.nodes = s.nodes[:0]
 	for _, face := range of {
 		q := &t[face]
 		a, b, c := at[q[0]], at[q[1]], at[q[2]]
@@ -241,7 +267,7 @@ type Stretch struct {
 // Stretches are parallel rays with what of them lies inside of a body, the nearest first.
 type Stretches struct {
 	Wide, High int
-	bands      []stretchBand
+	bands      []*stretchBand
 	shift      int // a band has 1 << shift rows
 }
 
@@ -250,12 +276,22 @@ type stretchBand struct {
 	all   []Stretch
 }
 
+var stretchBands = sync.Pool{New: func() any { return new(stretchBand) }}
+
+// Release gives back what the rays took; nobody may look at them afterwards.
+func (r *Stretches) Release() {
+	for _, b := range r.bands {
+		stretchBands.Put(b)
+	}
+	r.bands = nil
+}
+
 // At gives those of the ray of a column and a row; none beyond the grid.
 func (r *Stretches) At(x, y int) []Stretch {
 	if uint(x) >= uint(r.Wide) || uint(y) >= uint(r.High) {
 		return nil
 	}
-	b := &r.bands[y>>r.shift]
+	b := r.bands[y>>r.shift]
 	i := (y&(1<<r.shift-1))*r.Wide + x
 	return b.all[b.start[i]:b.start[i+1]]
 }
@@ -268,7 +304,7 @@ type Row struct {
 
 // Row gives those of a row of the grid.
 func (r *Stretches) Row(y int) Row {
-	b := &r.bands[y>>r.shift]
+	b := r.bands[y>>r.shift]
 	i := (y & (1<<r.shift - 1)) * r.Wide
 	return Row{b.start[i : i+r.Wide+1], b.all}
 }

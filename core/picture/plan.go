@@ -3,6 +3,7 @@ package picture
 import (
 	"context"
 	"math"
+	"slices"
 	"sync"
 
 	"cloudburst/core/bait"
@@ -100,7 +101,7 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 		r := &parts[i]
 		r.start = make([]int32, 0, some*width)
 		from, to := i*some, min(height, (i+1)*some)
-		r.cells = make([]planCell, 0, sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
+		r.cells = slices.Grow((*cellPool.Get().(*[]planCell))[:0], sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
 		for y := from; y < to; y++ {
 			p.row(r, sh, y)
 		}
@@ -114,14 +115,18 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 	p.cells, p.start = make([]planCell, from[len(parts)]), make([]int32, width*height+1)
 	_ = cores.Each(context.Background(), len(parts), func(i int) error {
 		copy(p.cells[from[i]:], parts[i].cells)
+		cellPool.Put(&parts[i].cells)
 		for k, v := range parts[i].start {
 			p.start[i*some*width+k] = from[i] + v
 		}
 		return nil
 	})
 	p.start[width*height] = from[len(parts)]
+	sh.Release()
 	return p
 }
+
+var cellPool = sync.Pool{New: func() any { return new([]planCell) }}
 
 // reach is how wide and how high a view is.
 func (p *BaitPlan) reach(v *bait.View) (wide, high float64) {
@@ -142,15 +147,28 @@ func (p *BaitPlan) sheet() *sheet {
 	samples := p.samples
 	sh := &sheet{perMM: float64(samples) * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
 	cx, cy := float64(samples*p.Width)/2-0.5, float64(samples*p.Height)/2-0.5
-	low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
-	for i := range s.V {
-		q := p.View.Of(bait.Vec{float64(s.V[i][0]), float64(s.V[i][1]), float64(s.V[i][2])}.Minus(p.middle))
-		sh.v[i] = [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
-		for k := range 2 {
-			low[k], high[k] = min(low[k], sh.v[i][k]), max(high[k], sh.v[i][k])
+	const parts = 16
+	var reach [parts][2][2]float32 // lowest and highest, across and down
+	_ = cores.Each(context.Background(), parts, func(part int) error {
+		low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
+		for i := part * len(s.V) / parts; i < (part+1)*len(s.V)/parts; i++ {
+			v, n := &s.V[i], &s.N[i]
+			q := p.View.Of(bait.Vec{float64(v[0]), float64(v[1]), float64(v[2])}.Minus(p.middle))
+			sh.v[i] = [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
+			for k := range 2 {
+				low[k], high[k] = min(low[k], sh.v[i][k]), max(high[k], sh.v[i][k])
+			}
+			m := p.View.Of(bait.Vec{float64(n[0]), float64(n[1]), float64(n[2])})
+			sh.n[i] = [3]float32{float32(m[0]), float32(m[1]), float32(m[2])}
 		}
-		n := p.View.Of(bait.Vec{float64(s.N[i][0]), float64(s.N[i][1]), float64(s.N[i][2])})
-		sh.n[i] = [3]float32{float32(n[0]), float32(n[1]), float32(n[2])}
+		reach[part] = [2][2]float32{low, high}
+		return nil
+	})
+	low, high := reach[0][0], reach[0][1]
+	for _, r := range reach[1:] {
+		for k := range 2 {
+			low[k], high[k] = min(low[k], r[0][k]), max(high[k], r[1][k])
+		}
 	}
 	sh.left, sh.right = max(0, int(low[0])/samples-1), min(p.Width, int(high[0])/samples+2)
 	sh.top, sh.bottom = max(0, int(low[1])/samples-1), min(p.Height, int(high[1])/samples+2)

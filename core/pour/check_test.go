@@ -44,6 +44,11 @@ func checked(o *Order, b *Bench, p *Planned) (wrong []string) {
 	by := map[string]Step{}
 	for _, s := range steps {
 		by[s.Key] = s
+		for _, t := range s.Says {
+			if strings.HasPrefix(t, "About 0 ml") || strings.HasPrefix(t, "Draw 0 ml") {
+				bad("%s: %s", s.Title, t)
+			}
+		}
 	}
 	// Every cup by itself, second by second.
 	shot := map[string]map[int]float64{}

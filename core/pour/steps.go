@@ -653,16 +653,17 @@ func (l *laying) shootStep(key string, si, n int) Step {
 		st.Ticks = max(1, ticksOf(drawS+fillS*float64(len(load.Fills))))
 	}
 	for i, k := range load.Cooks {
-		c := &l.Cooks[k]
+		c, takes := &l.Cooks[k], measure.Number(load.HotML[i], 0)
+		if load.HotML[i] < 10 { // spots take drops
+			takes = measure.Number(max(0.1, load.HotML[i]), 1)
+		}
 		if s.Way == ByHand || s.Way == Laid {
 			st.Says = append(
-				st.Says, fmt.Sprintf(
-					"About %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name,
-				),
+				st.Says, fmt.Sprintf("About %s ml from cup %s, %s.", takes, c.Letter, c.Name),
 			)
 		} else {
 			st.Says = append(
-				st.Says, fmt.Sprintf("Draw %s ml from cup %s, %s.", measure.Number(load.HotML[i], 0), c.Letter, c.Name),
+				st.Says, fmt.Sprintf("Draw %s ml from cup %s, %s.", takes, c.Letter, c.Name),
 			)
 		}
 	}

@@ -4162,6 +4162,11 @@ export interface components {
             lnStrength: number;
             /**
              * Format: double
+             * @description How much further to the red its absorption lies
+             */
+            shiftNM: number;
+            /**
+             * Format: double
              * @description How far the logarithm of its strength may be off: one standard deviation
              */
             strengthSD: number;
@@ -7285,7 +7290,7 @@ export interface components {
             /** Format: double */
             pxPerMM: number;
             says?: string;
-            /** @description What takes the cup of the bench there */
+            /** @description What takes the cup of the bench there; absent where it is there */
             step?: components["schemas"]["Step"];
             /** Format: int64 */
             widthPX: number;

@@ -51,10 +51,15 @@ const cavities = computed(() => [
       >{{ v.name }}</ToggleChip
     >
     <JudgeSwitch :judge="look.even" @judge="(on) => emit('see', { even: on ? 'yes' : '' })" />
-    <ListPicker v-if="!look.water" v-model="ground" label="Ground" :options="shop.grounds" class="w-48" />
-    <ListPicker v-model="light" label="Light" :options="shop.lights" class="w-56" />
-    <ListPicker v-model="water" label="Water" :options="waters" class="w-44" />
-    <ListPicker v-if="page.parts.length > 1" v-model="cavity" label="Cavity" :options="cavities" class="w-44" />
+    <!-- Two a row on a phone, and a list opens toward the middle. -->
+    <div
+      class="basis-full max-sm:grid max-sm:grid-cols-2 max-sm:gap-2 sm:contents max-sm:*:odd:[&_ul]:right-auto max-sm:*:odd:[&_ul]:left-0"
+    >
+      <ListPicker v-if="!look.water" v-model="ground" label="Ground" :options="shop.grounds" class="sm:w-48" />
+      <ListPicker v-model="light" label="Light" :options="shop.lights" class="sm:w-56" />
+      <ListPicker v-model="water" label="Water" :options="waters" class="sm:w-44" />
+      <ListPicker v-if="page.parts.length > 1" v-model="cavity" label="Cavity" :options="cavities" class="sm:w-44" />
+    </div>
     <div v-if="look.water" class="flex basis-full flex-wrap items-center gap-3">
       <ToggleChip
         v-for="f in shop.froms"

@@ -27,8 +27,6 @@ const { data: rungs, error } = useQuery({
 })
 const says = computed(() => error.value?.message)
 const title = computed(() => (props.what === 'ladder' ? `More and more ${props.name}` : `${props.name} in other bases`))
-const isNow = (p: { name: string; key?: string }) =>
-  props.what === 'ladder' ? p.key === props.dose : p.name === 'As it is'
 function take(step: Step | undefined) {
   if (step) emit('step', step)
   emit('close')
@@ -49,14 +47,14 @@ function take(step: Step | undefined) {
         <button
           type="button"
           class="w-full rounded-xl p-1.5 text-left"
-          :class="isNow(p) ? 'ring-3 ring-press' : 'ring-1 ring-haze'"
+          :class="p.step ? 'ring-1 ring-haze' : 'ring-3 ring-press'"
           :aria-label="`Take ${p.name}`"
-          @click="take(isNow(p) ? undefined : p.step)"
+          @click="take(p.step)"
         >
           <img :src="p.png" :alt="`With ${p.name}`" class="w-full rounded-lg" />
           <span class="figure flex items-baseline gap-2 px-1 pt-1"
             ><b class="text-lg">{{ p.name }}</b
-            ><span v-if="what === 'ladder' && isNow(p)">as it is</span
+            ><span v-if="what === 'ladder' && !p.step">as it is</span
             ><span class="ml-auto text-sm text-slate">{{ p.says }}</span></span
           >
         </button>

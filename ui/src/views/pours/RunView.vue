@@ -11,6 +11,7 @@ import ToggleChip from '@/parts/ToggleChip.vue'
 import { clock, degrees } from '@/use/pours'
 import { ring, useRun } from '@/use/run'
 
+import PouringPatch from './PouringPatch.vue'
 import RunEnd from './RunEnd.vue'
 import RunLines from './RunLines.vue'
 import TimelineChart from './TimelineChart.vue'
@@ -59,6 +60,11 @@ const says = computed(() =>
 // The clock of a step: down to its end once it has begun, else to when it should begin.
 const burst = computed(() => step.value?.burstS ?? 0)
 const left = computed(() => (step.value ? (step.value.dueMS - ms.value) / 1000 : 0))
+const pouring = computed(() => step.value?.state === 'begun' && ['shoot', 'top', 'tails'].includes(step.value.kind))
+const poured = computed(() => {
+  const s = step.value
+  return s?.beganMS ? (ms.value - s.beganMS) / Math.max(1, s.dueMS - s.beganMS) : 0
+})
 const rung = ref('')
 watch(left, (s) => {
   const it = step.value
@@ -226,13 +232,21 @@ const whenOf = (s: RunStep) => {
         <ProblemNote :says="run.problem.value?.message" />
         <div v-if="step" class="flex flex-col gap-3" data-testid="step" :data-step="step.key">
           <div class="flex flex-wrap items-start gap-4">
-            <ColourPatch
-              v-for="k in step.cooks"
-              :key="k"
-              :hex="page.cups[k]?.look.hex ?? '#8e8e8e'"
-              :name="page.cooks[k]?.name ?? ''"
-              class="h-14 w-14"
-            />
+            <template v-for="k in step.cooks" :key="k">
+              <PouringPatch
+                v-if="pouring"
+                :hex="page.cups[k]?.look.hex ?? '#8e8e8e'"
+                :name="page.cooks[k]?.name ?? ''"
+                :share="poured"
+                class="h-14 w-14"
+              />
+              <ColourPatch
+                v-else
+                :hex="page.cups[k]?.look.hex ?? '#8e8e8e'"
+                :name="page.cooks[k]?.name ?? ''"
+                class="h-14 w-14"
+              />
+            </template>
             <h2 class="min-w-56 flex-1 text-3xl! leading-tight lg:text-4xl!">{{ step.title }}</h2>
             <p class="figure text-right" role="timer">
               <template v-if="step.state === 'begun'">
