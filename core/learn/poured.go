@@ -73,9 +73,9 @@ type Spreads struct {
 
 // spreads go by where the figures come from.
 var spreads = map[material.Origin]Spreads{
-	material.Typical:  {0.30, 0.10, 4},
-	material.Maker:    {0.20, 0.08, 3},
-	material.Measured: {0.05, 0.03, 0.4},
+	material.Typical:  {0.30, 0.10, 5},
+	material.Maker:    {0.20, 0.08, 3.5},
+	material.Measured: {0.05, 0.03, 0.5},
 }
 
 // SpreadOf is how far a material may lie from its figures.

@@ -1,4 +1,4 @@
-// Package storetest gives tests a real MariaDB: one private server a test binary, one fresh database a test.
+// Package storetest gives tests a real MariaDB: one private server a test binary, and a database to itself for every test.
 package storetest
 
 import (
@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"os"
+	"sync"
 	"sync/atomic"
 	"testing"
 
@@ -55,16 +56,106 @@ func DSN(t testing.TB) string {
 	return server.DSN(name)
 }
 
-// Open gives a fresh, migrated store.
+// Open gives a store as it is once migrated: on a database that a test before it is done with, emptied, or on a new one.
+// Laying out the tables takes longer than most tests.
 func Open(t testing.TB) *store.Store {
+	testkit.Outside()
 	t.Helper()
-	st, err := store.Open(t.Context(), DSN(t))
+	dsn := done.take()
+	if dsn == "" || empty(dsn) != nil {
+		dsn = migrated(t)
+	}
+	st, err := store.Open(t.Context(), dsn)
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { st.Close() })
+	t.Cleanup(func() {
+		st.Close()
+		if !t.Failed() {
+			done.add(dsn)
+		}
+	})
+	return st
+}
+
+// migrated lays a database out.
+func migrated(t testing.TB) string {
+	t.Helper()
+	dsn := DSN(t)
+	st, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
 	if err := st.Migrate(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	return st
+	return dsn
+}
+
+// shelved are databases that tests are done with.
+type shelved struct {
+	mu   sync.Mutex
+	dsns []string
+}
+
+var done shelved
+
+func (s *shelved) add(dsn string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.dsns = append(s.dsns, dsn)
+}
+
+// take takes one of them; "" for none.
+func (s *shelved) take() (dsn string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if n := len(s.dsns); n > 0 {
+		dsn, s.dsns = s.dsns[n-1], s.dsns[:n-1]
+	}
+	return dsn
+}
+
+// empty takes everything out of a database but the versions of its tables, which is all that a new one holds.
+func empty(dsn string) error {
+	db, err := sql.Open("mysql", dsn)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	ctx := context.Background()
+	c, err := db.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer c.Close()
+	// What somebody still holds is not waited for: there are other databases.
+	if _, err := c.ExecContext(ctx, "SET foreign_key_checks = 0, innodb_lock_wait_timeout = 1"); err != nil {
+		return err
+	}
+	rows, err := c.QueryContext(ctx, "SHOW TABLES")
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	var tables []string
+	for rows.Next() {
+		var name string
+		if err := rows.Scan(&name); err != nil {
+			return err
+		}
+		if name != "goose_db_version" {
+			tables = append(tables, name)
+		}
+	}
+	if err := rows.Err(); err != nil {
+		return err
+	}
+	for _, name := range tables {
+		if _, err := c.ExecContext(ctx, "DELETE FROM `"+name+"`"); err != nil {
+			return err
+		}
+	}
+	return nil
 }
