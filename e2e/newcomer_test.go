@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -68,5 +69,15 @@ func TestTwentyTapsAtOnePlace(t *testing.T) {
 				`[...document.querySelectorAll('[data-strip], img, canvas')].some((e) => { const r = e.getBoundingClientRect(); return r.top >= 0 && r.top < innerHeight && r.height > 20 })`,
 			),
 		)
+		// The line of the bottle that was tapped last can be seen, however many there are.
+		for _, bottle := range []string{"chalk-white", "drizzle-grey", "rowan-red", "chalk-white"} {
+			w.do(chromedp.Click(`[data-bottle="` + bottle + `"]`))
+			w.until(fmt.Sprintf(`(() => {
+				const line = document.querySelector('[data-line=%q]')
+				if (!line) return false
+				const r = line.getBoundingClientRect()
+				return document.elementFromPoint(r.x + 40, r.y + r.height / 2)?.closest('[data-line]') === line
+			})()`, bottle))
+		}
 	}
 }

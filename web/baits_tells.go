@@ -42,9 +42,10 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 		page.Parts = append(page.Parts, p)
 	}
 	thick := h.shape.ThickestMM()
+	chosen := func(a, b int) bool { return !h.cups[a].Gone && !h.cups[b].Gone }
 	for i := range len(st.Layers) - 1 {
 		low, high := st.Layers[i], st.Layers[i+1]
-		if low.Cup == high.Cup {
+		if low.Cup == high.Cup || !chosen(low.Cup, high.Cup) {
 			continue
 		}
 		d, says := recipe.Apart(h.mixes[low.Cup], h.mixes[high.Cup])
@@ -52,14 +53,19 @@ func (a *api) tellOf(ctx context.Context, page *BaitPage, h *holding) error {
 		through := recipe.Behind(h.mixes[low.Cup], h.mixes[high.Cup], thick)
 		page.Through = append(page.Through, BaitSay{recipe.BehindSays(low.Name, through), through.DeltaE00})
 	}
-	if st.Core != nil {
+	if st.Core != nil && chosen(st.Layers[0].Cup, st.Core.Cup) {
 		through := recipe.Behind(h.mixes[st.Layers[0].Cup], h.mixes[st.Core.Cup], thick)
 		page.Through = append(
 			page.Through, BaitSay{recipe.BehindSays("outside over the core", through), through.DeltaE00},
 		)
 	}
 	page.Room = append(page.Room, h.shape.Room(st)...)
-	page.Order = h.mold.Order(st, func(i int) string { return h.cups[i].Name })
+	page.Order = h.mold.Order(st, func(i int) string {
+		if h.cups[i].Gone {
+			return "a cup that is still to be chosen"
+		}
+		return h.cups[i].Name
+	})
 	hook := bait.Hook{Grams: page.Hook.Grams, X: page.Hook.AtMM, Y: page.Hook.UpMM}
 	page.Fresh, page.Salt = bait.Floats(
 		filled, density, mix.FreshGML, hook,

@@ -44,6 +44,18 @@ type baitPage struct {
 	}
 }
 
+// A bait can be laid out before there is a cup: what nobody chose yet is not compared.
+func TestABaitWithoutACup(t *testing.T) {
+	t.Parallel()
+	s := serve(t, false)
+	one := get[baitPage](s, "POST", "/baits", anything{"mold": "paddle-minnow"})
+	two := get[baitPage](
+		s, "PATCH", "/baits/"+one.UID, anything{"field": "way", "typed": "laminate", "seen": one.Revision},
+	)
+	assert.Empty(t, two.Apart)
+	assert.Contains(t, two.Order[0], "belly, from a cup that is still to be chosen.")
+}
+
 func TestABaitOfSeveralCups(t *testing.T) {
 	t.Parallel()
 	s := serve(t, true)

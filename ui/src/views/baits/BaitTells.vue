@@ -29,7 +29,7 @@ const grades = [
     <section v-if="page.apart.length || page.through.length">
       <h2>What shows</h2>
       <p v-for="s in page.apart" :key="s.says" class="first-letter:uppercase">
-        {{ s.says }}, ΔE00 <span class="figure">{{ s.deltaE00?.toFixed(1) }}</span>.
+        {{ s.says }}, ΔE00 <span class="figure">{{ (s.deltaE00 ?? 0).toFixed(1) }}</span>.
       </p>
       <p v-for="s in page.through" :key="s.says">
         {{ s.says }} ΔE00 <span class="figure">{{ (s.deltaE00 ?? 0).toFixed(1) }}</span>.

@@ -56,6 +56,11 @@ const cup = useCup(cupUID, view)
 const state = cup.state
 const saving = ref(false)
 const dripped = shallowRef<{ bottle: Bottle }>()
+const tapped = shallowRef<{ material: string }>() // the line that a tap on the shelf is about
+function dripFromShelf(material: string) {
+  take({ kind: 'drip', material, drops: 1 })
+  tapped.value = { material }
+}
 function take(step: Step) {
   const bottle = shelf.byUID.value.get(step.material ?? '')
   if (bottle && step.kind === 'drip' && (step.drops ?? 0) > 0) dripped.value = { bottle }
@@ -292,6 +297,7 @@ function undoKeys(e: KeyboardEvent) {
         :by-u-i-d="shelf.byUID.value"
         :problem="tab === 'This cup' ? undefined : cup.problem.value"
         :ahead="ahead"
+        :tapped="tapped"
         @step="take"
         @undo="cup.undo"
         @redo="cup.redo"
@@ -311,12 +317,7 @@ function undoKeys(e: KeyboardEvent) {
           </TabGroup>
           <RouterLink :to="`/count/${state.uid}`" class="tab flex flex-1 items-center justify-center">Count</RouterLink>
         </div>
-        <BottleRack
-          v-if="tab === 'Shelf'"
-          :bottles="shelf.bottles.value"
-          @drip="(m) => take({ kind: 'drip', material: m, drops: 1 })"
-          @ahead="lookAhead"
-        />
+        <BottleRack v-if="tab === 'Shelf'" :bottles="shelf.bottles.value" @drip="dripFromShelf" @ahead="lookAhead" />
         <LiveCup
           v-else-if="tab === 'This cup'"
           :state="state"

@@ -66,7 +66,9 @@ const shown = computed(() => {
         aria-label="Find on the shelf"
       />
     </div>
-    <div class="grid min-h-0 grid-cols-[repeat(auto-fill,minmax(8.2rem,1fr))] content-start gap-2 overflow-y-auto p-3">
+    <div
+      class="grid min-h-0 auto-rows-max grid-cols-[repeat(auto-fill,minmax(8.2rem,1fr))] content-start gap-2 overflow-y-auto p-3"
+    >
       <button
         v-for="b in shown"
         :key="b.uid"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 
 import type { BenchState, Bottle, Problem, Step } from '@/api/client'
 import type { Wish } from '@/use/cup'
@@ -16,6 +16,7 @@ const props = defineProps<{
   byUID: Map<string, Bottle>
   problem: Problem | undefined
   ahead: string
+  tapped?: { material: string } | undefined
 }>()
 const emit = defineEmits<{
   step: [step: Step]
@@ -42,6 +43,37 @@ const lines = computed(() =>
     more: props.state.oneMore.find((o) => o.material === d.material),
     flake: props.state.flakes.find((f) => f.material === d.material),
   })),
+)
+// The line of what was tapped on the shelf comes into view. A tap on a line itself moves nothing: it would move under
+// the finger.
+const list = useTemplateRef<HTMLElement>('list')
+let wanted = ''
+function reveal() {
+  const line = list.value?.querySelector(`[data-line="${CSS.escape(wanted)}"]`)
+  for (const box of line ? [list.value!, list.value!.parentElement!] : []) {
+    if (getComputedStyle(box).overflowY !== 'auto') continue
+    const at = line!.getBoundingClientRect()
+    const within = box.getBoundingClientRect()
+    const head = box.firstElementChild! // on a phone it stays above the lines
+    const top = within.top + (getComputedStyle(head).position === 'sticky' ? head.clientHeight : 0)
+    box.scrollTop += Math.max(0, at.bottom - within.bottom) - Math.max(0, top - at.top)
+  }
+}
+watch(
+  () => props.tapped,
+  (t) => {
+    wanted = t?.material ?? ''
+    reveal()
+  },
+  { flush: 'post' },
+)
+watch(
+  () => lines.value.length,
+  (is, was) => {
+    if (is > was) reveal()
+    wanted = ''
+  },
+  { flush: 'post' },
 )
 const open = ref('') // the line whose sum is shown
 
@@ -99,7 +131,11 @@ watch(
       </p>
       <ProblemNote class="col-span-2" :says="at('volume')?.message" />
     </div>
-    <ul class="min-h-0 flex-1 overflow-y-auto max-sm:flex-none max-sm:overflow-visible" aria-label="In the cup">
+    <ul
+      ref="list"
+      class="min-h-0 flex-1 overflow-y-auto max-sm:flex-none max-sm:overflow-visible"
+      aria-label="In the cup"
+    >
       <CupLine
         v-for="l in lines"
         :key="l.dose.material"

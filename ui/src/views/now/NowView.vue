@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 
 import { api, ask } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import { useBatches, useCups, useReferences } from '@/use/lists'
 import { useShelf, useShop } from '@/use/shop'
 import StarterRack from '@/views/shelf/StarterRack.vue'
@@ -35,11 +36,15 @@ const empty = computed(() => shelf.query.isSuccess.value && !shelf.bottles.value
         There is no plastisol on the shelf yet. Begin with the bottles that you own; then a cup is a tap away.
       </p>
       <StarterRack @there="router.push('/bench')" />
-      <p class="mt-4 flex flex-wrap gap-3">
+      <p class="mt-4 mb-8 flex flex-wrap gap-3">
         <RouterLink to="/bench" class="button button-main">To the bench</RouterLink>
         <RouterLink to="/shelf" class="button">Put bottles on the shelf</RouterLink>
         <RouterLink to="/recipes" class="button">Bring in a recipe file</RouterLink>
       </p>
+      <EmptyPlace picture="bait">
+        What it is for: every drop shows on the bait before anything is heated, and each batch that you pour and read
+        makes the next one surer.
+      </EmptyPlace>
     </div>
     <template v-else>
       <RouterLink
