@@ -2,6 +2,7 @@ package learn_test
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -65,6 +66,70 @@ func (b bench) off(t testing.TB, c cup.Cup, shelf cup.Shelf) (mean float64) {
 		mean += colour.DeltaE00(b.See(made, at), said.Colour(at)) / float64(len(maker.Looks))
 	}
 	return mean
+}
+
+// A bottle whose bands lie elsewhere is found to be so, and is predicted better at a load that was never poured.
+func TestWhereABandLiesIsLearned(t *testing.T) {
+	shelf, uids := maker.Rack(7, 24)
+	found, better, all := 0, 0, 0
+	for _, uid := range uids {
+		m := shelf[uid]
+		if m.Colourant == nil || len(m.Colourant.Optics.Absorbs) == 0 {
+			continue
+		}
+		c := *m.Colourant
+		c.Optics.Absorbs = slices.Clone(c.Optics.Absorbs)
+		for i := range c.Optics.Absorbs {
+			c.Optics.Absorbs[i].CentreNM += 8
+		}
+		m.Colourant = &c
+		truth := maps.Clone(shelf)
+		truth[uid] = m
+		b := bench{maker.New(truth, maker.Truth{}, rand.New(rand.NewPCG(1, 1))), shelf, uids}
+		var batches []Batch
+		for _, drops := range []float64{4, 16} {
+			c := cupOf(dose(uid, drops))
+			batches = append(batches, b.batch(t, fmt.Sprint(drops), c, c, 0.3, maker.Looks...))
+		}
+		l, err := From(shelf, batches)
+		require.NoError(t, err)
+		all++
+		if l.Bottle(uid).ShiftNM > 1 {
+			found++
+		}
+		if unseen := cupOf(dose(uid, 9)); b.off(t, unseen, l.Shelf(shelf)) < b.off(t, unseen, shelf)/2 {
+			better++
+		}
+	}
+	t.Logf("of %d bottles whose bands lie 8 nm to the red %d are found so; %d are predicted twice as well", all, found, better)
+	assert.GreaterOrEqual(t, found, all*2/3)
+	assert.GreaterOrEqual(t, better, all*3/4)
+}
+
+// What the model is off by lies in every reading of a look: three of them even out the noise and nothing else.
+func TestReadingsOfOneLookAreOffTogether(t *testing.T) {
+	b := newBench(3, 0)
+	c := cupOf(dose(b.uids[0], 8), dose(b.uids[1], 6))
+	sure := func(dev float64, times int) float64 {
+		one := b.batch(t, "one", c, c, 0.7, maker.Looks...)
+		for i := range one.Readings { // what no bottle can be: a model that is off
+			one.Readings[i].Lab.A += dev * float64(i-1)
+			one.Readings[i].Lab.B -= dev * float64(i-1)
+		}
+		for n := 1; n < times; n++ {
+			for _, r := range one.Readings[:len(maker.Looks)] {
+				r.UID += fmt.Sprint(" again ", n)
+				one.Readings = append(one.Readings, r)
+			}
+		}
+		l, err := From(b.shelf, []Batch{one})
+		require.NoError(t, err)
+		out, err := l.Sure(&c, maker.Looks)
+		require.NoError(t, err)
+		return out[1].SD
+	}
+	assert.Less(t, sure(0, 12), sure(0, 1)/2)
+	assert.GreaterOrEqual(t, sure(1.5, 12), sure(1.5, 1))
 }
 
 // After a few batches a mix of the same bottles that was never poured is predicted better by far.

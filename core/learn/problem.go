@@ -22,8 +22,9 @@ const atShift = perBottle - 1
 const unevenDrop = 0.03
 
 // How far a device is off all over, by L, a and b, and how far the model itself is off on each axis of Lab, whatever is
-// known of the bottles: one standard deviation. Each is weighed anew as what was found, beside the usual, which is worth
-// so many axes of it. A device is taken to be wide off at first: beginning narrow lays what it is off on its bottles.
+// known of the bottles: one standard deviation. Each is weighed anew: as what was found, beside the usual, which is
+// worth so many axes of it. A device is taken to be far off at first: beginning narrow lays on its bottles what it is
+// off.
 const (
 	usualDevice, firstDevice, deviceWorth = 0.2, 2.0, 1.0
 	usualModel, modelWorth                = 0.05, 2.0

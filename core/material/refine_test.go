@@ -1,6 +1,8 @@
 package material_test
 
 import (
+	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -154,4 +156,28 @@ func TestSolidFamiliesLookLikeTheirNames(t *testing.T) {
 	}
 	assert.InDelta(t, 1, sum, 1e-12)
 	assert.Greater(t, takes[6], takes[20])
+}
+
+// A band that is learned to lie 5 nm to the red is much as one whose centre stands there: the slope of a curve says
+// where it goes at first.
+func TestALearnedShiftMovesTheBand(t *testing.T) {
+	m, err := FindFamily("clear-blue")
+	require.True(t, err)
+	plain := m.New("x", "x")
+	moved := *plain.Colourant
+	moved.Optics.Absorbs = slices.Clone(moved.Optics.Absorbs)
+	for i := range moved.Optics.Absorbs {
+		moved.Optics.Absorbs[i].CentreNM += 5
+	}
+	want, _ := moved.Coefficients()
+	was, _ := plain.Colourant.Coefficients()
+	taught := plain.Taught(&Learned{ShiftNM: 5})
+	got, _ := taught.Colourant.Coefficients()
+	off, apart, most := 0.0, 0.0, 0.0
+	for b := range got {
+		off, apart = max(off, math.Abs(got[b]-want[b])), max(apart, math.Abs(was[b]-want[b]))
+		most = max(most, want[b])
+	}
+	assert.Less(t, off, 0.6*apart)
+	assert.Less(t, off, 0.05*most)
 }

@@ -82,7 +82,8 @@ func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high i
 			s.cast(v, t, at, part[i], wide, i*per, rows)
 		}
 		out := stretchBands.Get().(*stretchBand)
-		out.start, out.all = slices.Grow(out.start[:0], wide*rows+1)[:wide*rows+1], slices.Grow(out.all[:0], len(s.nodes)/2+1)
+		out.start = slices.Grow(out.start[:0], wide*rows+1)[:wide*rows+1]
+		out.all = slices.Grow(out.all[:0], len(s.nodes)/2+1)
 		var hits [64]Hit
 		for k, first := range s.head[:wide*rows] {
 			out.start[k] = int32(len(out.all))
@@ -143,7 +144,9 @@ func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*R
 
 // binned snaps corners to the grid, and sorts triangles by the bands of rows that they touch: by part of the list, then
 // by band, so that parts can be sorted side by side.
-func binned(ctx context.Context, v [][3]float32, t [][3]int32, high int) (n, shift int, bins [][][]int32, at []gridded) {
+func binned(
+	ctx context.Context, v [][3]float32, t [][3]int32, high int,
+) (n, shift int, bins [][][]int32, at []gridded) {
 	for high>>(shift+1) > bandsPerCore*cores.Of(ctx) {
 		shift++
 	}

@@ -101,7 +101,8 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 		r := &parts[i]
 		r.start = make([]int32, 0, some*width)
 		from, to := i*some, min(height, (i+1)*some)
-		r.cells = slices.Grow((*cellPool.Get().(*[]planCell))[:0], sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
+		cells := *cellPool.Get().(*[]planCell)
+		r.cells = slices.Grow(cells[:0], sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
 		for y := from; y < to; y++ {
 			p.row(r, sh, y)
 		}

@@ -1,4 +1,5 @@
-// Package storetest gives tests a real MariaDB: one private server a test binary, and a database to itself for every test.
+// Package storetest gives tests a real MariaDB: one private server a test binary, and a database to itself for every
+// test.
 package storetest
 
 import (
@@ -56,8 +57,8 @@ func DSN(t testing.TB) string {
 	return server.DSN(name)
 }
 
-// Open gives a store as it is once migrated: on a database that a test before it is done with, emptied, or on a new one.
-// Laying out the tables takes longer than most tests.
+// Open gives a store as it is once migrated: on a database that a test before it is done with, emptied, or on a new
+// one. Laying out the tables takes longer than most tests.
 func Open(t testing.TB) *store.Store {
 	testkit.Outside()
 	t.Helper()
