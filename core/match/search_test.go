@@ -85,7 +85,7 @@ func TestHiddenRecipesAreMet(t *testing.T) {
 // Beside every set of up to three bottles, worked out in full with the same rounding: never worse by what anyone could
 // see, and far sooner done.
 func TestAgainstEveryTriple(t *testing.T) {
-	n := Tried(120, 2)
+	n := Tried(120, 5)
 	var ratios []float64
 	worst := 0.0
 	targets(t, n, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
@@ -114,7 +114,7 @@ func TestAgainstEveryTriple(t *testing.T) {
 // A generic optimiser, on the same evaluation, over the doses of all bottles at once or of sets that it is handed.
 func TestAgainstAGenericOptimiser(t *testing.T) {
 	var times, errs, own []float64
-	targets(t, Tried(3, 1), func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
+	targets(t, 3, func(w *Wish, shelf cup.Shelf, truth cup.Cup) {
 		start := time.Now()
 		r, err := Search(context.Background(), w, shelf, spoonKit, nil)
 		require.NoError(t, err)
