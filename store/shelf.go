@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"maps"
+	"strings"
 	"time"
 
 	"cloudburst/core/cup"
@@ -45,8 +46,13 @@ func (sh *Shop) Item(ctx context.Context, uid string) (ShelfItem, error) {
 }
 
 func (sh *Shop) items(ctx context.Context, where string, args ...any) ([]ShelfItem, error) {
+	args = append([]any{sh.id}, args...)
+	kinds := material.Kinds()
+	for _, k := range kinds {
+		args = append(args, k)
+	}
 	rows, err := sh.db.QueryContext(ctx, "SELECT "+itemColumns+" FROM material WHERE shop_id = ? "+where+`
-		ORDER BY FIELD(kind, 'plastisol', 'colourant', 'powder', 'flake', 'additive'), created_at, uid`, append([]any{sh.id}, args...)...)
+		ORDER BY FIELD(kind`+strings.Repeat(", ?", len(kinds))+`), created_at, uid`, args...)
 	if err != nil {
 		return nil, err
 	}

@@ -33,6 +33,8 @@ type Bottle struct {
 	StandsHeat bool        `json:"standsHeat" doc:"As far as is known, it stands the usual working temperature"`
 	Step       string      `json:"step" doc:"What one tap adds"`
 	Runs       bool        `json:"runs" doc:"Its colour moves through the plastic"`
+	Solid      bool        `json:"solid" doc:"Spooned, not poured or dripped"`
+	Colours    bool        `json:"colours" doc:"There for its look"`
 	StockLow   bool        `json:"stockLow"`
 }
 
@@ -83,7 +85,8 @@ func bottleOf(m store.ShelfItem, shelf cup.Shelf, kit measure.Kit) Bottle {
 	b := Bottle{
 		ShelfItem: m, Swatch: swatch, Dose: dose, Ground: mix.BestGround(&m.Material).Name(), Hue: swatch.Lab.HueName(),
 		HeatWords: m.Heat.Words(), Step: cup.NextStep(&m.Material, kit).String(), Runs: m.Runs(),
-		StandsHeat: m.Stands(cup.UsualWorkC), StockLow: m.Stock.RunsLow(),
+		StandsHeat: m.Stands(cup.UsualWorkC), Solid: m.Form() == measure.Solid, Colours: m.Colours(),
+		StockLow: m.Stock.RunsLow(),
 	}
 	if mixed, _ := mix.Alone(&m.Material, shelf, m.Middling()); mixed != nil {
 		b.SeeThrough = mixed.SeeThrough(mix.BodyMM, cup.Rested)

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 
-	"cloudburst/core/colour"
 	"cloudburst/core/measure"
 )
 
@@ -70,38 +69,31 @@ func (a *Additive) check() error {
 	)
 }
 
-// Fluorescence is what a colourant gives back of the light that it takes.
-type Fluorescence struct {
-	ExciteNM  float64 `json:"exciteNM" doc:"Middle of the band that excites it"`
-	ExciteSD  float64 `json:"exciteSD" doc:"Its width, nm (standard deviation)"`
-	EmitNM    float64 `json:"emitNM" doc:"Middle of the band that it gives back"`
-	EmitSD    float64 `json:"emitSD"`
-	Yield     float64 `json:"yield" doc:"Energy given per energy taken, 0..1"`
-	TakesPerM float64 `json:"takesPerMM" doc:"Peak absorption that feeds it, 1/mm at 1 ml per litre"`
+func (*Additive) kind() Kind           { return KindAdditive }
+func (a *Additive) origin() *Origin    { return &a.Hiding.Origin }
+func (*Additive) bands() *[]Band       { return nil }
+func (a *Additive) copyTo(m *Material) { c := *a; m.Additive = &c }
+
+func (a *Additive) dosed() dosing {
+	density := a.DensityGML.Value
+	if a.Form == measure.Solid {
+		return dosing{
+			solid: true, densityGML: density, bulkGML: a.BulkGML.Value, unit: measure.InTeaspoons, usual: a.Usual,
+		}
+	}
+	return dosing{densityGML: density, bulkGML: density, dropML: a.DropML.Value, unit: measure.InML, usual: a.Usual}
 }
 
-// Glow gives the excitation per ml per litre, and the shape of the emission, which sums to 1.
-func (f *Fluorescence) Glow() (takes, gives colour.Spectrum) {
-	takes = bands([]Band{{f.ExciteNM, f.ExciteSD, f.TakesPerM}})
-	gives = bands([]Band{{f.EmitNM, f.EmitSD, 1}})
-	sum := 0.0
-	for _, v := range gives {
-		sum += v
+func (a *Additive) list(l *listing) {
+	l.own("densityGML", "True density", "g/ml", &a.DensityGML, "")
+	unit := "tsp a cup"
+	if a.Form == measure.Liquid {
+		unit = "ml a cup"
+		l.own("dropML", "One drop", "ml", &a.DropML, "Count drops into a measured amount")
+	} else {
+		l.own("bulkGML", "As it lies in the spoon", "g/ml", &a.BulkGML, "Weigh a level teaspoon")
+		l.own("grainMM", "Grain", "mm", &a.GrainMM, "Coarse grains cloud less and settle faster")
+		l.own("hiding", "Cloudiness of a grain", "", &a.Hiding, "")
 	}
-	for b := range gives {
-		gives[b] /= sum
-	}
-	return takes, gives
-}
-
-func (f *Fluorescence) check() error {
-	return firstOf(
-		inRange(
-			"colourant.glows.exciteNM", f.ExciteNM, 380, 700,
-		), inRange("colourant.glows.exciteSD", f.ExciteSD, 5, 100),
-		inRange(
-			"colourant.glows.emitNM", f.EmitNM, f.ExciteNM, 730,
-		), inRange("colourant.glows.emitSD", f.EmitSD, 5, 100),
-		inRange("colourant.glows.yield", f.Yield, 0, 1), inRange("colourant.glows.takesPerMM", f.TakesPerM, 0, 100),
-	)
+	l.usual(unit, &a.Usual)
 }

@@ -3,8 +3,10 @@ package material
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/measure"
 )
 
 // Movement says whether a colour stays where it was poured.
@@ -195,4 +197,86 @@ func checkBands(field string, list []Band) error {
 		}
 	}
 	return nil
+}
+
+// Fluorescence is what a colourant gives back of the light that it takes.
+type Fluorescence struct {
+	ExciteNM  float64 `json:"exciteNM" doc:"Middle of the band that excites it"`
+	ExciteSD  float64 `json:"exciteSD" doc:"Its width, nm (standard deviation)"`
+	EmitNM    float64 `json:"emitNM" doc:"Middle of the band that it gives back"`
+	EmitSD    float64 `json:"emitSD"`
+	Yield     float64 `json:"yield" doc:"Energy given per energy taken, 0..1"`
+	TakesPerM float64 `json:"takesPerMM" doc:"Peak absorption that feeds it, 1/mm at 1 ml per litre"`
+}
+
+// Glow gives the excitation per ml per litre, and the shape of the emission, which sums to 1.
+func (f *Fluorescence) Glow() (takes, gives colour.Spectrum) {
+	takes = bands([]Band{{f.ExciteNM, f.ExciteSD, f.TakesPerM}})
+	gives = bands([]Band{{f.EmitNM, f.EmitSD, 1}})
+	sum := 0.0
+	for _, v := range gives {
+		sum += v
+	}
+	for b := range gives {
+		gives[b] /= sum
+	}
+	return takes, gives
+}
+
+func (f *Fluorescence) check() error {
+	return firstOf(
+		inRange(
+			"colourant.glows.exciteNM", f.ExciteNM, 380, 700,
+		), inRange("colourant.glows.exciteSD", f.ExciteSD, 5, 100),
+		inRange(
+			"colourant.glows.emitNM", f.EmitNM, f.ExciteNM, 730,
+		), inRange("colourant.glows.emitSD", f.EmitSD, 5, 100),
+		inRange("colourant.glows.yield", f.Yield, 0, 1), inRange("colourant.glows.takesPerMM", f.TakesPerM, 0, 100),
+	)
+}
+
+func (*Colourant) kind() Kind        { return KindColourant }
+func (c *Colourant) origin() *Origin { return &c.Optics.Origin }
+func (c *Colourant) bands() *[]Band  { return &c.Optics.Absorbs }
+
+func (c *Colourant) copyTo(m *Material) {
+	of := *c
+	of.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
+	of.Contains = slices.Clone(c.Contains)
+	of.RunsMM, of.Glows = again(c.RunsMM), again(c.Glows)
+	if of.Optics.Curve = again(c.Optics.Curve); of.Optics.Curve != nil {
+		curve := of.Optics.Curve
+		curve.K, curve.S = slices.Clone(curve.K), slices.Clone(curve.S)
+	}
+	m.Colourant = &of
+}
+
+func (c *Colourant) dosed() dosing {
+	return dosing{
+		densityGML: c.DensityGML.Value, bulkGML: c.DensityGML.Value, dropML: c.DropML.Value,
+		unit: measure.InDrops, usual: c.UsualDrops,
+	}
+}
+
+func (c *Colourant) list(l *listing) {
+	l.own("dropML", "One drop", "ml", &c.DropML, "Count drops into a measured amount")
+	l.own("densityGML", "Density", "g/ml", &c.DensityGML, "")
+	l.usual("drops a cup", &c.UsualDrops)
+	if c.Movement == Bleeds {
+		if c.RunsMM == nil {
+			c.RunsMM = &Value{UsualRunsMM, Typical}
+		}
+		l.own("runsMM", "Runs in two weeks", "mm", c.RunsMM, "How far it gets into clear plastic that it lies against")
+	}
+	if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
+		return
+	}
+	if c.Optics.Curve == nil { // else its colour is what its chips have it be
+		l.look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
+		l.look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
+		l.bands(c.Optics.Absorbs, "1/mm")
+	}
+	if c.Glows != nil {
+		l.look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
+	}
 }

@@ -22,52 +22,9 @@ func (f Family) New(uid, name string) Material {
 
 // clone copies a material with everything that it points to.
 func (m Material) clone() Material {
-	if m.Heat != nil {
-		h := *m.Heat
-		m.Heat = &h
-	}
-	switch {
-	case m.Plastisol != nil:
-		p := *m.Plastisol
-		m.Plastisol = &p
-	case m.Colourant != nil:
-		c := *m.Colourant
-		c.Optics.Absorbs = append([]Band{}, c.Optics.Absorbs...)
-		c.Contains = slices.Clone(c.Contains)
-		if c.RunsMM != nil {
-			runs := *c.RunsMM
-			c.RunsMM = &runs
-		}
-		if c.Optics.Curve != nil {
-			curve := *c.Optics.Curve
-			curve.K, curve.S = slices.Clone(curve.K), slices.Clone(curve.S)
-			c.Optics.Curve = &curve
-		}
-		if c.Glows != nil {
-			g := *c.Glows
-			c.Glows = &g
-		}
-		m.Colourant = &c
-	case m.Powder != nil:
-		p := *m.Powder
-		p.Optics.Absorbs = append([]Band{}, p.Optics.Absorbs...)
-		if p.Label != nil {
-			was := *p.Label
-			was.Absorbs = append([]Band{}, was.Absorbs...)
-			p.Label = &was
-		}
-		m.Powder = &p
-	case m.Flake != nil:
-		k := *m.Flake
-		k.Optics.Absorbs = append([]Band{}, k.Optics.Absorbs...)
-		if k.Optics.Film != nil {
-			film := *k.Optics.Film
-			k.Optics.Film = &film
-		}
-		m.Flake = &k
-	case m.Additive != nil:
-		v := *m.Additive
-		m.Additive = &v
+	m.Heat = again(m.Heat)
+	if p := m.part(); p != nil {
+		p.copyTo(&m)
 	}
 	return m
 }

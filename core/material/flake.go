@@ -145,3 +145,32 @@ func (f *Flake) check() error {
 		inRange("flake.optics.floor", o.Floor, 0, 1), inRange("flake.optics.top", o.Top, o.Floor, 1),
 	)
 }
+
+func (*Flake) kind() Kind        { return KindFlake }
+func (f *Flake) origin() *Origin { return &f.Optics.Origin }
+func (f *Flake) bands() *[]Band  { return &f.Optics.Absorbs }
+
+func (f *Flake) copyTo(m *Material) {
+	of := *f
+	of.Optics.Absorbs = append([]Band{}, f.Optics.Absorbs...)
+	of.Optics.Film = again(f.Optics.Film)
+	m.Flake = &of
+}
+
+func (f *Flake) dosed() dosing {
+	return dosing{
+		solid: true, densityGML: f.DensityGML.Value, bulkGML: f.BulkGML(), unit: measure.InTeaspoons, usual: f.UsualTSP,
+	}
+}
+
+func (f *Flake) list(l *listing) {
+	l.own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
+	l.own("thicknessMM", "Thickness", "mm", &f.ThicknessMM, "")
+	l.own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
+	l.own("densityGML", "True density", "g/ml", &f.DensityGML, "")
+	l.look("spread", "Spread of sizes", "of the size", &f.Spread, "")
+	l.look("top", "Brightest", "of the light", &f.Optics.Top, "Reflectance where it absorbs nothing")
+	l.look("floor", "Darkest", "of the light", &f.Optics.Floor, "Reflectance where it absorbs most")
+	l.bands(f.Optics.Absorbs, "")
+	l.usual("tsp a cup", &f.UsualTSP)
+}

@@ -136,48 +136,18 @@ func (m *Material) check() error {
 	if m.Replaces != "" && !ValidUID(m.Replaces) {
 		return fmt.Errorf("replaces %q: use up to 64 small letters, digits and hyphens", m.Replaces)
 	}
-	parts := map[Kind]interface{ check() error }{}
-	if m.Plastisol != nil {
-		parts[KindPlastisol] = m.Plastisol
-	}
-	if m.Colourant != nil {
-		parts[KindColourant] = m.Colourant
-	}
-	if m.Powder != nil {
-		parts[KindPowder] = m.Powder
-	}
-	if m.Flake != nil {
-		parts[KindFlake] = m.Flake
-	}
-	if m.Additive != nil {
-		parts[KindAdditive] = m.Additive
-	}
-	if part, ok := parts[m.Kind]; ok && len(parts) == 1 {
-		return part.check()
-	}
-	return fmt.Errorf(
-		"kind: %q needs its own properties and no others; the kinds are plastisol, colourant, powder, flake and additive",
-		m.Kind,
-	)
+	return m.checkPart()
 }
 
 // Tidy gives a material that was read from a file empty lists where it has none, so that it is written again the same.
 func (m *Material) Tidy() {
-	if list := m.bandList(); list != nil && *list == nil {
+	p := m.part()
+	if p == nil {
+		return
+	}
+	if list := p.bands(); list != nil && *list == nil {
 		*list = []Band{}
 	}
-}
-
-func (m *Material) bandList() *[]Band {
-	switch {
-	case m.Colourant != nil:
-		return &m.Colourant.Optics.Absorbs
-	case m.Powder != nil:
-		return &m.Powder.Optics.Absorbs
-	case m.Flake != nil:
-		return &m.Flake.Optics.Absorbs
-	}
-	return nil
 }
 
 // within checks a value's range and origin.

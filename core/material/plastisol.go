@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/measure"
 )
 
 // Plastisol is the liquid vinyl that every cup begins with.
@@ -57,4 +58,20 @@ func (p *Plastisol) check() error {
 // Hand is the grade on a scale of the hand: 0 runs through the fingers, 10 is a boot sole.
 func (p *Plastisol) Hand() float64 {
 	return map[string]float64{"soft": 3, "medium": 5, "firm": 7.5}[p.Grade]
+}
+
+func (*Plastisol) kind() Kind           { return KindPlastisol }
+func (p *Plastisol) origin() *Origin    { return &p.Optics.Origin }
+func (*Plastisol) bands() *[]Band       { return nil }
+func (p *Plastisol) copyTo(m *Material) { c := *p; m.Plastisol = &c }
+
+func (p *Plastisol) dosed() dosing {
+	return dosing{densityGML: p.DensityGML.Value, bulkGML: p.DensityGML.Value, dropML: DefaultDropML, unit: measure.InML}
+}
+
+func (p *Plastisol) list(l *listing) {
+	l.own("densityGML", "Density, cold", "g/ml", &p.DensityGML, "")
+	l.look("scatterPerMM", "Haze", "1/mm", &p.Optics.ScatterPerMM, "How hazy it is of itself")
+	l.look("yellowPerMM", "Yellow", "1/mm", &p.Optics.YellowPerMM, "Absorption at 380 nm; ageing raises it")
+	l.look("floorPerMM", "Grey", "1/mm", &p.Optics.FloorPerMM, "Absorption at every wavelength")
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"cloudburst/core/colour"
+	"cloudburst/core/measure"
 	"cloudburst/core/optics"
 )
 
@@ -104,4 +105,33 @@ func checkFilm(field string, f *optics.Film) error {
 			field+".thicknessNM", f.ThicknessNM, 0, 2000,
 		), inRange(field+".r1", f.R1, -1, 1), inRange(field+".r2", f.R2, -1, 1),
 	)
+}
+
+func (*Powder) kind() Kind        { return KindPowder }
+func (p *Powder) origin() *Origin { return &p.Optics.Origin }
+func (p *Powder) bands() *[]Band  { return &p.Optics.Absorbs }
+
+func (p *Powder) copyTo(m *Material) {
+	of := *p
+	of.Optics.Absorbs = append([]Band{}, p.Optics.Absorbs...)
+	if of.Label = again(p.Label); of.Label != nil {
+		of.Label.Absorbs = append([]Band{}, p.Label.Absorbs...)
+	}
+	m.Powder = &of
+}
+
+func (p *Powder) dosed() dosing {
+	return dosing{
+		solid: true, densityGML: p.DensityGML.Value, bulkGML: p.BulkGML.Value, unit: measure.InTeaspoons, usual: p.UsualTSP,
+	}
+}
+
+func (p *Powder) list(l *listing) {
+	l.own("bulkGML", "As it lies in the spoon", "g/ml", &p.BulkGML, "Weigh a level teaspoon")
+	l.own("densityGML", "True density", "g/ml", &p.DensityGML, "")
+	l.usual("tsp a cup", &p.UsualTSP)
+	l.look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
+	l.look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
+	l.look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
+	l.bands(p.Optics.Absorbs, "1/mm")
 }

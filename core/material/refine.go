@@ -54,7 +54,7 @@ func (m Material) Refine(key string, value float64, origin Origin) (Material, er
 		}
 		*p.value = value
 		if p.origin == nil {
-			p.origin = m.opticsOrigin()
+			p.origin = m.part().origin()
 		}
 		*p.origin = origin
 		return m, m.Check()
@@ -111,38 +111,13 @@ func (m Material) Stronger(times float64, origin Origin) (Material, error) {
 	default:
 		return m, fmt.Errorf("strength: only liquid colours and powders have one")
 	}
-	*m.opticsOrigin() = origin
+	*m.part().origin() = origin
 	return m, m.Check()
-}
-
-func (m *Material) opticsOrigin() *Origin {
-	switch {
-	case m.Plastisol != nil:
-		return &m.Plastisol.Optics.Origin
-	case m.Colourant != nil:
-		return &m.Colourant.Optics.Origin
-	case m.Powder != nil:
-		return &m.Powder.Optics.Origin
-	case m.Flake != nil:
-		return &m.Flake.Optics.Origin
-	}
-	return &m.Additive.Hiding.Origin
 }
 
 func (m *Material) properties() []property {
 	l := &listing{}
-	switch {
-	case m.Plastisol != nil:
-		m.Plastisol.list(l)
-	case m.Colourant != nil:
-		m.Colourant.list(l)
-	case m.Powder != nil:
-		m.Powder.list(l)
-	case m.Flake != nil:
-		m.Flake.list(l)
-	case m.Additive != nil:
-		m.Additive.list(l)
-	}
+	m.part().list(l)
 	return l.all
 }
 
@@ -175,72 +150,6 @@ func (l *listing) bands(list []Band, unit string) {
 			l.all[len(l.all)-1].Fine = true
 		}
 	}
-}
-
-func (p *Plastisol) list(l *listing) {
-	l.own("densityGML", "Density, cold", "g/ml", &p.DensityGML, "")
-	l.look("scatterPerMM", "Haze", "1/mm", &p.Optics.ScatterPerMM, "How hazy it is of itself")
-	l.look("yellowPerMM", "Yellow", "1/mm", &p.Optics.YellowPerMM, "Absorption at 380 nm; ageing raises it")
-	l.look("floorPerMM", "Grey", "1/mm", &p.Optics.FloorPerMM, "Absorption at every wavelength")
-}
-
-func (c *Colourant) list(l *listing) {
-	l.own("dropML", "One drop", "ml", &c.DropML, "Count drops into a measured amount")
-	l.own("densityGML", "Density", "g/ml", &c.DensityGML, "")
-	l.usual("drops a cup", &c.UsualDrops)
-	if c.Movement == Bleeds {
-		if c.RunsMM == nil {
-			c.RunsMM = &Value{UsualRunsMM, Typical}
-		}
-		l.own("runsMM", "Runs in two weeks", "mm", c.RunsMM, "How far it gets into clear plastic that it lies against")
-	}
-	if len(c.Contains) > 0 { // its colour is that of the bottles it was cut from
-		return
-	}
-	if c.Optics.Curve == nil { // else its colour is what its chips have it be
-		l.look("scatterPerMM", "Hiding", "1/mm", &c.Optics.ScatterPerMM, "Scatter of 1 ml in a litre")
-		l.look("flatPerMM", "Greying", "1/mm", &c.Optics.FlatPerMM, "Absorption at every wavelength")
-		l.bands(c.Optics.Absorbs, "1/mm")
-	}
-	if c.Glows != nil {
-		l.look("yield", "Glow", "of the light it takes", &c.Glows.Yield, "")
-	}
-}
-
-func (p *Powder) list(l *listing) {
-	l.own("bulkGML", "As it lies in the spoon", "g/ml", &p.BulkGML, "Weigh a level teaspoon")
-	l.own("densityGML", "True density", "g/ml", &p.DensityGML, "")
-	l.usual("tsp a cup", &p.UsualTSP)
-	l.look("strengthPerMM", "Strength", "1/mm", &p.Optics.StrengthPerMM, "Of 1 g in a litre")
-	l.look("filmNM", "Film", "nm", &p.Optics.Film.ThicknessNM, "Its thickness makes the hue")
-	l.look("glint", "Glint", "×", &p.Optics.Glint, "Brightness along the mirror direction")
-	l.bands(p.Optics.Absorbs, "1/mm")
-}
-
-func (f *Flake) list(l *listing) {
-	l.own("sizeIn", "Size across the flats", "in", &f.SizeIn, "")
-	l.own("thicknessMM", "Thickness", "mm", &f.ThicknessMM, "")
-	l.own("packing", "Share of a spoon that is flake", "", &f.Packing, "Weigh a level teaspoon")
-	l.own("densityGML", "True density", "g/ml", &f.DensityGML, "")
-	l.look("spread", "Spread of sizes", "of the size", &f.Spread, "")
-	l.look("top", "Brightest", "of the light", &f.Optics.Top, "Reflectance where it absorbs nothing")
-	l.look("floor", "Darkest", "of the light", &f.Optics.Floor, "Reflectance where it absorbs most")
-	l.bands(f.Optics.Absorbs, "")
-	l.usual("tsp a cup", &f.UsualTSP)
-}
-
-func (a *Additive) list(l *listing) {
-	l.own("densityGML", "True density", "g/ml", &a.DensityGML, "")
-	unit := "tsp a cup"
-	if a.Form == measure.Liquid {
-		unit = "ml a cup"
-		l.own("dropML", "One drop", "ml", &a.DropML, "Count drops into a measured amount")
-	} else {
-		l.own("bulkGML", "As it lies in the spoon", "g/ml", &a.BulkGML, "Weigh a level teaspoon")
-		l.own("grainMM", "Grain", "mm", &a.GrainMM, "Coarse grains cloud less and settle faster")
-		l.own("hiding", "Cloudiness of a grain", "", &a.Hiding, "")
-	}
-	l.usual(unit, &a.Usual)
 }
 
 // ByChips is a colourant as chips of it have it; nil takes it, or a powder, back to its own figures.

@@ -9,53 +9,20 @@ import (
 
 // Form says how the material is dosed.
 func (m *Material) Form() measure.Form {
-	switch {
-	case m.Powder != nil, m.Flake != nil, m.Additive != nil && m.Additive.Form == measure.Solid:
+	if m.part().dosed().solid {
 		return measure.Solid
 	}
 	return measure.Liquid
 }
 
 // DensityGML is the true density.
-func (m *Material) DensityGML() float64 {
-	switch {
-	case m.Plastisol != nil:
-		return m.Plastisol.DensityGML.Value
-	case m.Colourant != nil:
-		return m.Colourant.DensityGML.Value
-	case m.Powder != nil:
-		return m.Powder.DensityGML.Value
-	case m.Flake != nil:
-		return m.Flake.DensityGML.Value
-	}
-	return m.Additive.DensityGML.Value
-}
+func (m *Material) DensityGML() float64 { return m.part().dosed().densityGML }
 
 // BulkGML is what a millilitre weighs as it lies in the spoon; a liquid's is its density.
-func (m *Material) BulkGML() float64 {
-	switch {
-	case m.Powder != nil:
-		return m.Powder.BulkGML.Value
-	case m.Flake != nil:
-		return m.Flake.BulkGML()
-	case m.Additive != nil && m.Additive.Form == measure.Solid:
-		return m.Additive.BulkGML.Value
-	}
-	return m.DensityGML()
-}
+func (m *Material) BulkGML() float64 { return m.part().dosed().bulkGML }
 
 // DropML is the volume of a drop; 0 for what is not dripped.
-func (m *Material) DropML() float64 {
-	switch {
-	case m.Colourant != nil:
-		return m.Colourant.DropML.Value
-	case m.Additive != nil && m.Additive.Form == measure.Liquid:
-		return m.Additive.DropML.Value
-	case m.Plastisol != nil:
-		return DefaultDropML
-	}
-	return 0
-}
+func (m *Material) DropML() float64 { return m.part().dosed().dropML }
 
 // Take gives the true volume and the mass of an amount: what it takes up in the finished mix, and what it weighs.
 func (m *Material) Take(a measure.Amount) (ml, grams float64, err error) {
@@ -84,22 +51,8 @@ func (m *Material) Take(a measure.Amount) (ml, grams float64, err error) {
 
 // Usual is the usual dose per US cup, from and to. Both are 0 for what has none.
 func (m *Material) Usual() (from, to measure.Amount) {
-	pair := func(u measure.Unit, v [2]float64) (measure.Amount, measure.Amount) {
-		return measure.Amount{Value: v[0], Unit: u}, measure.Amount{Value: v[1], Unit: u}
-	}
-	switch {
-	case m.Colourant != nil:
-		return pair(measure.InDrops, m.Colourant.UsualDrops)
-	case m.Powder != nil:
-		return pair(measure.InTeaspoons, m.Powder.UsualTSP)
-	case m.Flake != nil:
-		return pair(measure.InTeaspoons, m.Flake.UsualTSP)
-	case m.Additive != nil && m.Additive.Form == measure.Solid:
-		return pair(measure.InTeaspoons, m.Additive.Usual)
-	case m.Additive != nil:
-		return pair(measure.InML, m.Additive.Usual)
-	}
-	return measure.Amount{Unit: measure.InML}, measure.Amount{Unit: measure.InML}
+	d := m.part().dosed()
+	return measure.Amount{Value: d.usual[0], Unit: d.unit}, measure.Amount{Value: d.usual[1], Unit: d.unit}
 }
 
 // Middling is the middle of the usual dose, on a scale of doublings.
@@ -125,20 +78,8 @@ func (m *Material) In(unit measure.Unit, grams float64) (measure.Amount, error) 
 	return measure.Amount{Value: grams / each, Unit: unit}, nil
 }
 
-// Optics' origin, for "how sure is this".
-func (m *Material) OpticsOrigin() Origin {
-	switch {
-	case m.Plastisol != nil:
-		return m.Plastisol.Optics.Origin
-	case m.Colourant != nil:
-		return m.Colourant.Optics.Origin
-	case m.Powder != nil:
-		return m.Powder.Optics.Origin
-	case m.Flake != nil:
-		return m.Flake.Optics.Origin
-	}
-	return m.Additive.Hiding.Origin
-}
+// OpticsOrigin is where the figures of its look come from, for "how sure is this".
+func (m *Material) OpticsOrigin() Origin { return *m.part().origin() }
 
 // Runs says whether its colour moves through the plastic in the days after the pour.
 func (m *Material) Runs() bool {

@@ -2831,6 +2831,8 @@ export interface components {
             /** @description transparent, half or opaque */
             clarity: string;
             colourant?: components["schemas"]["Colourant"];
+            /** @description There for its look */
+            colours: boolean;
             /** @description That usual dose, in words */
             dose: string;
             /** @description Family of typical values it started from */
@@ -2868,6 +2870,8 @@ export interface components {
              * @description Share of light that a body with that dose lets through, 0..1
              */
             seeThrough: number;
+            /** @description Spooned, not poured or dripped */
+            solid: boolean;
             /** @description As far as is known, it stands the usual working temperature */
             standsHeat: boolean;
             /** @description What one tap adds */
@@ -4907,6 +4911,8 @@ export interface components {
             clarity: string;
             closeUp?: components["schemas"]["CloseUpPicture"];
             colourant?: components["schemas"]["Colourant"];
+            /** @description There for its look */
+            colours: boolean;
             /** @description That usual dose, in words */
             dose: string;
             /** @description Powders and shifting flake, by tilt */
@@ -4948,6 +4954,8 @@ export interface components {
              * @description Share of light that a body with that dose lets through, 0..1
              */
             seeThrough: number;
+            /** @description Spooned, not poured or dripped */
+            solid: boolean;
             /** @description As far as is known, it stands the usual working temperature */
             standsHeat: boolean;
             /** @description What one tap adds */

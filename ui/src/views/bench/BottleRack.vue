@@ -4,16 +4,12 @@ import { RouterLink } from 'vue-router'
 
 import type { Bottle } from '@/api/client'
 import ColourPatch from '@/parts/ColourPatch.vue'
+import { kindList } from '@/use/kinds'
 
 // The shelf within reach: one tap is one step of it, a drop or a small spoon.
 const props = defineProps<{ bottles: Bottle[] }>()
 const emit = defineEmits<{ drip: [material: string]; ahead: [material: string] }>()
-const kinds = [
-  { key: 'colourant', name: 'Drops' },
-  { key: 'powder', name: 'Powders' },
-  { key: 'flake', name: 'Flake' },
-  { key: 'additive', name: 'Additives' },
-] as const
+const tabs = kindList('many').filter((k) => k.key !== 'plastisol')
 // Pressed and held, a bottle shows its next drop before it falls, in the cup or not; that is no tap.
 let timer = 0
 let looked = false
@@ -49,7 +45,7 @@ const shown = computed(() => {
   <div class="flex min-h-0 flex-1 flex-col bg-white">
     <div class="flex items-center px-2">
       <button
-        v-for="k in kinds"
+        v-for="k in tabs"
         :key="k.key"
         type="button"
         class="tab"

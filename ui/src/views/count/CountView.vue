@@ -27,7 +27,7 @@ const material = ref('')
 // The cup's own bottles first, as it was when it was opened: nothing moves while one counts.
 const own = ref<string[]>()
 const counted = computed(() => {
-  const list = bottles.value.filter((b) => b.colourant || b.powder || b.flake)
+  const list = bottles.value.filter((b) => b.colours)
   const place = (uid: string) => (own.value?.includes(uid) ? 0 : 1)
   return [...list].sort((a, b) => place(a.uid) - place(b.uid))
 })

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, problemOf, type Problem, type Bottle } from '@/api/client'
 import ListPicker from '@/parts/ListPicker.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { kindList } from '@/use/kinds'
 
 // A bottle from a family of typical values in a few taps, or a dilution of one's own.
 const props = defineProps<{ shelf: Bottle[] }>()
@@ -16,14 +17,7 @@ const { data: families } = useQuery({
   queryFn: () => ask(api.GET('/families')),
   staleTime: Infinity,
 })
-const kinds = [
-  { key: 'plastisol', name: 'Plastisol' },
-  { key: 'colourant', name: 'Liquid colour' },
-  { key: 'powder', name: 'Powder' },
-  { key: 'flake', name: 'Flake' },
-  { key: 'additive', name: 'Additive' },
-  { key: 'premix', name: 'A cut of my own' },
-]
+const choices = [...kindList('one'), { key: 'premix', name: 'A cut of my own' }]
 const kind = ref('colourant')
 const ofKind = computed(() => (families.value ?? []).filter((f) => f.kind === kind.value))
 const family = ref('carbon-black')
@@ -79,7 +73,7 @@ async function add() {
 <template>
   <form class="flex flex-col gap-3" @submit.prevent="add">
     <h2>Put something on the shelf</h2>
-    <ListPicker v-model="kind" label="Kind" :options="kinds" />
+    <ListPicker v-model="kind" label="Kind" :options="choices" />
     <template v-if="kind === 'premix'">
       <p>One part of</p>
       <ListPicker

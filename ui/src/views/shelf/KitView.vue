@@ -48,11 +48,7 @@ function toggle(tsp: number) {
   const owned = kit.value?.spoonsTSP ?? []
   void keep({ spoonsTSP: owned.includes(tsp) ? owned.filter((s) => s !== tsp) : [...owned, tsp].sort((a, b) => b - a) })
 }
-const solids = computed(() =>
-  bottles.value
-    .filter((b) => b.powder || b.flake || b.additive?.form === 'solid')
-    .map((b) => ({ key: b.uid, name: b.name })),
-)
+const solids = computed(() => bottles.value.filter((b) => b.solid).map((b) => ({ key: b.uid, name: b.name })))
 const name = ref('')
 const material = ref('')
 const grams = ref('')

@@ -366,12 +366,7 @@ const { data: beside, error: besideError } = useQuery({
         <p v-if="page.stockLow" class="says">Running low: time to buy more.</p>
         <ProblemNote :says="saysAt('next')" />
       </form>
-      <StockMoves
-        :uid="page.uid"
-        :revision="page.revision"
-        :liquid="!page.powder && !page.flake && page.additive?.form !== 'solid'"
-        :currency="shop?.currency ?? ''"
-      />
+      <StockMoves :uid="page.uid" :revision="page.revision" :liquid="!page.solid" :currency="shop?.currency ?? ''" />
       <p v-if="page.usedIn.length">Used in {{ page.usedIn.join(', ') }}.</p>
       <p class="text-slate">Its safety data sheet comes before anything said here.</p>
     </div>

@@ -8,6 +8,7 @@ import { useShelf, useShop } from '@/use/shop'
 
 import AddBottle from './AddBottle.vue'
 import StarterRack from './StarterRack.vue'
+import { kindList, kinds } from '@/use/kinds'
 
 const { bottles, query } = useShelf()
 const { data: shop } = useShop()
@@ -17,33 +18,23 @@ const hue = ref('')
 const clarity = ref('')
 const stays = ref(false)
 const low = ref(false)
-const kinds = [
-  { key: '', name: 'All' },
-  { key: 'plastisol', name: 'Plastisol' },
-  { key: 'colourant', name: 'Drops' },
-  { key: 'powder', name: 'Powders' },
-  { key: 'flake', name: 'Flake' },
-  { key: 'additive', name: 'Additives' },
-]
+const choices = [{ key: '', name: 'All' }, ...kindList('many')]
 const clarities = ['transparent', 'half', 'opaque']
 const hot = ref(false)
-const hues = computed(() => [
-  ...new Set(bottles.value.filter((b) => b.colourant || b.powder || b.flake).map((b) => b.hue)),
-])
+const hues = computed(() => [...new Set(bottles.value.filter((b) => b.colours).map((b) => b.hue))])
 const shown = computed(() => {
   const words = find.value.trim().toLowerCase()
   return bottles.value.filter(
     (b) =>
       (!words || `${b.name} ${b.note ?? ''} ${b.family ?? ''}`.toLowerCase().includes(words)) &&
       (!kind.value || b.kind === kind.value) &&
-      (!hue.value || (b.hue === hue.value && !b.plastisol && !b.additive)) &&
+      (!hue.value || (b.hue === hue.value && b.colours)) &&
       (!clarity.value || (b.clarity === clarity.value && !!b.colourant)) &&
       (!stays.value || !b.runs) &&
       (!low.value || b.stockLow) &&
       (!hot.value || b.standsHeat),
   )
 })
-const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder', flake: 'Flake', additive: 'Additive' }
 </script>
 
 <template>
@@ -58,7 +49,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
           placeholder="Find by name or note"
           aria-label="Find"
         />
-        <ToggleChip v-for="k in kinds" :key="k.key" :on="kind === k.key" @click="kind = k.key">
+        <ToggleChip v-for="k in choices" :key="k.key" :on="kind === k.key" @click="kind = k.key">
           {{ k.name }}
         </ToggleChip>
       </div>
@@ -81,7 +72,7 @@ const kindWord = { plastisol: 'Plastisol', colourant: 'Liquid', powder: 'Powder'
             <div class="panel min-w-0 flex-1 px-3 py-2 leading-tight">
               <p class="truncate font-semibold">{{ b.name }}</p>
               <p class="truncate">
-                {{ kindWord[b.kind as keyof typeof kindWord]
+                {{ kinds[b.kind].bottle
                 }}<template v-if="b.colourant">, {{ b.clarity === 'half' ? 'half opaque' : b.clarity }}</template
                 ><template v-if="b.flake"
                   >, {{ b.flake.finish }},
