@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -89,7 +91,14 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 		{"/count/" + first("cups"), "What drips"},
 		{"/beside?a=recipe:wet-rope&b=recipe:bog-lantern", ""},
 		{"/sheet?bait=grub", ""},
+		{"/shelf/rowan-red/chips", "chip"},
+		{"/nowhere/at/all", "nothing"},
 	}
+	paths := make([]string, len(views))
+	for i, v := range views {
+		paths[i] = v.path
+	}
+	assert.Empty(t, without(t, paths), "views that this test does not open")
 	for _, v := range views {
 		w.do(chromedp.EmulateViewport(sizes[0][0], sizes[0][1]))
 		w.visit(v.path)
@@ -115,4 +124,24 @@ func TestEveryViewCanBeUsedByAll(t *testing.T) {
 			assert.Empty(t, strings.Join(list, "\n"), at)
 		}
 	}
+}
+
+// without lists the views that the screens have and none of the paths opens.
+func without(t *testing.T, paths []string) []string {
+	t.Helper()
+	router, err := os.ReadFile("../ui/src/router.ts")
+	require.NoError(t, err)
+	var out []string
+	all := regexp.MustCompile(`path: '([^']*)'`).FindAllStringSubmatch(string(router), -1)
+	require.NotEmpty(t, all)
+	for _, m := range all {
+		p := regexp.MustCompile(`/:\w+\(\.\*\)`).ReplaceAllString(m[1], "/.+")
+		p = regexp.MustCompile(`/:\w+\?`).ReplaceAllString(p, "(/[^/?]+)?")
+		p = regexp.MustCompile(`:\w+`).ReplaceAllString(p, "[^/?]+")
+		view := regexp.MustCompile("^" + p + `(\?|$)`)
+		if !slices.ContainsFunc(paths, view.MatchString) {
+			out = append(out, m[1])
+		}
+	}
+	return out
 }

@@ -3,6 +3,8 @@ package material_test
 import (
 	"fmt"
 	"math"
+	"reflect"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -129,5 +131,22 @@ func TestCheckNamesTheFieldAtFault(t *testing.T) {
 		m := f.New("my-red", "My red")
 		spoil(&m)
 		assert.ErrorContains(t, m.Check(), field)
+	}
+}
+
+// The API says which kinds there are by the tags of two fields, and each kind is a field of a material.
+func TestTheKindsThatTheAPINames(t *testing.T) {
+	kinds := make([]string, 0, len(Kinds()))
+	for _, k := range Kinds() {
+		kinds = append(kinds, string(k))
+		f, ok := reflect.TypeFor[Material]().FieldByName(strings.ToUpper(string(k[:1])) + string(k[1:]))
+		require.True(t, ok, k)
+		m := Material{UID: "m", Name: "M", Kind: k}
+		reflect.ValueOf(&m).Elem().FieldByIndex(f.Index).Set(reflect.New(f.Type.Elem()))
+		assert.NotContains(t, m.Check().Error(), "needs its own properties", "%s is in parts", k)
+	}
+	for _, of := range []any{Material{}, Family{}} {
+		f, _ := reflect.TypeOf(of).FieldByName("Kind")
+		assert.Equal(t, strings.Join(kinds, ","), f.Tag.Get("enum"), "%T", of)
 	}
 }
