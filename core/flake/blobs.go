@@ -4,8 +4,6 @@ import (
 	"cmp"
 	"math"
 	"slices"
-
-	"cloudburst/core/colour"
 )
 
 // A blob as solid as convex is one piece, or two that no one could part; the size of one as solid as sizeable can be
@@ -52,12 +50,14 @@ func (c *area) part() {
 			}
 		}
 	}
-	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) || c.byCompression(&b) })
+	c.parts = slices.DeleteFunc(out, func(b blob) bool { return !c.tells(&b) })
 	for i := range c.parts {
 		b := &c.parts[i]
 		b.solid = c.solidity(b.at)
 		b.x, b.y, b.sizeMM = c.shape(b.at)
 	}
+	tints := c.tints()
+	c.parts = slices.DeleteFunc(c.parts, func(b blob) bool { return c.byCompression(&b, tints) })
 	c.dropOnEdge()
 }
 
@@ -217,18 +217,56 @@ func (c *area) tells(b *blob) bool {
 	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
 }
 
-// byCompression says whether a blob may be what a compressed photo makes of strong colours nearby: it keeps colour more
-// coarsely than light, so such specks differ from the base in colour alone, and not by much.
-func (c *area) byCompression(b *blob) bool {
-	const few, weak, ofLight = 30, 0.25, 0.35
-	luma := [3]float64{0.299, 0.587, 0.114}
-	sum, all, most := 0.0, 0.0, 0.0
-	for ch := range 3 {
-		root := c.fit[ch][0]
-		v := luma[ch] * colour.Encode(root*root*root) * b.mean[ch]
-		sum, all, most = sum+v, all+math.Abs(v), max(most, math.Abs(b.mean[ch]))
+// blockPX is what a compressed photo works by, and up to two blocks off it puts what it can't keep: it keeps tint more
+// coarsely than light.
+const blockPX = 8
+
+// byCompression says whether a blob may be what a compressed photo makes of strong tints nearby: a speck that differs
+// from the base in tint and hardly in light, by a fraction of what lies within two blocks of it.
+func (c *area) byCompression(b *blob, tints []float64) bool {
+	const few, ofTint, ofNear = blockPX * blockPX, 0.5, 0.25
+	light, tint := c.lightAndTint(b.mean)
+	if len(b.at) >= few || light >= ofTint*tint {
+		return false
 	}
-	return len(b.at) < few && most < weak && math.Abs(sum) < ofLight*all
+	wide, high := c.blocks()
+	x, y := int(b.x)/blockPX, int(b.y)/blockPX
+	near := 0.0
+	for v := max(0, y-2); v <= min(high-1, y+2); v++ {
+		for u := max(0, x-2); u <= min(wide-1, x+2); u++ {
+			near = max(near, tints[v*wide+u])
+		}
+	}
+	return tint < ofNear*near
+}
+
+func (c *area) blocks() (wide, high int) { return (c.w-1)/blockPX + 1, (c.h-1)/blockPX + 1 }
+
+// tints are the strongest tints by blocks.
+func (c *area) tints() []float64 {
+	wide, high := c.blocks()
+	out := make([]float64, wide*high)
+	for i := range c.w * c.h {
+		if !c.on[i] {
+			continue
+		}
+		_, tint := c.lightAndTint([3]float64{float64(c.diff[0][i]), float64(c.diff[1][i]), float64(c.diff[2][i])})
+		k := i/c.w/blockPX*wide + i%c.w/blockPX
+		out[k] = max(out[k], tint)
+	}
+	return out
+}
+
+// lightAndTint is how far a difference from the base is one of light and of tint, in a compressed photo's terms, both
+// in one unit (ITU-R BT.601, as JPEG has it; the photo's curve taken as straight about the base).
+func (c *area) lightAndTint(diff [3]float64) (light, tint float64) {
+	luma := [3]float64{0.299, 0.587, 0.114}
+	var v [3]float64
+	for ch := range 3 {
+		v[ch] = c.wrote[ch] * diff[ch]
+		light += luma[ch] * v[ch]
+	}
+	return math.Abs(light), math.Hypot((v[0]-light)/1.402, (v[2]-light)/1.772)
 }
 
 // contrast is how much a blob differs from the base, in the channel that shows it best for its noise.

@@ -117,6 +117,7 @@ type area struct {
 	fit    [3][6]float64
 	diff   [3][]float32 // against the base, as a share of it
 	weight [3]float64   // of each channel, less than 1 where its noise would pass for flake
+	wrote  [3]float64   // the base's middle as the camera wrote it
 	size   []float32    // the largest difference, weighed
 	on     []bool
 	parts  []blob
@@ -212,6 +213,10 @@ func (c *area) base() {
 // differ works out where a pixel differs from the base.
 func (c *area) differ() {
 	n := c.w * c.h
+	for ch := range 3 {
+		root := c.fit[ch][0]
+		c.wrote[ch] = colour.Encode(root * root * root)
+	}
 	for i := range n {
 		t := c.terms(i)
 		for ch := range 3 {
