@@ -141,37 +141,32 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 	region := flake.Rect{X0: 20, Y0: 20, X1: float64(img.Rect.Dx() - 20), Y1: float64(img.Rect.Dy() - 20)}
 	got, err := flake.Count(t.Context(), treated(t, img, rng), region, px)
 	require.NoError(t, err)
-	taken, takenOther := map[int]bool{}, map[int]bool{}
-	match := func(classes []flake.Class, taken map[int]bool, size, truth float64) int {
-		best, near := -1, 0.25
-		for i, k := range classes {
-			if off := math.Abs(math.Log(k.SizeIN / size)); !taken[i] && off+
-				0.1*math.Abs(math.Log(k.PerCM2/truth)) < near {
-				best, near = i, off+0.1*math.Abs(math.Log(k.PerCM2/truth))
+	var there []thereIs
+	for k, key := range mixture.flakes {
+		i := slices.IndexFunc(mixed.Flakes, func(f mix.FlakeIn) bool { return f.Material == key })
+		face := mixed.Flakes[i].Flake.Face(0)
+		is := thereIs{sizeIN: mixture.sizes[k], lab: colour.D65.Lab(&face)}
+		for _, p := range seen {
+			if p.Flake == i && p.X > region.X0 && p.X < region.X1 && p.Y > region.Y0 && p.Y < region.Y1 {
+				is.perCM2 += 1 / got.AreaCM2
 			}
 		}
-		return best
+		there = append(there, is)
+	}
+	of, _ := matched(there, got.Classes, map[int]bool{})
+	var ofOther []int
+	if got.Other != nil {
+		ofOther, _ = matched(there, got.Other.Classes, map[int]bool{})
 	}
 	for k, key := range mixture.flakes {
-		flake := slices.IndexFunc(mixed.Flakes, func(f mix.FlakeIn) bool { return f.Material == key })
-		truth := 0.0
-		for _, p := range seen {
-			if p.Flake == flake && p.X > region.X0 && p.X < region.X1 && p.Y > region.Y0 && p.Y < region.Y1 {
-				truth++
-			}
-		}
-		truth /= got.AreaCM2
+		truth := there[k].perCM2
 		c.kinds++
-		other := -1
-		if got.Other != nil {
-			if other = match(got.Other.Classes, takenOther, mixture.sizes[k], truth); other >= 0 {
-				takenOther[other] = true
-			}
+		i, other := of[k], -1
+		if ofOther != nil {
+			other = ofOther[k]
 		}
-		i := match(got.Classes, taken, mixture.sizes[k], truth)
 		switch {
 		case i >= 0:
-			taken[i] = true
 			c.found++
 			c.off = append(c.off, math.Abs(got.Classes[i].PerCM2/truth-1))
 		case other >= 0:
@@ -193,12 +188,43 @@ func countHard(t *testing.T, n int, rng *rand.Rand) (c hardCount) {
 				says,
 		)
 	}
-	c.extra = len(got.Classes) - len(taken)
+	c.extra = len(got.Classes) - c.found
 	if c.extra > 0 {
 		c.says = append(c.says, fmt.Sprint("and for none that there is: ", got.Classes))
 	}
 	c.unsure = got.Unsure != "" && c.silent+c.doubted+c.extra == 0
 	return c
+}
+
+// thereIs is a kind that there is.
+type thereIs struct {
+	sizeIN, perCM2 float64
+	lab            colour.Lab
+}
+
+// matched says which class stands for which kind, -1 none: as many as can, by size, then by number and colour; two of
+// one size are not taken for each other because one was looked for first.
+func matched(there []thereIs, classes []flake.Class, taken map[int]bool) (of []int, cost float64) {
+	if len(there) == 0 {
+		return nil, 0
+	}
+	const none, near = 10, 0.25
+	rest, cost := matched(there[1:], classes, taken)
+	of, cost = append([]int{-1}, rest...), cost+none
+	for i, k := range classes {
+		off := math.Abs(math.Log(k.SizeIN/there[0].sizeIN)) + 0.1*math.Abs(math.Log(k.PerCM2/there[0].perCM2))
+		if taken[i] || off >= near {
+			continue
+		}
+		taken[i] = true
+		rest, more := matched(there[1:], classes, taken)
+		taken[i] = false
+		seen, _ := colour.ParseHex(k.Hex)
+		if more += off + 0.002*colour.DeltaEab(seen, there[0].lab); more < cost {
+			of, cost = append([]int{i}, rest...), more
+		}
+	}
+	return of, cost
 }
 
 // Hard mixtures in photos as phones make them: a kind that is there is found, or the count says that it may be.
