@@ -54,7 +54,7 @@ const (
 	spotPX        = 0.4    // how much larger a lens makes such a piece
 	hexArea       = 0.866  // of a hexagon, as a share of its flats' square
 	hexSpread     = 0.2635 // along its longer axis, as a share of its flats
-	leastContrast = 0.09   // of a piece against its base, as a share of it
+	leastContrast = 0.07   // of a piece against its base, as a share of it
 )
 
 // ScaleOf is how many pixels are a millimetre, from two points and what lies between them as it was typed.

@@ -270,7 +270,7 @@ func (c *area) merged(kinds []kind, few int) []kind {
 		if same := c.sameAs(k, out, few); same >= 0 {
 			out[same].members = append(out[same].members, k.members...)
 			out[same].hues = append(out[same].hues, unit(k.dir))
-		} else if !slices.ContainsFunc(out, func(m kind) bool { return c.rimOf(k, m) }) {
+		} else if c.standsAlone(k, out) || !slices.ContainsFunc(out, func(m kind) bool { return c.rimOf(k, m) }) {
 			k.hues = [][3]float64{unit(k.dir)}
 			out = append(out, k)
 		}
@@ -484,4 +484,32 @@ func sameHue(a, b [3]float64) bool {
 		dot, pp, qq = dot+p[ch]*q[ch], pp+p[ch]*p[ch], qq+q[ch]*q[ch]
 	}
 	return dot > 0.7*math.Sqrt(pp*qq) && min(ps, qs) > 0.12
+}
+
+// standsAlone says whether pieces lie apart from larger ones and differ from the base in light: neither rims nor what
+// compression makes.
+func (c *area) standsAlone(k kind, others []kind) bool {
+	const most, ofTint = 0.15, 0.5
+	if light, tint := c.lightAndTint(unit(k.dir)); len(k.members) < leftFew || light < ofTint*tint ||
+		k.sizeMM*c.px < leastPiecePX+spotPX {
+		return false
+	}
+	larger := make([]bool, c.w*c.h)
+	for _, o := range others {
+		if o.sizeMM < k.sizeMM {
+			continue
+		}
+		for _, m := range o.members {
+			for _, i := range c.parts[m].at {
+				larger[i] = true
+			}
+		}
+	}
+	touching := 0
+	for _, m := range k.members {
+		if c.touches(&c.parts[m], larger) {
+			touching++
+		}
+	}
+	return float64(touching) < most*float64(len(k.members))
 }
