@@ -304,8 +304,13 @@ func bearingsOf(tones []tone, few int, how telling) []float64 {
 			out = append(out, middle)
 		}
 	}
+	// As many flakes of one size with hues all around are rarer than one that splits the light: they have to be plainer.
+	near := sameBearing
+	if how == surely && len(out) == mostHues && allAround(out) {
+		near = sameBearing / 2
+	}
 	for _, b := range told {
-		if !slices.ContainsFunc(out, func(o float64) bool { return turnBetween(b, o) < sameBearing }) {
+		if !slices.ContainsFunc(out, func(o float64) bool { return turnBetween(b, o) < near }) {
 			stray++
 		}
 	}
@@ -313,4 +318,19 @@ func bearingsOf(tones []tone, few int, how telling) []float64 {
 		return out[:1]
 	}
 	return out
+}
+
+// allAround says whether no half turn is free of bearings.
+func allAround(list []float64) bool {
+	sorted := slices.Sorted(slices.Values(list))
+	for i, b := range sorted {
+		next := sorted[(i+1)%len(sorted)]
+		if i+1 == len(sorted) {
+			next += 2 * math.Pi
+		}
+		if next-b > math.Pi {
+			return false
+		}
+	}
+	return true
 }

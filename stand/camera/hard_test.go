@@ -62,6 +62,8 @@ var hardMixtures = []struct {
 	{[]string{"flake-silver", "flake-blue", "flake-red"}, []float64{0.015, 0.035, 0.040}, []float64{0.8, 0.4, 0.3}},
 	{[]string{"flake-silver", "flake-copper", "flake-gold"}, []float64{0.015, 0.015, 0.035}, []float64{1, 1, 0.5}},
 	{[]string{"flake-silver", "flake-holo"}, []float64{0.040, 0.015}, []float64{0.3, 0.8}},
+	{[]string{"flake-holo", "flake-black"}, []float64{0.015, 0.035}, []float64{1.5, 0.4}},
+	{[]string{"flake-red", "flake-blue", "flake-gold"}, []float64{0.020, 0.020, 0.020}, []float64{0.6, 0.6, 0.6}},
 }
 
 // treated is a photo after what a phone does to it: a denoised, sharpened, compressed file.
