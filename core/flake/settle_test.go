@@ -199,6 +199,45 @@ func TestWhatCompressionLeavesIsNoFlake(t *testing.T) {
 	assert.InDelta(t, 200, got.of(11), 2, "blue")
 }
 
+// The same of pieces that split the light, before anything is made of them: what compression leaves of all their hues is
+// of every hue, too.
+func TestWhatCompressionLeavesOfManyHuesIsNoPiece(t *testing.T) {
+	s := newScene(colour.RGB{R: 0.2, G: 0.4, B: 0.06}, 400)
+	for n := range 400 {
+		x, y := s.cell()
+		s.lay(x, y, 13, colour.Lab{L: 60, A: 90 * math.Cos(float64(n)), B: 90 * math.Sin(float64(n))}.Linear())
+	}
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, s.shot(2), &jpeg.Options{Quality: 60}))
+	kept, err := jpeg.Decode(&b)
+	require.NoError(t, err)
+	c := &area{w: kept.Bounds().Dx(), h: kept.Bounds().Dy(), px: 20}
+	c.read(photo.Take(kept), 0, 0, 1)
+	c.base()
+	c.differ()
+	c.label()
+	c.part()
+	assert.InDelta(t, 400, len(c.parts), 6)
+}
+
+// A fine flake about as light as its base beside a coarse one that differs much is no rim of that: it lies apart.
+func TestAFaintFlakeBesideAPlainOne(t *testing.T) {
+	s := newScene(pale, 240)
+	for n := range 240 {
+		x, y := s.cell()
+		if n%6 == 0 {
+			s.lay(x, y, 30, colour.RGB{R: 0.6, G: 0.5, B: 0.01})
+		} else {
+			faint := 0.6 * (0.875 + 0.01*math.Sin(float64(n)))
+			s.lay(x, y, 14, colour.RGB{R: faint, G: faint, B: faint})
+		}
+	}
+	got := s.count(t, 1.5)
+	require.Len(t, got.Classes, 2)
+	assert.InDelta(t, 40, got.of(30), 2, "gold")
+	assert.InDelta(t, 200, got.of(14), 10, "silver")
+}
+
 // A mirror's pieces are brighter than their base, darker, or about as light: all are one kind.
 func TestAMirrorIsOneKind(t *testing.T) {
 	s := newScene(colour.RGB{R: 0.3, G: 0.35, B: 0.15}, 90)

@@ -56,6 +56,8 @@ func TestBearingsOfOneFlakeAndOfSeveral(t *testing.T) {
 		{"three", append(append(heap(30, 0), heap(30, 2)...), heap(30, 4)...), 3},
 		{"a few strays", append(heap(60, 1), heap(3, 2)...), 1},
 		{"one that splits the light", around(90), 1},
+		{"one that does so unevenly", append(append(append(around(40), heap(30, 0)...), heap(30, 2)...), heap(30, 4)...), 1},
+		{"three on one side, and some strays", append(append(append(around(20), heap(30, 0)...), heap(30, 1)...), heap(30, 2)...), 3},
 	} {
 		assert.Len(t, bearingsOf(c.tones, 4, surely), c.want, c.says)
 	}
