@@ -44,6 +44,13 @@ func TestBearingsOfOneFlakeAndOfSeveral(t *testing.T) {
 		}
 		return out
 	}
+	three := func(strays int, bearings ...float64) []tone {
+		out := around(strays)
+		for _, b := range bearings {
+			out = append(out, heap(30, b)...)
+		}
+		return out
+	}
 	for _, c := range []struct {
 		says  string
 		tones []tone
@@ -53,11 +60,11 @@ func TestBearingsOfOneFlakeAndOfSeveral(t *testing.T) {
 		{"one", heap(60, 1), 1},
 		{"two, 16 degrees apart", append(heap(60, 1), heap(40, 1.28)...), 2},
 		{"two on either side of where the angle starts anew", append(heap(60, 3.1), heap(40, -2.8)...), 2},
-		{"three", append(append(heap(30, 0), heap(30, 2)...), heap(30, 4)...), 3},
+		{"three", three(0, 0, 2, 4), 3},
 		{"a few strays", append(heap(60, 1), heap(3, 2)...), 1},
 		{"one that splits the light", around(90), 1},
-		{"one that does so unevenly", append(append(append(around(40), heap(30, 0)...), heap(30, 2)...), heap(30, 4)...), 1},
-		{"three on one side, and some strays", append(append(append(around(20), heap(30, 0)...), heap(30, 1)...), heap(30, 2)...), 3},
+		{"one that does so unevenly", three(40, 0, 2, 4), 1},
+		{"three on one side, and some strays", three(20, 0, 1, 2), 3},
 	} {
 		assert.Len(t, bearingsOf(c.tones, 4, surely), c.want, c.says)
 	}
