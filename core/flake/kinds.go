@@ -329,6 +329,10 @@ func (c *area) rimOf(k, m kind) bool {
 // counted counts and measures the pieces of kinds.
 func (c *area) counted(kinds []kind) *Found {
 	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []Class{}, Pieces: []Piece{}}
+	const burntOut = 0.99
+	if max(c.wrote[0], c.wrote[1], c.wrote[2]) > burntOut {
+		f.Warning = "The photo is too bright: the plastic is burnt out, and flake that is as light as it does not show. Take it darker."
+	}
 	for _, k := range kinds {
 		class := len(f.Classes)
 		var whole, sizes, pixels []float64

@@ -330,3 +330,21 @@ func TestSettlingKeepsEveryPiece(t *testing.T) {
 		}
 	})
 }
+
+// Where the plastic is burnt out, flake about as light as it is lost, and the count says so.
+func TestACountSaysThatThePhotoIsTooBright(t *testing.T) {
+	for _, bright := range []float64{0.6, 1.3} {
+		s := newScene(colour.RGB{R: bright, G: bright, B: bright}, 60)
+		for range 60 {
+			x, y := s.cell()
+			s.lay(x, y, 20, darkRed)
+		}
+		got := s.count(t, 1)
+		require.Len(t, got.Classes, 1)
+		if bright > 1 {
+			assert.Contains(t, got.Warning, "too bright")
+		} else {
+			assert.Empty(t, got.Warning)
+		}
+	}
+}
