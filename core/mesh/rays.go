@@ -72,7 +72,7 @@ func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high i
 	r := &Stretches{Wide: wide, High: high}
 	n, shift, bins, at := binned(ctx, v, t, high)
 	per := 1 << shift
-	r.bands, r.shift = make([]*stretchBand, n), shift
+	r.bands, r.rows = make([]*stretchBand, n), make([]Row, high)
 	return r, cores.Each(ctx, n, func(i int) error {
 		s := scratches.Get().(*scratch)
 		defer scratches.Put(s)
@@ -87,16 +87,38 @@ func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high i
 		var hits [64]Hit
 		for k, first := range s.head[:wide*rows] {
 			out.start[k] = int32(len(out.all))
-			if first >= 0 {
-				Inside(s.sorted(first, hits[:0]), func(in, o Hit) {
-					out.all = append(out.all, Stretch{in.Z, o.Z, int32(in.Face()), int32(o.Face())})
-				})
+			if first < 0 {
+				continue
 			}
+			if in, o, once := s.once(first); once {
+				out.all = append(out.all, Stretch{in.Z, o.Z, int32(in.Face()), int32(o.Face())})
+				continue
+			}
+			Inside(s.sorted(first, hits[:0]), func(in, o Hit) {
+				out.all = append(out.all, Stretch{in.Z, o.Z, int32(in.Face()), int32(o.Face())})
+			})
 		}
 		out.start[wide*rows] = int32(len(out.all))
+		for y := range rows {
+			r.rows[i*per+y] = Row{out.start[y*wide : (y+1)*wide+1], out.all}
+		}
 		r.bands[i] = out
 		return nil
 	})
+}
+
+// once are the hits of a ray that goes in and comes out, as most do; others are sorted.
+func (s *scratch) once(k int32) (in, out Hit, ok bool) {
+	a := &s.nodes[k]
+	if a.next < 0 {
+		return in, out, false
+	}
+	b := &s.nodes[a.next]
+	in, out = a.hit, b.hit
+	if in.Z < out.Z {
+		in, out = out, in
+	}
+	return in, out, b.next < 0 && in.Enters() && !out.Enters() && in.Z > out.Z
 }
 
 // sorted are the hits of a ray, the nearest first.
@@ -270,8 +292,8 @@ type Stretch struct {
 // Stretches are parallel rays with what of them lies inside of a body, the nearest first.
 type Stretches struct {
 	Wide, High int
+	rows       []Row
 	bands      []*stretchBand
-	shift      int // a band has 1 << shift rows
 }
 
 type stretchBand struct {
@@ -286,7 +308,7 @@ func (r *Stretches) Release() {
 	for _, b := range r.bands {
 		stretchBands.Put(b)
 	}
-	r.bands = nil
+	r.bands, r.rows = nil, nil
 }
 
 // At gives those of the ray of a column and a row; none beyond the grid.
@@ -294,9 +316,7 @@ func (r *Stretches) At(x, y int) []Stretch {
 	if uint(x) >= uint(r.Wide) || uint(y) >= uint(r.High) {
 		return nil
 	}
-	b := r.bands[y>>r.shift]
-	i := (y&(1<<r.shift-1))*r.Wide + x
-	return b.all[b.start[i]:b.start[i+1]]
+	return r.rows[y].At(x)
 }
 
 // Row are the rays of a row, the first to the last.
@@ -306,11 +326,7 @@ type Row struct {
 }
 
 // Row gives those of a row of the grid.
-func (r *Stretches) Row(y int) Row {
-	b := r.bands[y>>r.shift]
-	i := (y & (1<<r.shift - 1)) * r.Wide
-	return Row{b.start[i : i+r.Wide+1], b.all}
-}
+func (r *Stretches) Row(y int) *Row { return &r.rows[y] }
 
 // At gives those of the ray of a column.
 func (r *Row) At(x int) []Stretch { return r.all[r.start[x]:r.start[x+1]] }

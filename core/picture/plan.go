@@ -265,7 +265,7 @@ type planRows struct {
 // row works the cells of a row of pixels out.
 func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 	samples := p.samples
-	var rows [mostSamples]mesh.Row
+	var rows [mostSamples]*mesh.Row
 	for k := range samples {
 		rows[k] = sh.Row(samples*py + k)
 	}
@@ -283,19 +283,14 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 		if n == 0 {
 			continue
 		}
-		n = 0
-		for k := range under {
-			if under[k] = rows[k/samples].At(samples*px + k%samples); len(under[k]) > 0 {
-				n++
+		for k, i := 0, 0; k < samples; k++ {
+			for x := samples * px; x < samples*px+samples; x++ {
+				under[i] = rows[k].At(x)
+				i++
 			}
 		}
-		whole := n == len(under)
-		for k := 1; whole && k < len(under); k++ {
-			// A step of more than a slope makes is another part.
-			whole = len(under[k]) == len(under[0]) && math.Abs(float64(under[k][0].In-under[0][0].In))*p.PxPerMM < 3
-		}
 		pixel := int32(py*p.Width + px)
-		if whole {
+		if whole(under, 3/p.PxPerMM) {
 			also := &under[len(under)-1][0]
 			if samples == 1 {
 				also = nil
@@ -312,6 +307,20 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 			}
 		}
 	}
+}
+
+// whole says whether samples see one part: a step of more than a slope makes is another.
+func whole(under [][]mesh.Stretch, stepMM float64) bool {
+	n := len(under[0])
+	if n == 0 {
+		return false
+	}
+	for _, u := range under[1:] {
+		if len(u) != n || math.Abs(float64(u[0].In-under[0][0].In)) >= stepMM {
+			return false
+		}
+	}
+	return true
 }
 
 func (r *planRows) add(c planCell, pixel int32, cover float32) {
