@@ -15,6 +15,7 @@ type Heat struct {
 	Least  string  `json:"least" doc:"Why not colder"`
 	MostC  float64 `json:"mostC"`
 	Most   string  `json:"most" doc:"Why not hotter"`
+	ShotC  float64 `json:"shotC" doc:"Up to which it is shot all the same: a thermometer tells no degree"`
 	AimC   float64 `json:"aimC" doc:"What it is shot at"`
 	WorkC  float64 `json:"workC" doc:"What it is heated to before anything that is sensitive goes in"`
 	FlakeC float64 `json:"flakeC,omitempty" doc:"Flake goes in below that; 0 where none minds"`
@@ -105,6 +106,7 @@ func (o *Order) heats(shots []shot, e *Equipment, shelf cup.Shelf) []Heat {
 	}
 	for i := range out {
 		h := &out[i]
+		h.ShotC = h.MostC + nearC
 		h.AimC = max(min(h.MostC-headroomC, o.Cups[i].PourC), min(h.LeastC, h.MostC))
 		h.WorkC = max(h.WorkC, min(h.MostC, max(fuseC, h.AimC)))
 	}

@@ -5966,6 +5966,11 @@ export interface components {
             mostC: number;
             /**
              * Format: double
+             * @description Up to which it is shot all the same: a thermometer tells no degree
+             */
+            shotC: number;
+            /**
+             * Format: double
              * @description What it is heated to before anything that is sensitive goes in
              */
             workC: number;

@@ -158,7 +158,7 @@ const cupsNow = computed(() =>
     const v = at ?? page.value!.state.cups[k]?.c ?? 0
     const word = !there
       ? ''
-      : v > heat.mostC + 1
+      : v > heat.shotC
         ? 'too hot to shoot'
         : v < heat.leastC
           ? 'too cold to shoot'
