@@ -11,18 +11,23 @@ const props = defineProps<{ bottles: Bottle[] }>()
 const emit = defineEmits<{ drip: [material: string]; ahead: [material: string] }>()
 const tabs = kindList('many').filter((k) => k.key !== 'plastisol')
 // Pressed and held, a bottle shows its next drop before it falls, in the cup or not; that is no tap.
+// How long it was held is told by the finger: a page that is busy may be late with its timer, and a tap is a tap.
+const heldMS = 350
 let timer = 0
 let looked = false
-function hold(uid: string) {
+let pressed = 0
+function hold(uid: string, at: PointerEvent) {
   looked = false
+  pressed = at.timeStamp
   timer = window.setTimeout(() => {
     looked = true
     emit('ahead', uid)
-  }, 350)
+  }, heldMS)
 }
-function release() {
+function release(at: PointerEvent) {
   window.clearTimeout(timer)
   if (looked) emit('ahead', '')
+  if (at.timeStamp - pressed < heldMS) looked = false
 }
 function tap(uid: string) {
   if (!looked) emit('drip', uid)
@@ -73,7 +78,7 @@ const shown = computed(() => {
         :aria-label="`${b.colourant ? 'One drop' : b.step} of ${b.name}`"
         :data-bottle="b.uid"
         @click="tap(b.uid)"
-        @pointerdown="hold(b.uid)"
+        @pointerdown="hold(b.uid, $event)"
         @pointerup="release"
         @pointerleave="release"
         @pointercancel="release"
