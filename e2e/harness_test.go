@@ -24,6 +24,7 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
@@ -364,15 +365,27 @@ func (w *page) pressAt(xpath string) {
 // enter types into a field, in place of what is there, and ends with Enter.
 func (w *page) enter(css, text string) {
 	w.t.Helper()
-	w.click(css)
+	w.into(css)
 	w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
 		chromedp.KeyEvent(text), chromedp.KeyEvent("\r"))
+}
+
+// into clicks into a field; again where a list came into view meanwhile and something else lay there.
+func (w *page) into(css string) {
+	w.t.Helper()
+	for range 3 {
+		w.click(css)
+		if eval[bool](w, fmt.Sprintf(`document.activeElement === document.querySelector(%q)`, css)) {
+			return
+		}
+		w.do(chromedp.KeyEvent(kb.Escape))
+	}
 }
 
 // fill types into a field, in place of what is there, and leaves it.
 func (w *page) fill(css, text string) {
 	w.t.Helper()
-	w.click(css)
+	w.into(css)
 	w.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`document.querySelector(%q).select()`, css)),
 		chromedp.KeyEvent(text), chromedp.Blur(chromedp.CSS(css)))
 }
