@@ -224,7 +224,7 @@ const blockPX = 8
 // byCompression says whether a blob may be what a compressed photo makes of strong tints nearby: a speck that differs
 // from the base in tint and hardly in light, by a fraction of what lies within two blocks of it.
 func (c *area) byCompression(b *blob, tints []float64) bool {
-	const few, ofTint, ofNear = blockPX * blockPX, 0.5, 0.25
+	const few, ofNear = blockPX * blockPX, 0.25
 	light, tint := c.lightAndTint(b.mean)
 	if len(b.at) >= few || light >= ofTint*tint {
 		return false
@@ -256,6 +256,9 @@ func (c *area) tints() []float64 {
 	}
 	return out
 }
+
+// ofTint is the share of tint under which a difference in light counts for none.
+const ofTint = 0.5
 
 // lightAndTint is how far a difference from the base is one of light and of tint, in a compressed photo's terms, both
 // in one unit (ITU-R BT.601, as JPEG has it; the photo's curve taken as straight about the base).

@@ -493,7 +493,7 @@ func sameHue(a, b [3]float64) bool {
 // standsAlone says whether pieces lie apart from larger ones and differ from the base in light: neither rims nor what
 // compression makes.
 func (c *area) standsAlone(k kind, others []kind) bool {
-	const most, ofTint = 0.15, 0.5
+	const most = 0.15
 	if light, tint := c.lightAndTint(unit(k.dir)); len(k.members) < leftFew || light < ofTint*tint ||
 		k.sizeMM*c.px < leastPiecePX+spotPX {
 		return false

@@ -15,7 +15,7 @@ type Heat struct {
 	Least  string  `json:"least" doc:"Why not colder"`
 	MostC  float64 `json:"mostC"`
 	Most   string  `json:"most" doc:"Why not hotter"`
-	ShotC  float64 `json:"shotC" doc:"Up to which it is shot all the same: a thermometer tells no degree"`
+	ShotC  float64 `json:"shotC" doc:"A cup up to this is not too hot to shoot: no thermometer is surer"`
 	AimC   float64 `json:"aimC" doc:"What it is shot at"`
 	WorkC  float64 `json:"workC" doc:"What it is heated to before anything that is sensitive goes in"`
 	FlakeC float64 `json:"flakeC,omitempty" doc:"Flake goes in below that; 0 where none minds"`

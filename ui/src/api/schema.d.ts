@@ -5966,7 +5966,7 @@ export interface components {
             mostC: number;
             /**
              * Format: double
-             * @description Up to which it is shot all the same: a thermometer tells no degree
+             * @description A cup up to this is not too hot to shoot: no thermometer is surer
              */
             shotC: number;
             /**
