@@ -49,8 +49,8 @@ func (r *Rays) At(x, y int) []Hit {
 // by one of them only.
 const subSteps = 256
 
-// bandsPerCore keeps cores busy to the end.
-const bandsPerCore = 4
+// bandsPerCore keeps cores busy to the end, and what a band needs near the core that works on it.
+const bandsPerCore = 8
 
 type gridded struct{ x, y int32 }
 

@@ -344,7 +344,7 @@ func TestASlotIsSeen(t *testing.T) {
 }
 
 func BenchmarkPlan(b *testing.B) {
-	for _, key := range []string{"paddle-minnow", "toad"} {
+	for _, key := range []string{"paddle-minnow", "toad", "tube"} {
 		b.Run(key, func(b *testing.B) {
 			s, _ := bait.Find(key)
 			for b.Loop() {

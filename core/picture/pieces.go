@@ -339,9 +339,9 @@ func (d *drawing) seenAt(q bait.Vec, deepest float64) (number int, x, y, depth f
 		if down < 0 || down > 2*deepest+1 {
 			return -1, 0, 0, 0
 		}
-		way := bent(vec(cell.normal), d.index())
-		depth = down / -way[2]
-		sx, sy = q[0]-way[0]*depth, q[1]-way[1]*depth
+		way := bent(cell.out(), d.index())
+		depth = down / -way.z
+		sx, sy = q[0]-way.x*depth, q[1]-way.y*depth
 	}
 	if depth > deepest || depth > float64(d.cells[number].mm) {
 		return -1, 0, 0, 0

@@ -58,6 +58,11 @@ type planCell struct {
 	rest   [moreStretches][2]float32
 }
 
+// out is the way out of the skin.
+func (c *planCell) out() xyz {
+	return xyz{float64(c.normal[0]), float64(c.normal[1]), float64(c.normal[2])}
+}
+
 // marginMM is left free about a bait.
 const marginMM = 3
 
@@ -187,7 +192,8 @@ func (p *BaitPlan) sheet() *sheet {
 				[2]float64{t.FromMM, t.ToMM}[k&1], [2]float64{s.From[1], s.To[1]}[k>>1&1],
 				[2]float64{-t.WideMM / 2, t.WideMM / 2}[k>>2],
 			}
-			x, y := sh.sample(p.View.Of(v.Minus(p.middle)))
+			at := p.View.Of(v.Minus(p.middle))
+			x, y := sh.sample(at[0], at[1])
 			x0, x1, y0, y1 = min(x0, int(x)-1), max(x1, int(x)+2), min(y0, int(y)-1), max(y1, int(y)+2)
 		}
 		x0, x1, y0, y1 = max(0, x0), min(sh.Wide, x1), max(0, y0), min(sh.High, y1)
@@ -329,42 +335,49 @@ func (r *planRows) add(c planCell, pixel int32, cover float32) {
 	r.mostMM = max(r.mostMM, float64(c.mm))
 }
 
+// xyz is a way or a place in the picture: Go keeps its three figures in registers, as it does not for a bait.Vec.
+type xyz struct{ x, y, z float64 }
+
+func (a xyz) plus(b xyz) xyz      { return xyz{a.x + b.x, a.y + b.y, a.z + b.z} }
+func (a xyz) times(f float64) xyz { return xyz{f * a.x, f * a.y, f * a.z} }
+func (a xyz) dot(b xyz) float64   { return a.x*b.x + a.y*b.y + a.z*b.z }
+func (a xyz) long() float64       { return math.Sqrt(a.dot(a)) }
+
 // cell works out what lies under a sample; also is that of the pixel's opposite corner, where both see the same.
-func (p *BaitPlan) cell(sh *sheet, x, y int, first mesh.Stretch, also *mesh.Stretch) planCell {
-	var c planCell
+func (p *BaitPlan) cell(sh *sheet, x, y int, first mesh.Stretch, also *mesh.Stretch) (c planCell) {
 	mx, my := sh.place(x, y)
 	n, open := p.skin(sh, float64(x), float64(y), first.InFace)
 	in := float64(first.In)
 	if also != nil {
 		m, o := p.skin(sh, float64(x+1), float64(y+1), also.InFace)
-		sum := n.Plus(m)
-		long := sum.Long()
+		sum := n.plus(m)
+		long := sum.long()
 		c.spread = float32(2 - long)
-		n, open = sum.Times(1/max(1e-6, long)), (open+o)/2
+		n, open = sum.times(1/max(1e-6, long)), (open+o)/2
 		in = (in + float64(also.In)) / 2
 		mx, my = mx+0.5/sh.perMM, my-0.5/sh.perMM
 	}
-	if n[2] < 0.05 { // seen from its edge
-		n[2] = 0.05
-		n = n.Times(1 / n.Long())
+	if n.z < 0.05 { // seen from its edge
+		n.z = 0.05
+		n = n.times(1 / n.long())
 	}
 	c.x, c.y, c.in, c.open = float32(mx), float32(my), float32(in), float32(open)
-	c.normal = [3]float32{float32(n[0]), float32(n[1]), float32(n[2])}
+	c.normal = [3]float32{float32(n.x), float32(n.y), float32(n.z)}
 	way := bent(n, p.index())
-	from := bait.Vec{mx, my, in}
+	from := xyz{mx, my, in}
 	mm, face := sh.march(from, way)
 	c.mm = float32(mm)
 	c.outCos, c.leaves = 1, 1
-	end := from.Plus(way.Times(mm))
-	ex, ey := sh.sample(end)
+	end := from.plus(way.times(mm))
+	ex, ey := sh.sample(end.x, end.y)
 	if face >= 0 {
 		out, _ := p.skin(sh, ex, ey, face)
-		c.outCos = float32(max(0.1, math.Abs(way.Dot(out))))
+		c.outCos = float32(max(0.1, math.Abs(way.dot(out))))
 		c.leaves = float32(leaves(way, out, p.index()))
 	}
 	// What lies below the place where the light comes out.
 	for _, h := range sh.At(int(ex+0.5), int(ey+0.5)) {
-		if float64(h.In) < end[2]+marchSlack && h.In > h.Out && c.more < moreStretches {
+		if float64(h.In) < end.z+marchSlack && h.In > h.Out && c.more < moreStretches {
 			c.rest[c.more] = [2]float32{h.In, h.Out}
 			c.more++
 		}
@@ -381,15 +394,15 @@ func (p *BaitPlan) index() float64 {
 }
 
 // sample is where a place lies among the samples.
-func (s *sheet) sample(at bait.Vec) (x, y float64) {
-	return at[0]*s.perMM + float64(s.Wide)/2 - 0.5, float64(s.High)/2 - 0.5 - at[1]*s.perMM
+func (s *sheet) sample(mmX, mmY float64) (x, y float64) {
+	return mmX*s.perMM + float64(s.Wide)/2 - 0.5, float64(s.High)/2 - 0.5 - mmY*s.perMM
 }
 
 // skin is the way out of the skin on a face and how open it lies there, at a sample. Where there is no face, it is a
 // slot's wall.
-func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n bait.Vec, open float64) {
+func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n xyz, open float64) {
 	if face < 0 {
-		return bait.Vec{0, 0, 1}, 0.2
+		return xyz{0, 0, 1}, 0.2
 	}
 	s := &p.Shape
 	t := &s.T[face]
@@ -405,37 +418,39 @@ func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n bait.Vec, open f
 	}
 	wa := 1 - wb - wc
 	na, nb, nc := &sh.n[t[0]], &sh.n[t[1]], &sh.n[t[2]]
-	for k := range 3 {
-		n[k] = wa*float64(na[k]) + wb*float64(nb[k]) + wc*float64(nc[k])
-	}
+	n.x = wa*float64(na[0]) + wb*float64(nb[0]) + wc*float64(nc[0])
+	n.y = wa*float64(na[1]) + wb*float64(nb[1]) + wc*float64(nc[1])
+	n.z = wa*float64(na[2]) + wb*float64(nb[2]) + wc*float64(nc[2])
 	open = wa*float64(s.Open[t[0]]) + wb*float64(s.Open[t[1]]) + wc*float64(s.Open[t[2]])
-	if l := n.Long(); l > 1e-6 {
-		return n.Times(1 / l), open
+	if l := n.long(); l > 1e-6 {
+		return n.times(1 / l), open
 	}
-	return bait.Vec{0, 0, 1}, open
+	return xyz{0, 0, 1}, open
 }
 
 // bent is the way of a ray that comes straight down, inside the plastic: Snell's law.
-func bent(n bait.Vec, index float64) bait.Vec {
+func bent(n xyz, index float64) xyz {
 	eta := 1 / index
-	cos := n[2]
+	cos := n.z
 	inside := math.Sqrt(1 - eta*eta*(1-cos*cos))
-	return bait.Vec{0, 0, -eta}.Plus(n.Times(eta*cos - inside))
+	w := n.times(eta*cos - inside)
+	w.z -= eta
+	return w
 }
 
 // leaves is how straight on a ray goes when it comes out: the cosine to the straight way down, or -1 where it is thrown
 // back.
-func leaves(way, out bait.Vec, index float64) float64 {
-	cos := way.Dot(out)
+func leaves(way, out xyz, index float64) float64 {
+	cos := way.dot(out)
 	if cos < 0 {
-		out, cos = out.Times(-1), -cos
+		out, cos = out.times(-1), -cos
 	}
 	sin2 := index * index * (1 - cos*cos)
 	if sin2 >= 1 {
 		return -1
 	}
-	end := way.Times(index).Plus(out.Times(math.Sqrt(1-sin2) - index*cos))
-	return -end[2]
+	end := way.times(index).plus(out.times(math.Sqrt(1-sin2) - index*cos))
+	return -end.z
 }
 
 // A march goes on by a share of what is left below it, and no less than a step: at a rim nothing lies straight below,
@@ -448,12 +463,12 @@ const (
 )
 
 // march follows a ray through the plastic: how far it goes, and the face where it comes out (-1 unknown).
-func (s *sheet) march(from, way bait.Vec) (mm float64, face int32) {
-	x, y := s.sample(from)
+func (s *sheet) march(from, way xyz) (mm float64, face int32) {
+	x, y := s.sample(from.x, from.y)
 	x, y = x+0.5, y+0.5
-	dx, dy := way[0]*s.perMM, -way[1]*s.perMM
+	dx, dy := way.x*s.perMM, -way.y*s.perMM
 	under := func(t float64) (gap float64, face int32, inside bool) {
-		z := float32(from[2] + way[2]*t)
+		z := float32(from.z + way.z*t)
 		for _, h := range s.At(int(x+dx*t), int(y+dy*t)) {
 			if z <= h.In+marchSlack && z > h.Out {
 				return float64(z - h.Out), h.OutFace, true
@@ -461,7 +476,7 @@ func (s *sheet) march(from, way bait.Vec) (mm float64, face int32) {
 		}
 		return 0, -1, false
 	}
-	down := -way[2]
+	down := -way.z
 	t := 0.0
 	face = -1
 	gap, f, in := under(0)
@@ -508,14 +523,14 @@ func (p *BaitPlan) under(x, y float64) int {
 
 // ray is the bent ray under a cell, in the bait's own coordinates, and the stretch of it that lies in plastic.
 func (p *BaitPlan) ray(c *planCell) (bait.Ray, bait.Stretch) {
-	n := bait.Vec{float64(c.normal[0]), float64(c.normal[1]), float64(c.normal[2])}
+	n := c.out()
 	way := bent(n, p.index())
 	return bait.Ray{
 			From: p.View.Back(bait.Vec{
 				float64(c.x), float64(c.y), float64(c.in),
-			}).Plus(p.middle), Way: p.View.Back(way),
+			}).Plus(p.middle), Way: p.View.Back(bait.Vec{way.x, way.y, way.z}),
 		},
-		bait.Stretch{Out: float64(c.mm), InCos: -way.Dot(n), OutCos: float64(c.outCos)}
+		bait.Stretch{Out: float64(c.mm), InCos: -way.dot(n), OutCos: float64(c.outCos)}
 }
 
 // behind is the straight ray under a cell, and its stretches behind the first.
