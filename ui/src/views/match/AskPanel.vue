@@ -93,7 +93,7 @@ const behind = (r: Reading) => [
       </div>
     </div>
     <div class="flex flex-wrap items-center gap-2" role="group" aria-label="Bottles at most">
-      <span>Bottles at most</span>
+      <span class="w-full">Bottles at most</span>
       <ToggleChip v-for="n in [1, 2, 3, 4, 5]" :key="n" :on="form.most === n" @click="form.most = n">{{
         n
       }}</ToggleChip>

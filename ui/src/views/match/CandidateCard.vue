@@ -63,7 +63,7 @@ const bleeds = computed(() => props.candidate.bleeds)
             </button>
           </template>
           <span class="figure min-w-16 pl-1" data-testid="dose">{{ short(d) }}</span>
-          <span class="min-w-0 flex-1 truncate">{{ nameOf(d.material) }}</span>
+          <span class="min-w-0 flex-1 leading-tight break-words">{{ nameOf(d.material) }}</span>
           <button
             v-if="!fixed"
             type="button"

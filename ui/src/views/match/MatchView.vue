@@ -15,8 +15,10 @@ import {
   type MatchAnswer,
   type MatchLine,
 } from '@/api/client'
+import EmptyPlace from '@/parts/EmptyPlace.vue'
 import PhotoCrop from '@/parts/PhotoCrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ReferenceTile from '@/parts/ReferenceTile.vue'
 import { useReferences } from '@/use/lists'
 import { useShelf } from '@/use/shop'
 
@@ -245,11 +247,21 @@ const crop = computed(() => {
           </button>
         </span>
       </div>
-      <p v-if="!uid && !told" class="max-w-xl text-lg">
-        Choose a reference on the right. It is matched by what its pins read, from what is on your shelf.
-        <RouterLink to="/references" class="text-inherit underline underline-offset-4">Pin one first</RouterLink>
-        if there is none; words or an instrument’s reading do, too.
-      </p>
+      <template v-if="!uid && !told">
+        <p class="max-w-xl text-lg">
+          Choose a reference. It is matched by what its pins read, from what is on your shelf.
+          <RouterLink to="/references" class="text-inherit underline underline-offset-4">Pin another first</RouterLink>
+          if it is not here; words or an instrument’s reading do, too.
+        </p>
+        <ul v-if="references?.length" class="grid gap-4 sm:grid-cols-2 xl:grid-cols-3" data-testid="to-match">
+          <li v-for="r in references" :key="r.uid">
+            <ReferenceTile :reference="r" :to="{ query: { reference: r.uid } }" />
+          </li>
+        </ul>
+        <EmptyPlace v-else-if="references" picture="target">
+          Recipes for a colour are found here: as many drops of what you own as come nearest to it.
+        </EmptyPlace>
+      </template>
       <p v-else-if="chosen && !readings.length" class="says text-ink">
         {{ chosen.name }} has nothing to match yet: pin a spot on it, or say what you know of it.
         <RouterLink :to="`/references/${chosen.uid}`" class="link">To the reference</RouterLink>

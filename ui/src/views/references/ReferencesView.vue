@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 
 import { api, ask, saysOf, type PhotoInfo } from '@/api/client'
-import ColourPatch from '@/parts/ColourPatch.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ListMore from '@/parts/ListMore.vue'
 import PhotoDrop from '@/parts/PhotoDrop.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ReferenceTile from '@/parts/ReferenceTile.vue'
 import ToggleChip from '@/parts/ToggleChip.vue'
 import { useReferences } from '@/use/lists'
 
@@ -50,19 +50,7 @@ async function begin(name: string, photo: string) {
     <ProblemNote class="mt-3 text-ink" :says="says" />
     <ul class="grid gap-4 pt-4 sm:grid-cols-2 lg:grid-cols-3">
       <li v-for="r in references" :key="r.uid">
-        <RouterLink :to="`/references/${r.uid}`" class="block">
-          <img
-            v-if="r.photo"
-            :src="`/api/v1/photos/${r.photo.uid}`"
-            :alt="r.name"
-            class="aspect-8/5 w-full bg-black/10 object-cover"
-          />
-          <div class="flex" :class="r.photo ? 'h-10' : 'aspect-8/5 pb-0'">
-            <ColourPatch v-for="p in r.pins" :key="p.uid" :hex="p.swatch.hex" :name="p.name" class="flex-1" />
-          </div>
-          <p class="pt-1 font-semibold">{{ r.name }}</p>
-          <p>{{ r.pins.length ? r.pins.map((p) => p.name).join(', ') : 'No pins yet' }}</p>
-        </RouterLink>
+        <ReferenceTile :reference="r" :to="`/references/${r.uid}`" />
       </li>
     </ul>
     <p v-if="references && !references.length && away" class="pt-4">No reference was put away.</p>

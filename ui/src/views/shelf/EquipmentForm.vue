@@ -55,7 +55,9 @@ const celsius = (typed: string) => {
   const n = number(typed.replace(/[°fc]/gi, ''))
   return n === -999 ? -999 : c ? n : (n - 32) / 1.8
 }
-const rows = computed(() => {
+const warm = (c: number) => ({ value: `${fahrenheit(c)} °F`, also: `${Math.round(c)} °C`, read: celsius })
+type Row = { label: string; key: string; value: string; also?: string; read: (typed: string) => number }
+const rows = computed((): Row[] => {
   const k = kit.value!
   return [
     { label: 'Largest cup, ml', key: 'cupML', value: String(k.cupML), read: number },
@@ -63,8 +65,8 @@ const rows = computed(() => {
     { label: 'Plastisol is measured to, ml', key: 'stepML', value: String(k.stepML), read: number },
     { label: 'Blending blocks', key: 'blocks', value: String(k.blocks), read: number },
     { label: 'Places on the hot plate', key: 'platePlaces', value: String(k.platePlaces), read: number },
-    { label: 'A mold from the plate, °F', key: 'plateC', value: fahrenheit(k.plateC), read: celsius },
-    { label: 'The room, °F', key: 'roomC', value: fahrenheit(k.roomC), read: celsius },
+    { label: 'A mold from the plate, °F or °C', key: 'plateC', ...warm(k.plateC) },
+    { label: 'The room, °F or °C', key: 'roomC', ...warm(k.roomC) },
     { label: 'Pairs of hands', key: 'hands', value: String(k.hands), read: number },
     {
       label: 'Cold volume of 100 ml hot',
@@ -80,9 +82,9 @@ const rows = computed(() => {
     },
     { label: 'Stays in a cup, ml', key: 'cupLossML', value: String(Math.round(10 * k.cupLossML) / 10), read: number },
     {
-      label: 'Layers bond from, °F (0: usual)',
+      label: 'Layers bond from, °F or °C (0: usual)',
       key: 'bondC',
-      value: k.bondC ? fahrenheit(k.bondC) : '0',
+      ...(k.bondC ? warm(k.bondC) : { value: '0' }),
       read: (t: string) => (t.trim() === '0' ? 0 : celsius(t)),
     },
   ]
@@ -134,7 +136,7 @@ const said = (key: string) => (problem.value?.field === key ? problem.value.mess
           </button>
         </div>
         <p class="figure text-slate">
-          {{ Math.round(100 * h.efficiency) }} % of its power arrives in the cup; 240 ml at 350 °F lose
+          {{ Math.round(100 * h.efficiency) }} % of its power arrives in the cup; 240 ml at 350 °F (177 °C) lose
           {{ (h.coolPerS * 60 * (350 - Number(fahrenheit(kit.roomC)))).toFixed(0) }} °F a minute.
           {{ h.found ? `Found by ${h.found}.` : 'Usual figures; two readings of one cup find yours.' }}
         </p>
@@ -218,8 +220,9 @@ const said = (key: string) => (problem.value?.field === key ? problem.value.mess
     </button>
     <div class="grid gap-x-8 gap-y-2 bg-white p-3 md:grid-cols-2">
       <label v-for="r in rows" :key="r.key" class="flex min-h-11 items-center justify-between gap-3"
-        >{{ r.label
-        }}<span class="w-24 shrink-0"
+        ><span
+          >{{ r.label }}<span v-if="r.also" class="figure text-slate"> · {{ r.also }}</span></span
+        ><span class="w-24 shrink-0"
           ><TypedField
             figure
             :label="r.label"
