@@ -34,6 +34,7 @@ type Class struct {
 	SizeIN float64 `json:"sizeIN" doc:"Across the flats"`
 	Count  int     `json:"count"`
 	PerCM2 float64 `json:"perCM2"`
+	Alike  string  `json:"alike,omitempty" doc:"Which other flake would look the same, and counts here if it is there"`
 }
 
 // Found is what a count of flake found.

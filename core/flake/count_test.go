@@ -63,6 +63,7 @@ func TestFlakeOnTheShots(t *testing.T) {
 				turn := math.Abs(math.Remainder(shown.HueDeg()-really.HueDeg(), 360))
 				assert.Less(t, turn, 40.0, "%s for %s", near.Hex, want.Color)
 			}
+			assert.Equal(t, want.Color == "silver", near.Alike != "", "%s: it has a hue, or it could be white", want.Color)
 			off = append(off, math.Abs(near.PerCM2/want.Seen-1))
 		}
 		// Found pieces against those that are there, and whether they were given the right class.

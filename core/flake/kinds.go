@@ -326,6 +326,9 @@ func (c *area) rimOf(k, m kind) bool {
 		k.sizeMM < three*m.sizeMM && rim && k.contrast < half*m.contrast
 }
 
+// From where on a flake has a colour, under any usual light, and from where on it is no black.
+const leastChroma, leastL = 20, 40
+
 // counted counts and measures the pieces of kinds.
 func (c *area) counted(kinds []kind) *Found {
 	f := &Found{AreaCM2: float64(c.w*c.h-c.hidden) / (c.px * c.px) / 100, Classes: []Class{}, Pieces: []Piece{}}
@@ -372,7 +375,11 @@ func (c *area) counted(kinds []kind) *Found {
 			v := c.fit[ch][0] * (1 + plain[ch]/3)
 			rgb[ch] = v * v * v
 		}
-		fc.Hex = colour.RGBOf(rgb).Lab().SRGB().Hex()
+		lab := colour.RGBOf(rgb).Lab()
+		fc.Hex = lab.SRGB().Hex()
+		if lab.Chroma() < leastChroma && lab.L > leastL && k.twin(kinds, class) < 0 {
+			fc.Alike = "Silver and white of one size look the same in a photo: both count here."
+		}
 		f.Classes = append(f.Classes, fc)
 		// By their area, which sinks with the size when a lens leaves of every small piece the same spot.
 		slices.Sort(pixels)

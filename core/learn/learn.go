@@ -14,12 +14,13 @@ import (
 
 // Learnt is what batches have taught.
 type Learnt struct {
-	p      *problem
-	x      []float64
-	cov    *mat.SymDense  // of x; nil where there is nothing
-	at     map[string]int // by bottle
-	uids   []readingOf    // by reading
-	taught []int          // how many batches each bottle was in
+	p       *problem
+	x       []float64
+	cov     *mat.SymDense // of x, if all is off as far as is likeliest; nil where there is nothing
+	beliefs []belief
+	at      map[string]int // by bottle
+	uids    []readingOf    // by reading
+	taught  []int          // how many batches each bottle was in
 }
 
 type readingOf struct{ batch, reading string }
@@ -85,25 +86,15 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 			break
 		}
 	}
+	l.believe(&least, residuals)
 	return l, nil
 }
 
 // spread works out how sure the parameters are: the inverse of the normal equations at where they are.
 func (l *Learnt) spread(least *fit.Least, residuals int) error {
-	_, by := least.Look(l.p, l.x, residuals)
-	n := len(l.x)
-	a := mat.NewSymDense(n, nil)
-	for i := range n {
-		for j := i; j < n; j++ {
-			sum := 0.0
-			for k, v := range by[i] {
-				sum += v * by[j][k]
-			}
-			a.SetSym(i, j, sum)
-		}
-	}
+	a, _ := l.normal(least, residuals)
 	var chol mat.Cholesky
-	l.cov = mat.NewSymDense(n, nil)
+	l.cov = mat.NewSymDense(len(l.x), nil)
 	if !chol.Factorize(a) || chol.InverseTo(l.cov) != nil {
 		return measure.Faulty(
 			"readings", "these readings can't be learned from together; leave out those that look wrong",

@@ -116,13 +116,13 @@ func holds(c *cup.Cup, uid string) bool {
 	return slices.ContainsFunc(c.Doses, func(d cup.Dose) bool { return d.Material == uid && d.Amount.Value > 0 })
 }
 
-// Unsure is match.Wish's.
+// Unsure is match.Wish's: by what is likeliest, since it is asked of each cup that might be poured.
 func (l *Learnt) Unsure(c *cup.Cup, readings []match.Reading) []float64 {
 	ats, devices := make([]mix.Condition, len(readings)), make([]string, len(readings))
 	for i := range readings {
 		ats[i], devices[i] = readings[i].At, readings[i].Device
 	}
-	sure, err := l.Read(c, ats, devices)
+	sure, err := l.sure(c, ats, l.reads(devices), []belief{{1, 1, l.cov}})
 	if err != nil {
 		return nil
 	}

@@ -4,7 +4,7 @@
 //
 // Read equipment.go (what the bench heats, holds and shoots with), order.go (what is asked, and how a bait's parts
 // become shots), heats.go (the heat that each cup has to have), figure.go (cooks, doses, shopping, cost), steps.go
-// (what has to be done, one after the other), lay.go (when), warmth.go (how warm each cup is meanwhile), ways.go (what
+// and cooking.go (what has to be done, one after the other), lay.go (when), warmth.go (how warm each cup is meanwhile), ways.go (what
 // can be done where it does not go), run.go (what was really done).
 //
 // Units: °C, ml, g, seconds where named; time in a timeline goes in ticks of half a minute.

@@ -3227,6 +3227,8 @@ export interface components {
             name: string;
         };
         Class: {
+            /** @description Which other flake would look the same, and counts here if it is there */
+            alike?: string;
             /** Format: int64 */
             count: number;
             /** @description Its colour where it lies at the surface, as the camera wrote it */

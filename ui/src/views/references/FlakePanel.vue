@@ -231,7 +231,9 @@ const tsp = (v: number) => (v < 0.095 ? v.toFixed(3) : v.toFixed(2))
         <ColourPatch :hex="c.hex" :name="`Flake ${i + 1}`" class="h-11 w-11 shrink-0" />
         <span>
           <span class="figure">{{ inches(c.sizeIN) }} in</span>, <span class="figure">{{ c.count }}</span> pieces,
-          <span class="figure">{{ c.perCM2.toFixed(0) }}</span> a cm²
+          <span class="figure">{{ c.perCM2.toFixed(0) }}</span> a cm²<span v-if="c.alike" class="block text-slate">{{
+            c.alike
+          }}</span>
         </span>
       </label>
       <ProblemNote :says="found.warning" />
