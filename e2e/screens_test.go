@@ -90,6 +90,7 @@ func TestScreensOfTheDemo(t *testing.T) {
 	w.says("Herring back and belly")
 	w.visit("/projects/" + p.project("Herring back and belly"))
 	w.says("inside the bag's own spread")
+	w.until(`!document.body.innerText.includes('Working out what to pour next')`)
 	w.until(`[...document.querySelectorAll('[data-try] img')].slice(0, 3).every((i) => i.complete)`)
 	take("project")
 	w.visit("/batches")

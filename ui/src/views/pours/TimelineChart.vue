@@ -104,6 +104,8 @@ function key(s: PourStep, e: KeyboardEvent) {
   }
 }
 const time = (tick: number) => clock(tick * props.tickS)
+// What has room beside the chart.
+const fitting = (name: string) => (name.length > 15 ? `${name.slice(0, 14)}…` : name)
 </script>
 
 <template>
@@ -133,7 +135,10 @@ const time = (tick: number) => clock(tick * props.tickS)
           />
           <rect x="8" y="10" width="20" height="20" :fill="swatches[cooks[c.cook]?.of ?? 0]" />
           <text x="34" y="25" font-size="15" font-weight="700">{{ cooks[c.cook]?.letter }}</text>
-          <text x="8" y="48">{{ (cooks[c.cook]?.name ?? '').slice(0, 15) }}</text>
+          <text x="8" y="48">
+            {{ fitting(cooks[c.cook]?.name ?? '') }}
+            <title>{{ cooks[c.cook]?.name }}</title>
+          </text>
           <text x="8" y="66" fill="#5c5c5c" class="figure">
             {{ Math.round(c.least * 1.8 + 32) }}–{{ Math.round(c.most * 1.8 + 32) }} °F
           </text>
