@@ -148,7 +148,8 @@ func (h *hand) act() {
 		h.do(chromedp.Evaluate[chromedp.Void](`document.activeElement?.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, bubbles: true }))`))
 	case n < 86:
 		note("back")
-		h.do(chromedp.Evaluate[chromedp.Void](`history.length > 2 && history.back()`))
+		// A moment later, so that the answer comes before the page is left.
+		h.do(chromedp.Evaluate[chromedp.Void](`history.length > 2 && void setTimeout(() => history.back())`))
 		time.Sleep(50 * time.Millisecond)
 	case n < 88:
 		note("reload")
