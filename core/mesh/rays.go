@@ -52,7 +52,11 @@ const subSteps = 256
 // bandsPerCore keeps cores busy to the end, and what a band needs near the core that works on it.
 const bandsPerCore = 8
 
-type gridded struct{ x, y int32 }
+// gridded is a corner on the grid of rays, with its depth beside it: what a triangle asks for lies together.
+type gridded struct {
+	x, y int32
+	z    float32
+}
 
 type node struct {
 	hit  Hit
@@ -73,13 +77,20 @@ func CastThrough(ctx context.Context, v [][3]float32, t [][3]int32, wide, high i
 	n, shift, bins, at := binned(ctx, v, t, high)
 	per := 1 << shift
 	r.bands, r.rows = make([]*stretchBand, n), make([]Row, high)
+	nothing := Row{start: make([]int32, wide+1)}
 	return r, cores.Each(ctx, n, func(i int) error {
+		rows := min(per, high-i*per)
+		if !slices.ContainsFunc(bins, func(part [][]int32) bool { return len(part[i]) > 0 }) {
+			for y := range rows {
+				r.rows[i*per+y] = nothing
+			}
+			return nil
+		}
 		s := scratches.Get().(*scratch)
 		defer scratches.Put(s)
-		rows := min(per, high-i*per)
 		s.clear(wide * rows)
 		for _, part := range bins {
-			s.cast(v, t, at, part[i], wide, i*per, rows)
+			s.cast(t, at, part[i], wide, i*per, rows)
 		}
 		out := stretchBands.Get().(*stretchBand)
 		out.start = slices.Grow(out.start[:0], wide*rows+1)[:wide*rows+1]
@@ -148,7 +159,7 @@ func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*R
 		rows := min(per, high-i*per)
 		s.clear(wide * rows)
 		for _, part := range bins {
-			s.cast(v, t, at, part[i], wide, i*per, rows)
+			s.cast(t, at, part[i], wide, i*per, rows)
 		}
 		out := band{start: make([]int32, wide*rows+1), hits: make([]Hit, 0, len(s.nodes))}
 		for k, first := range s.head[:wide*rows] {
@@ -169,35 +180,54 @@ func Cast(ctx context.Context, v [][3]float32, t [][3]int32, wide, high int) (*R
 func binned(
 	ctx context.Context, v [][3]float32, t [][3]int32, high int,
 ) (n, shift int, bins [][][]int32, at []gridded) {
-	for high>>(shift+1) > bandsPerCore*cores.Of(ctx) {
+	at = make([]gridded, len(v))
+	parts := bandsPerCore * cores.Of(ctx)
+	reach := make([][2]int32, parts)
+	_ = cores.Each(ctx, parts, func(i int) error {
+		low, high := int32(math.MaxInt32), int32(math.MinInt32)
+		for k := i * len(v) / parts; k < (i+1)*len(v)/parts; k++ {
+			p := &v[k]
+			y := int32(math.Floor(float64(p[1])*subSteps + 0.5))
+			at[k] = gridded{int32(math.Floor(float64(p[0])*subSteps + 0.5)), y, p[2]}
+			low, high = min(low, y), max(high, y)
+		}
+		reach[i] = [2]int32{low, high}
+		return nil
+	})
+	low, top := int32(math.MaxInt32), int32(math.MinInt32)
+	for _, r := range reach {
+		low, top = min(low, r[0]), max(top, r[1])
+	}
+	covered := max(0, min(high, int(top)/subSteps+1)-max(0, int(low)/subSteps))
+	for covered>>(shift+1) > bandsPerCore*cores.Of(ctx) {
 		shift++
 	}
 	rows := 1 << shift
 	n = (high + rows - 1) / rows
-	at = make([]gridded, len(v))
-	parts := bandsPerCore * cores.Of(ctx)
-	_ = cores.Each(ctx, parts, func(i int) error {
-		for k := i * len(v) / parts; k < (i+1)*len(v)/parts; k++ {
-			p := &v[k]
-			at[k] = gridded{
-				int32(math.Floor(float64(p[0])*subSteps + 0.5)), int32(math.Floor(float64(p[1])*subSteps + 0.5)),
-			}
-		}
-		return nil
-	})
 	bins = make([][][]int32, parts)
 	per := int32(rows * subSteps)
 	_ = cores.Each(ctx, parts, func(i int) error {
-		own := make([][]int32, n)
 		from, to := i*len(t)/parts, (i+1)*len(t)/parts
-		for k := range own {
-			own[k] = make([]int32, 0, (to-from)/n*3/2)
-		}
-		for f := from; f < to; f++ {
+		touched := func(f int) (first, last int32) {
 			q := &t[f]
 			a, b, c := at[q[0]].y, at[q[1]].y, at[q[2]].y
-			low, high := min(a, b, c), max(a, b, c)
-			for k := max(0, low/per); k <= min(int32(n-1), high/per); k++ {
+			return max(0, min(a, b, c)/per), min(int32(n-1), max(a, b, c)/per)
+		}
+		ends := make([]int32, n+1)
+		for f := from; f < to; f++ {
+			for k, last := touched(f); k <= last; k++ {
+				ends[k+1]++
+			}
+		}
+		for k := range n {
+			ends[k+1] += ends[k]
+		}
+		all, own := make([]int32, ends[n]), make([][]int32, n)
+		for k := range own {
+			own[k] = all[ends[k]:ends[k]:ends[k+1]]
+		}
+		for f := from; f < to; f++ {
+			for k, last := touched(f); k <= last; k++ {
 				own[k] = append(own[k], int32(f))
 			}
 		}
@@ -220,8 +250,9 @@ func (s *scratch) clear(rays int) {
 }
 
 // cast finds what the rays of some rows meet.
-func (s *scratch) cast(v [][3]float32, t [][3]int32, at []gridded, of []int32, wide, top, rows int) {
+func (s *scratch) cast(t [][3]int32, at []gridded, of []int32, wide, top, rows int) {
 	head := s.head[:wide*rows]
+	nodes, n := s.nodes[:cap(s.nodes)], len(s.nodes)
 	for _, face := range of {
 		q := &t[face]
 		a, b, c := at[q[0]], at[q[1]], at[q[2]]
@@ -229,7 +260,7 @@ func (s *scratch) cast(v [][3]float32, t [][3]int32, at []gridded, of []int32, w
 		if area == 0 {
 			continue
 		}
-		za, zb, zc := float64(v[q[0]][2]), float64(v[q[1]][2]), float64(v[q[2]][2])
+		za, zb, zc := float64(a.z), float64(b.z), float64(c.z)
 		name := ^face
 		if area < 0 { // y runs down: against the clock as it is seen
 			name = face
@@ -251,21 +282,51 @@ func (s *scratch) cast(v [][3]float32, t [][3]int32, at []gridded, of []int32, w
 		zy := (float64(dy0)*za + float64(dy1)*zb + float64(dy2)*zc) * inv
 		px, py := float64(x0)*subSteps-float64(a.x), float64(y0)*subSteps-float64(a.y)
 		zRow := za + (zx*px+zy*py)/subSteps
+		if most := n + int((x1-x0+1)*(y1-y0+1)); most > len(nodes) {
+			nodes = slices.Grow(nodes, most)
+			nodes = nodes[:cap(nodes)]
+		}
+		s0, s1, s2 := spanOf(dx0), spanOf(dx1), spanOf(dx2)
+		last := int(x1 - x0)
+		from := (int(y0)-top)*wide + int(x0)
 		for y := y0; y <= y1; y++ {
-			f0, f1, f2, z := e0, e1, e2, zRow
-			row := (int(y) - top) * wide
-			for x := x0; x <= x1; x++ {
-				if f0|f1|f2 >= 0 {
-					i := row + int(x)
-					s.nodes = append(s.nodes, node{Hit{float32(z), name}, head[i]})
-					head[i] = int32(len(s.nodes) - 1)
-				}
-				f0, f1, f2, z = f0+dx0, f1+dx1, f2+dx2, z+zx
+			t0, t1, t2 := s0.at(e0), s1.at(e1), s2.at(e2)
+			lo := max(0, -t0&s0.left, -t1&s1.left, -t2&s2.left)
+			hi := min(last, t0&^s0.left|last&s0.left, t1&^s1.left|last&s1.left, t2&^s2.left|last&s2.left)
+			z := zRow + float64(lo)*zx
+			for x := lo; x <= hi; x++ {
+				nodes[n] = node{Hit{float32(z), name}, head[from+x]}
+				head[from+x] = int32(n)
+				n++
+				z += zx
 			}
-			e0, e1, e2, zRow = e0+dy0, e1+dy1, e2+dy2, zRow+zy
+			e0, e1, e2, zRow, from = e0+dy0, e1+dy1, e2+dy2, zRow+zy, from+wide
 		}
 	}
+	s.nodes = nodes[:n]
 }
+
+// span tells where a row of rays crosses a side of a triangle.
+type span struct {
+	per, half float64
+	left      int // all bits where the triangle begins at the side, none where it ends there
+}
+
+// spanFar is more rays than a row has.
+const spanFar = 1 << 20
+
+func spanOf(dx int64) span {
+	s := span{per: spanFar, left: int(-dx >> 63)} // along a row: all of it or none
+	if dx != 0 {
+		s.per = 1 / math.Abs(float64(dx))
+	}
+	s.half = spanFar + s.per/2
+	return s
+}
+
+// at is the last ray that is inside, of a triangle that ends there; minus the first, of one that begins there. Sides are
+// whole numbers: half of one more keeps the floor of a quotient from what floats lose.
+func (s *span) at(side int64) int { return int(float64(side)*s.per+s.half) - spanFar }
 
 // side is the edge function from p to q at a ray, and its steps from ray to ray: 0 or more inside.
 func side(p, q gridded, x, y int32) (at, dx, dy int64) {
@@ -306,7 +367,9 @@ var stretchBands = sync.Pool{New: func() any { return new(stretchBand) }}
 // Release gives back what the rays took; nobody may look at them afterwards.
 func (r *Stretches) Release() {
 	for _, b := range r.bands {
-		stretchBands.Put(b)
+		if b != nil {
+			stretchBands.Put(b)
+		}
 	}
 	r.bands, r.rows = nil, nil
 }

@@ -1,11 +1,13 @@
 package mesh_test
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	. "cloudburst/core/mesh"
 )
@@ -65,4 +67,49 @@ func TestRaysThroughASphere(t *testing.T) {
 			t.Fatalf("%v mm³ for %v", sum, want)
 		}
 	}
+}
+
+// Corners on whole and half rays put sides along rows, along columns and through rays, where a rounding would show.
+func TestARayMeetsWhatItGoesThrough(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		const wide, high = 9, 7
+		corner := rapid.Custom(func(t *rapid.T) [3]float32 {
+			at := rapid.IntRange(-4, 20)
+			return [3]float32{float32(at.Draw(t, "x")) / 2, float32(at.Draw(t, "y")) / 2, float32(at.Draw(t, "z"))}
+		})
+		v := rapid.SliceOfN(corner, 4, 4).Draw(t, "corners")
+		r, err := Cast(context.Background(), v, [][3]int32{{0, 1, 2}, {0, 3, 1}, {1, 3, 2}, {2, 3, 0}}, wide, high)
+		require.NoError(t, err)
+		covered := func(x, y float64) bool {
+			for _, f := range [][3]int{{0, 1, 2}, {0, 3, 1}, {1, 3, 2}, {2, 3, 0}} {
+				low, top := math.Inf(1), math.Inf(-1)
+				for k := range f {
+					a, b := v[f[k]], v[f[(k+1)%3]]
+					s := float64(b[0]-a[0])*(y-float64(a[1])) - float64(b[1]-a[1])*(x-float64(a[0]))
+					low, top = min(low, s), max(top, s)
+				}
+				if low > 0 || top < 0 {
+					return true
+				}
+			}
+			return false
+		}
+		for y := range high {
+			for x := range wide {
+				// A ray on a side is told by what lies close about it; off both diagonals, as sides may run along them.
+				inside, beside := true, true
+				for _, d := range [][2]float64{{3, 1}, {-1, 3}, {-3, -1}, {1, -3}} {
+					c := covered(float64(x)+d[0]*1e-3, float64(y)+d[1]*1e-3)
+					inside, beside = inside && c, beside && !c
+				}
+				hits := r.At(x, y)
+				if inside && len(hits) != 2 || beside && len(hits) != 0 || len(hits) != 0 && len(hits) != 2 {
+					t.Fatalf("%d hits at %d, %d; inside %v, beside %v", len(hits), x, y, inside, beside)
+				}
+				if len(hits) == 2 && (hits[0].Z < hits[1].Z || hits[0].Enters() == hits[1].Enters()) {
+					t.Fatalf("%v at %d, %d", hits, x, y)
+				}
+			}
+		}
+	})
 }

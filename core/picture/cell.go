@@ -37,7 +37,7 @@ func (a xyz) dot(b xyz) float64   { return a.x*b.x + a.y*b.y + a.z*b.z }
 func (a xyz) long() float64       { return math.Sqrt(a.dot(a)) }
 
 // cell works out what lies under a sample; also is that of the pixel's opposite corner, where both see the same.
-func (p *BaitPlan) cell(sh *sheet, x, y int, first mesh.Stretch, also *mesh.Stretch) (c planCell) {
+func (p *BaitPlan) cell(c *planCell, sh *sheet, x, y int, first, also *mesh.Stretch) {
 	mx, my := sh.place(x, y)
 	n, open := p.skin(sh, float64(x), float64(y), first.InFace)
 	in := float64(first.In)
@@ -75,7 +75,6 @@ func (p *BaitPlan) cell(sh *sheet, x, y int, first mesh.Stretch, also *mesh.Stre
 			c.more++
 		}
 	}
-	return c
 }
 
 // index is the plastic's against what it lies in.
@@ -97,28 +96,37 @@ func (p *BaitPlan) skin(sh *sheet, x, y float64, face int32) (n xyz, open float6
 	if face < 0 {
 		return xyz{0, 0, 1}, 0.2
 	}
-	s := &p.Shape
-	t := &s.T[face]
-	a, b, c := &sh.v[t[0]], &sh.v[t[1]], &sh.v[t[2]]
-	ax, ay := float64(b[0]-a[0]), float64(b[1]-a[1])
-	bx, by := float64(c[0]-a[0]), float64(c[1]-a[1])
-	px, py := x-float64(a[0]), y-float64(a[1])
+	t := &p.Shape.T[face]
+	a, b, c := &sh.corners[t[0]], &sh.corners[t[1]], &sh.corners[t[2]]
+	ax, ay := float64(b.at[0]-a.at[0]), float64(b.at[1]-a.at[1])
+	bx, by := float64(c.at[0]-a.at[0]), float64(c.at[1]-a.at[1])
+	px, py := x-float64(a.at[0]), y-float64(a.at[1])
 	wb, wc := 1.0/3, 1.0/3
 	if area := ax*by - ay*bx; math.Abs(area) > 1e-6 {
 		inv := 1 / area
-		wb = min(1, max(0, (px*by-py*bx)*inv))
-		wc = min(1-wb, max(0, (ax*py-ay*px)*inv))
+		wb = clamped((px*by-py*bx)*inv, 1)
+		wc = clamped((ax*py-ay*px)*inv, 1-wb)
 	}
 	wa := 1 - wb - wc
-	na, nb, nc := &sh.n[t[0]], &sh.n[t[1]], &sh.n[t[2]]
-	n.x = wa*float64(na[0]) + wb*float64(nb[0]) + wc*float64(nc[0])
-	n.y = wa*float64(na[1]) + wb*float64(nb[1]) + wc*float64(nc[1])
-	n.z = wa*float64(na[2]) + wb*float64(nb[2]) + wc*float64(nc[2])
-	open = wa*float64(s.Open[t[0]]) + wb*float64(s.Open[t[1]]) + wc*float64(s.Open[t[2]])
+	n.x = wa*float64(a.n[0]) + wb*float64(b.n[0]) + wc*float64(c.n[0])
+	n.y = wa*float64(a.n[1]) + wb*float64(b.n[1]) + wc*float64(c.n[1])
+	n.z = wa*float64(a.n[2]) + wb*float64(b.n[2]) + wc*float64(c.n[2])
+	open = wa*float64(a.open) + wb*float64(b.open) + wc*float64(c.open)
 	if l := n.long(); l > 1e-6 {
 		return n.times(1 / l), open
 	}
 	return xyz{0, 0, 1}, open
+}
+
+// clamped holds a share between 0 and a most; it hardly ever has to, and a branch that is guessed right costs nothing.
+func clamped(v, most float64) float64 {
+	switch {
+	case v < 0:
+		return 0
+	case v > most:
+		return most
+	}
+	return v
 }
 
 // bent is the way of a ray that comes straight down, inside the plastic: Snell's law.
@@ -169,15 +177,17 @@ func (s *sheet) march(from, way xyz) (mm float64, face int32) {
 		}
 		return 0, -1, false
 	}
-	down := -way.z
-	t := 0.0
+	t, further := 0.0, marchShare/-way.z
 	face = -1
 	gap, f, in := under(0)
 	for range 200 {
 		if in {
 			face = f
 		}
-		step := max(marchStepMM, marchShare*gap/down)
+		step := gap * further
+		if step < marchStepMM {
+			step = marchStepMM
+		}
 		if gap, f, in = under(t + step); in {
 			t += step
 			continue

@@ -47,10 +47,19 @@ const marginMM = 3
 // sheet holds what lies under every sample, and the skin turned into the picture.
 type sheet struct {
 	*mesh.Stretches
-	perMM float64
-	v, n  [][3]float32
+	perMM   float64
+	turned  [][3]float32
+	corners []corner
 	// The pixels between which anything lies.
 	left, right, top, bottom int
+}
+
+var sheets = sync.Pool{New: func() any { return new(sheet) }}
+
+// corner is one of the skin's, turned into the picture: all that a pixel asks of it lies together.
+type corner struct {
+	at, n [3]float32
+	open  float32
 }
 
 // PlanBait lays a shape out as it is held. The scale is the same for every view that fits.
@@ -80,14 +89,18 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 	sh := p.sheet()
 	const some = 8 // rows
 	parts := make([]planRows, (height+some-1)/some)
+	p.start = make([]int32, width*height+1)
 	_ = cores.Each(context.Background(), len(parts), func(i int) error {
 		r := &parts[i]
-		r.start = make([]int32, 0, some*width)
 		from, to := i*some, min(height, (i+1)*some)
+		r.start = p.start[from*width : from*width : to*width]
 		cells := *cellPool.Get().(*[]planCell)
 		r.cells = slices.Grow(cells[:0], sh.count(samples*from, samples*to)*9/8/(samples*samples)) // an eighth for edges
 		for y := from; y < to; y++ {
 			p.row(r, sh, y)
+		}
+		for k := range r.cells {
+			r.mostMM = max(r.mostMM, float64(r.cells[k].mm))
 		}
 		return nil
 	})
@@ -96,17 +109,18 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 		from[i+1] = from[i] + int32(len(parts[i].cells))
 		p.mostMM = max(p.mostMM, parts[i].mostMM)
 	}
-	p.cells, p.start = make([]planCell, from[len(parts)]), make([]int32, width*height+1)
+	p.cells = make([]planCell, from[len(parts)])
 	_ = cores.Each(context.Background(), len(parts), func(i int) error {
 		copy(p.cells[from[i]:], parts[i].cells)
 		cellPool.Put(&parts[i].cells)
-		for k, v := range parts[i].start {
-			p.start[i*some*width+k] = from[i] + v
+		for k := range parts[i].start {
+			parts[i].start[k] += from[i]
 		}
 		return nil
 	})
 	p.start[width*height] = from[len(parts)]
 	sh.Release()
+	sheets.Put(sh)
 	return p
 }
 
@@ -129,7 +143,10 @@ func (p *BaitPlan) reach(v *bait.View) (wide, high float64) {
 func (p *BaitPlan) sheet() *sheet {
 	s := &p.Shape
 	samples := p.samples
-	sh := &sheet{perMM: float64(samples) * p.PxPerMM, v: make([][3]float32, len(s.V)), n: make([][3]float32, len(s.V))}
+	sh := sheets.Get().(*sheet)
+	sh.perMM = float64(samples) * p.PxPerMM
+	sh.turned = slices.Grow(sh.turned[:0], len(s.V))[:len(s.V)]
+	sh.corners = slices.Grow(sh.corners[:0], len(s.V))[:len(s.V)]
 	cx, cy := float64(samples*p.Width)/2-0.5, float64(samples*p.Height)/2-0.5
 	const parts = 16
 	var reach [parts][2][2]float32 // lowest and highest, across and down
@@ -138,12 +155,13 @@ func (p *BaitPlan) sheet() *sheet {
 		for i := part * len(s.V) / parts; i < (part+1)*len(s.V)/parts; i++ {
 			v, n := &s.V[i], &s.N[i]
 			q := p.View.Of(bait.Vec{float64(v[0]), float64(v[1]), float64(v[2])}.Minus(p.middle))
-			sh.v[i] = [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
+			at := [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
 			for k := range 2 {
-				low[k], high[k] = min(low[k], sh.v[i][k]), max(high[k], sh.v[i][k])
+				low[k], high[k] = min(low[k], at[k]), max(high[k], at[k])
 			}
 			m := p.View.Of(bait.Vec{float64(n[0]), float64(n[1]), float64(n[2])})
-			sh.n[i] = [3]float32{float32(m[0]), float32(m[1]), float32(m[2])}
+			sh.turned[i] = at
+			sh.corners[i] = corner{at, [3]float32{float32(m[0]), float32(m[1]), float32(m[2])}, s.Open[i]}
 		}
 		reach[part] = [2][2]float32{low, high}
 		return nil
@@ -158,7 +176,7 @@ func (p *BaitPlan) sheet() *sheet {
 	sh.top, sh.bottom = max(0, int(low[1])/samples-1), min(p.Height, int(high[1])/samples+2)
 	var err error
 	if sh.Stretches, err = mesh.CastThrough(
-		context.Background(), sh.v, s.T, samples*p.Width, samples*p.Height,
+		context.Background(), sh.turned, s.T, samples*p.Width, samples*p.Height,
 	); err != nil {
 		panic(err) // nothing ends a background
 	}
@@ -279,15 +297,13 @@ func (p *BaitPlan) row(out *planRows, sh *sheet, py int) {
 			if samples == 1 {
 				also = nil
 			}
-			out.add(p.cell(sh, samples*px, samples*py, under[0][0], also), pixel, 1)
+			p.cell(out.add(pixel, 1), sh, samples*px, samples*py, &under[0][0], also)
 			continue
 		}
 		for k := range under {
 			if len(under[k]) > 0 {
-				out.add(
-					p.cell(sh, samples*px+k%samples, samples*py+k/samples, under[k][0], nil), pixel,
-					1/float32(samples*samples),
-				)
+				c := out.add(pixel, 1/float32(samples*samples))
+				p.cell(c, sh, samples*px+k%samples, samples*py+k/samples, &under[k][0], nil)
 			}
 		}
 	}
@@ -307,10 +323,10 @@ func whole(under [][]mesh.Stretch, stepMM float64) bool {
 	return true
 }
 
-func (r *planRows) add(c planCell, pixel int32, cover float32) {
-	c.pixel, c.cover = pixel, cover
-	r.cells = append(r.cells, c)
-	r.mostMM = max(r.mostMM, float64(c.mm))
+// add begins a cell; it is written where it stays.
+func (r *planRows) add(pixel int32, cover float32) *planCell {
+	r.cells = append(r.cells, planCell{pixel: pixel, cover: cover})
+	return &r.cells[len(r.cells)-1]
 }
 
 // Place is where a point of the picture, in pixels, lies on the bait: x from the nose, u up the screen from the axis,
