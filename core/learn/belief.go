@@ -12,19 +12,35 @@ import (
 
 // belief is one of the ways in which the bottles and the devices may be: how sure the parameters are, if it is so.
 type belief struct {
-	share float64       // how likely it is, of 1
-	width float64       // how far bottles lie from their figures, as times of what is usual
-	cov   *mat.SymDense // of the parameters, about where they are; nil where nothing was read
+	share   float64       // how likely it is, of 1
+	width   float64       // how far bottles lie from their figures, as times of what is usual
+	besides float64       // how far drops and the model are off, as times of what is taken of them
+	cov     *mat.SymDense // of the parameters, about where they are; nil where nothing was read
 }
 
 // How far off a maker's bottles and devices are all over is not known before: what a bench pours, reads or writes down
-// in its own way shows only in what its readings leave over. A shelf is better than is usual, or as usual, or worse; a
-// device is right, or off by several on each axis of Lab.
+// in its own way shows only in what its readings leave over. A shelf is nearer to its figures than is usual, or as near,
+// or further off; a device is right, or off by several on each axis of Lab. Drops and the model are as far off as the
+// shelf is, and nearly twice that: of what a cup leaves over its own bottles have taken up the rest, and another cup's have not.
 var (
-	widths  = []float64{0.5, 1, 2, 4}
-	before  = []float64{0.4, 0.4, 0.15, 0.05} // how likely each is
-	offsets = []float64{0.1, 4}               // one is as likely as the other
+	widths       = []float64{0.55, 1, 2, 4}
+	widthsBefore = []float64{0.6, 0.12, 0.23, 0.05} // how likely each is
+	offs         = []float64{0.1, 4}
+	offsBefore   = []float64{0.9, 0.1}
 )
+
+const besidesWidth = 1.8
+
+// likeliest is the one belief by which parameters are found.
+func (l *Learnt) likeliest() []belief { return []belief{{1, 1, 1, l.cov}} }
+
+// unread are the beliefs where nothing was read.
+func unread() (out []belief) {
+	for i, width := range widths {
+		out = append(out, belief{widthsBefore[i], width, besidesWidth * width, nil})
+	}
+	return out
+}
 
 // Of many devices only so many beliefs are followed up, and none that is as good as ruled out.
 const mostBeliefs, leastShare = 12, 0.003
@@ -45,19 +61,19 @@ func (l *Learnt) believe(least *fit.Least, residuals int) {
 	a, b := l.normal(least, residuals)
 	var trials []*trial
 	for i, width := range widths {
-		trials = append(trials, &trial{width: width, prior: math.Log(before[i]), device: slices.Clone(l.p.device)})
+		trials = append(trials, &trial{width: width, prior: math.Log(widthsBefore[i]), device: slices.Clone(l.p.device)})
 	}
-	trials = l.likeliest(trials, a, b)
+	trials = l.weighed(trials, a, b)
 	for i := range l.p.devices {
 		var each []*trial
 		for _, t := range trials {
-			for _, off := range offsets {
+			for k, off := range offs {
 				device := slices.Clone(t.device)
 				device[i] = off
-				each = append(each, &trial{width: t.width, prior: t.prior, device: device})
+				each = append(each, &trial{width: t.width, prior: t.prior + math.Log(offsBefore[k]), device: device})
 			}
 		}
-		trials = l.likeliest(each, a, b)
+		trials = l.weighed(each, a, b)
 	}
 	all := 0.0
 	for _, t := range trials {
@@ -70,18 +86,18 @@ func (l *Learnt) believe(least *fit.Least, residuals int) {
 		cov.SymRankOne(cov, 1, &t.at)
 		share := math.Exp(t.likely - trials[0].likely)
 		all += share
-		l.beliefs = append(l.beliefs, belief{share, t.width, cov})
+		l.beliefs = append(l.beliefs, belief{share, t.width, besidesWidth * t.width, cov})
 	}
 	for i := range l.beliefs {
 		l.beliefs[i].share /= all
 	}
 	if len(l.beliefs) == 0 { // too near to nothing to be told apart
-		l.beliefs = []belief{{1, 1, l.cov}}
+		l.beliefs = l.likeliest()
 	}
 }
 
-// likeliest weighs trials against the normal equations, and keeps those that count, the likeliest first.
-func (l *Learnt) likeliest(trials []*trial, a *mat.SymDense, b *mat.VecDense) []*trial {
+// weighed weighs trials against the normal equations, and keeps those that count, the likeliest first.
+func (l *Learnt) weighed(trials []*trial, a *mat.SymDense, b *mat.VecDense) []*trial {
 	p := l.p
 	trials = slices.DeleteFunc(trials, func(t *trial) bool {
 		at := mat.NewSymDense(len(l.x), nil)

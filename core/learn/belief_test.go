@@ -58,35 +58,47 @@ func TestAShelfIsAsSureAsItsReadBottlesAre(t *testing.T) {
 	assert.Less(t, better, 0.85)
 }
 
-// What a device adds and what its bottles do can't be told apart after one batch: the ranges say so.
-func TestRangesHoldWhereADeviceIsOff(t *testing.T) {
-	held, all := 0, 0
-	for seed := range uint64(60) {
-		b := newBenchOf(seed, maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.5, Offset: 3})
-		i := int(seed) % (len(b.uids) - 1)
-		c := cupOf(dose(b.uids[i], 8), dose(b.uids[i+1], 5))
-		one := b.batch(t, "one", c, c, 0.5, maker.Looks...)
-		for i := range one.Readings {
-			one.Readings[i].Device = "photo"
-		}
-		l, err := From(b.shelf, []Batch{one})
-		require.NoError(t, err)
-		for _, again := range []cup.Cup{c, cupOf(dose(b.uids[i], 3), dose(b.uids[i+1], 10))} {
-			made, err := b.Pour(again)
-			require.NoError(t, err)
-			said, err := mix.Stir(&again, l.Shelf(b.shelf))
-			require.NoError(t, err)
-			sure, err := l.Sure(&again, maker.Looks)
-			require.NoError(t, err)
-			for k, at := range maker.Looks {
-				all++
-				if colour.DeltaE00(b.See(made, at), said.Colour(at)) <= sure[k].R80 {
-					held++
+// Ranges hold about as often as they say on a bench as the model has it, with a device that is off, and where bands,
+// drops and surfaces are others; there not before the first batch, since nothing tells such a bench from another.
+func TestRangesHoldOnEveryBench(t *testing.T) {
+	usual := maker.Truth{Strength: 0.3, Hue: 0.1, Noise: 0.5}
+	device, others := usual, usual
+	device.Offset, others.Mismatch = 3, true
+	for name, truth := range map[string]maker.Truth{"as the model has it": usual, "device": device, "others": others} {
+		var held, all [2]int
+		for seed := range uint64(100) {
+			b := newBenchOf(seed, truth)
+			i := int(seed) % (len(b.uids) - 1)
+			c := cupOf(dose(b.uids[i], 8), dose(b.uids[i+1], 5))
+			one := b.batch(t, "one", c, c, 0.5, maker.Looks...)
+			for i := range one.Readings {
+				one.Readings[i].Device = "photo"
+			}
+			for known, batches := range [][]Batch{nil, {one}} {
+				l, err := From(b.shelf, batches)
+				require.NoError(t, err)
+				for _, again := range []cup.Cup{c, cupOf(dose(b.uids[i], 3), dose(b.uids[i+1], 10))} {
+					made, err := b.Pour(again)
+					require.NoError(t, err)
+					said, err := mix.Stir(&again, l.Shelf(b.shelf))
+					require.NoError(t, err)
+					sure, err := l.Sure(&again, maker.Looks)
+					require.NoError(t, err)
+					for k, at := range maker.Looks {
+						all[known]++
+						if colour.DeltaE00(b.See(made, at), said.Colour(at)) <= sure[k].R80 {
+							held[known]++
+						}
+					}
 				}
 			}
 		}
+		for known, when := range []string{"before", "after"} {
+			share := float64(held[known]) / float64(all[known])
+			t.Logf("%s, %s a batch: %.0f %% of the 80 %% ranges hold", name, when, 100*share)
+			if known > 0 || name != "others" {
+				assert.InDelta(t, 0.82, share, 0.11, "%s, %s", name, when)
+			}
+		}
 	}
-	share := float64(held) / float64(all)
-	t.Logf("%.0f %% of the 80 %% ranges hold", 100*share)
-	assert.Greater(t, share, 0.72)
 }

@@ -70,6 +70,7 @@ func From(shelf cup.Shelf, batches []Batch) (*Learnt, error) {
 		}
 	}
 	if len(p.sights) == 0 {
+		l.beliefs = unread()
 		return l, nil
 	}
 	least := fit.Least{Rounds: 12, Gain: 1e-5}

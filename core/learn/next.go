@@ -122,7 +122,7 @@ func (l *Learnt) Unsure(c *cup.Cup, readings []match.Reading) []float64 {
 	for i := range readings {
 		ats[i], devices[i] = readings[i].At, readings[i].Device
 	}
-	sure, err := l.sure(c, ats, l.reads(devices), []belief{{1, 1, l.cov}})
+	sure, err := l.sure(c, ats, l.reads(devices), l.likeliest())
 	if err != nil {
 		return nil
 	}

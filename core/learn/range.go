@@ -35,11 +35,8 @@ func (l *Learnt) reads(devices []string) func(k int) int {
 	return func(k int) int { return slices.Index(l.p.devices, devices[k]) }
 }
 
-// sure works out either, by beliefs; none where nothing was read.
+// sure works out either, by beliefs.
 func (l *Learnt) sure(c *cup.Cup, ats []mix.Condition, by func(k int) int, beliefs []belief) ([]Sure, error) {
-	if l.cov == nil {
-		beliefs = []belief{{share: 1, width: 1}}
-	}
 	q := &problem{shelf: l.p.shelf}
 	one, err := q.pour(c, map[string]int{}, 0)
 	if err != nil {
@@ -81,28 +78,29 @@ func (l *Learnt) sure(c *cup.Cup, ats []mix.Condition, by func(k int) int, belie
 				put(q.size()+3*device+ch, axis(ch, 1))
 			}
 		}
-		always := mat.NewDense(3, 3, nil) // whatever is known of the bottles
-		besides := func(of match.Gradient, times float64) {
+		besides := mat.NewDense(3, 3, nil) // whatever is known of the bottles
+		off := func(of match.Gradient, times float64) {
 			var v [3]float64
 			form.Of(of[0], of[1], of[2], v[:])
 			for i := range 3 {
 				for j := range 3 {
-					always.Set(i, j, always.At(i, j)+times*v[i]*v[j])
+					besides.Set(i, j, besides.At(i, j)+times*v[i]*v[j])
 				}
 			}
 		}
 		for i := range one.parts { // drops that are not alike
-			besides(slopes[i*perBottle], one.parts[i].uneven)
+			off(slopes[i*perBottle], one.parts[i].uneven)
 		}
 		for ch := range 3 { // and the model itself
-			besides(axis(ch, 1), l.p.model*l.p.model)
+			off(axis(ch, 1), l.p.model*l.p.model)
 		}
 		spreads := make([]spread, len(known))
 		for i, b := range known {
-			var gc, in mat.Dense
+			var gc, in, more mat.Dense
 			gc.Mul(g, b.cov)
 			in.Mul(&gc, g.T())
-			in.Add(&in, always)
+			more.Scale(b.besides*b.besides, besides)
+			in.Add(&in, &more)
 			spreads[i] = spreadOfForm(&in, b.share)
 		}
 		out[k] = sureOf(spreads)
@@ -154,7 +152,7 @@ func (l *Learnt) knownOf(q *problem, beliefs []belief) (x []float64, known []bel
 				}
 			}
 		}
-		known = append(known, belief{b.share, b.width, cov})
+		known = append(known, belief{b.share, b.width, b.besides, cov})
 	}
 	return x, known
 }

@@ -248,7 +248,12 @@ const crop = computed(() => {
         </span>
       </div>
       <template v-if="!uid && !told">
-        <p class="max-w-xl text-lg">
+        <p v-if="references && !references.length" class="max-w-xl text-lg">
+          A reference is matched by what its pins read, from what is on your shelf.
+          <RouterLink to="/references" class="text-inherit underline underline-offset-4">Pin the first</RouterLink>
+          on a photo; words or an instrument’s reading do, too.
+        </p>
+        <p v-else class="max-w-xl text-lg">
           Choose a reference. It is matched by what its pins read, from what is on your shelf.
           <RouterLink to="/references" class="text-inherit underline underline-offset-4">Pin another first</RouterLink>
           if it is not here; words or an instrument’s reading do, too.
