@@ -3,6 +3,7 @@ package picture
 import (
 	"math"
 
+	"cloudburst/core/bait"
 	"cloudburst/core/mesh"
 	"cloudburst/core/optics"
 )
@@ -30,6 +31,10 @@ func (c *planCell) out() xyz {
 
 // xyz is a way or a place in the picture: Go keeps its three figures in registers, as it does not for a bait.Vec.
 type xyz struct{ x, y, z float64 }
+
+func xyzOf(v bait.Vec) xyz { return xyz{v[0], v[1], v[2]} }
+
+func floats(v *[3]float32) xyz { return xyz{float64(v[0]), float64(v[1]), float64(v[2])} }
 
 func (a xyz) plus(b xyz) xyz      { return xyz{a.x + b.x, a.y + b.y, a.z + b.z} }
 func (a xyz) times(f float64) xyz { return xyz{f * a.x, f * a.y, f * a.z} }

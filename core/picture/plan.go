@@ -87,7 +87,7 @@ func planBait(s bait.Shape, view bait.View, width, height int, wet bool, samples
 		p.PxPerMM = min(p.PxPerMM, float64(width)/(wide+2*marginMM), float64(height)/(high+2*marginMM))
 	}
 	sh := p.sheet()
-	const some = 8 // rows
+	const some = 4 // rows: a bait lies across, and few parts would leave a core idle at the end
 	parts := make([]planRows, (height+some-1)/some)
 	p.start = make([]int32, width*height+1)
 	_ = cores.Each(context.Background(), len(parts), func(i int) error {
@@ -148,20 +148,20 @@ func (p *BaitPlan) sheet() *sheet {
 	sh.turned = slices.Grow(sh.turned[:0], len(s.V))[:len(s.V)]
 	sh.corners = slices.Grow(sh.corners[:0], len(s.V))[:len(s.V)]
 	cx, cy := float64(samples*p.Width)/2-0.5, float64(samples*p.Height)/2-0.5
+	right, up, near, middle := xyzOf(p.View[0]), xyzOf(p.View[1]), xyzOf(p.View[2]), xyzOf(p.middle).times(-1)
+	of := func(v xyz) xyz { return xyz{right.dot(v), up.dot(v), near.dot(v)} }
 	const parts = 16
 	var reach [parts][2][2]float32 // lowest and highest, across and down
 	_ = cores.Each(context.Background(), parts, func(part int) error {
 		low, high := [2]float32{math.MaxFloat32, math.MaxFloat32}, [2]float32{-math.MaxFloat32, -math.MaxFloat32}
 		for i := part * len(s.V) / parts; i < (part+1)*len(s.V)/parts; i++ {
-			v, n := &s.V[i], &s.N[i]
-			q := p.View.Of(bait.Vec{float64(v[0]), float64(v[1]), float64(v[2])}.Minus(p.middle))
-			at := [3]float32{float32(cx + sh.perMM*q[0]), float32(cy - sh.perMM*q[1]), float32(q[2])}
-			for k := range 2 {
-				low[k], high[k] = min(low[k], at[k]), max(high[k], at[k])
-			}
-			m := p.View.Of(bait.Vec{float64(n[0]), float64(n[1]), float64(n[2])})
+			q, m := of(floats(&s.V[i]).plus(middle)), of(floats(&s.N[i]))
+			x, y := float32(cx+sh.perMM*q.x), float32(cy-sh.perMM*q.y)
+			low[0], high[0] = min(low[0], x), max(high[0], x)
+			low[1], high[1] = min(low[1], y), max(high[1], y)
+			at := [3]float32{x, y, float32(q.z)}
 			sh.turned[i] = at
-			sh.corners[i] = corner{at, [3]float32{float32(m[0]), float32(m[1]), float32(m[2])}, s.Open[i]}
+			sh.corners[i] = corner{at, [3]float32{float32(m.x), float32(m.y), float32(m.z)}, s.Open[i]}
 		}
 		reach[part] = [2][2]float32{low, high}
 		return nil
