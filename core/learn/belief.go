@@ -20,8 +20,8 @@ type belief struct {
 
 // How far off a maker's bottles and devices are all over is not known before: what a bench pours, reads or writes down
 // in its own way shows only in what its readings leave over. A shelf is nearer to its figures than is usual, or as near,
-// or further off; a device is right, or off by several on each axis of Lab. Drops and the model are as far off as the
-// shelf is, and nearly twice that: of what a cup leaves over its own bottles have taken up the rest, and another cup's have not.
+// or further off; a device is right, or off by several on each axis of Lab. Drops and the model are off as the shelf is,
+// and by nearly twice as much as a cup leaves over: its own bottles have taken up the rest, another cup's have not.
 var (
 	widths       = []float64{0.55, 1, 2, 4}
 	widthsBefore = []float64{0.6, 0.12, 0.23, 0.05} // how likely each is
