@@ -1,6 +1,7 @@
 package anatomy_test
 
 import (
+	"bytes"
 	"testing"
 	"time"
 
@@ -22,7 +23,6 @@ func TestAnatomiesAreClosedBodies(t *testing.T) {
 			took := time.Since(began)
 			open, crowded := m.Open()
 			assert.Zero(t, open)
-			t.Log(open, crowded)
 			low, high := m.Bounds()
 			size := high.Minus(low)
 			t.Logf(
@@ -30,6 +30,14 @@ func TestAnatomiesAreClosedBodies(t *testing.T) {
 				took,
 			)
 			assert.Greater(t, m.VolumeML(), 1.0)
+			// What is saved of it is a body that any program takes, this one first.
+			var file bytes.Buffer
+			require.NoError(t, m.WriteSTL(&file))
+			again, did, err := mesh.Read(&file)
+			require.NoError(t, err, "%d of its sides are crowded", crowded)
+			assert.Empty(t, did)
+			assert.InEpsilon(t, m.VolumeML(), again.VolumeML(), 1e-5)
+			assert.InEpsilon(t, m.AreaMM2(), again.AreaMM2(), 1e-5)
 		})
 	}
 }

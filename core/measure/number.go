@@ -114,12 +114,13 @@ func Figures(v float64) string {
 // Seconds says a span of time as one waits it: seconds up to a minute and a half, then minutes.
 func Seconds(s float64) string {
 	if s < 90 {
-		return plural(max(1, math.Round(s)), "second")
+		return Plural(max(1, math.Round(s)), "second")
 	}
-	return plural(math.Round(s/30)/2, "minute")
+	return Plural(math.Round(s/30)/2, "minute")
 }
 
-func plural(n float64, one string) string {
+// Plural is a number of things: 1 hole, 2 holes.
+func Plural(n float64, one string) string {
 	if n == 1 {
 		return "1 " + one
 	}

@@ -6,6 +6,7 @@ import (
 	"encoding/binary"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -184,8 +185,14 @@ func readOBJ(raw []byte) (*Mesh, error) {
 	return m, err
 }
 
-// WriteSTL writes it as a binary STL.
+// WriteSTL writes it as a binary STL. Where sheets touch they are parted, so that other programs find one neighbour at
+// every side, too.
 func (m *Mesh) WriteSTL(w io.Writer) error {
+	if _, crowded := m.Open(); crowded > 0 {
+		whole := &Mesh{V: slices.Clone(m.V), T: slices.Clone(m.T)}
+		whole.part(whole.sides())
+		m = whole
+	}
 	b := bufio.NewWriter(w)
 	var head [headBytes]byte
 	copy(head[:], "Cloudburst, mm")
@@ -193,10 +200,7 @@ func (m *Mesh) WriteSTL(w io.Writer) error {
 	_, _ = b.Write(head[:]) // the last one tells
 	for _, t := range m.T {
 		p, q, r := m.V[t[0]], m.V[t[1]], m.V[t[2]]
-		n := q.Minus(p).Cross(r.Minus(p))
-		if l := n.Long(); l > 0 {
-			n = n.Times(1 / l)
-		}
+		n := unit(q.Minus(p).Cross(r.Minus(p)))
 		var one [triangleBytes]byte
 		for i, v := range [4]Vec{n, p, q, r} {
 			for x := range 3 {

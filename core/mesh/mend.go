@@ -1,7 +1,6 @@
 package mesh
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -17,18 +16,22 @@ const (
 	weldWithin    = 2e-6 // of the size: corners that files write twice
 )
 
-// weld makes one corner of those that lie at the same place, and drops triangles without an area.
-func (m *Mesh) weld() {
-	from, to := m.Bounds()
-	step := weldWithin * math.Max(to.Minus(from).Long(), 1e-9)
-	type cell [3]int64
+// weld makes one corner of those that lie at the same place, or within a step of a grid, and drops triangles without an
+// area.
+func (m *Mesh) weld(step float64) {
+	from, _ := m.Bounds()
+	type cell [3]uint64
 	at := make(map[cell]int32, len(m.V)/2)
 	place := make([]int32, len(m.V))
 	var kept []Vec
 	for i, v := range m.V {
 		var c cell
 		for k := range 3 {
-			c[k] = int64(math.Round((v[k] - from[k]) / step))
+			if by := v[k] - from[k]; step > 0 {
+				c[k] = uint64(math.Round(by / step))
+			} else {
+				c[k] = math.Float64bits(by)
+			}
 		}
 		n, there := at[c]
 		if !there {
@@ -51,26 +54,36 @@ func (m *Mesh) weld() {
 // Mend turns triangles that look the wrong way, and closes small holes. It says what it did; an error where no inside
 // comes of it.
 func (m *Mesh) Mend() (did []string, err error) {
-	m.weld()
+	m.weld(0)
+	beside := m.sides()
+	if open(beside) { // else it is as whoever drew it meant it, however fine
+		from, to := m.Bounds()
+		m.weld(weldWithin * math.Max(to.Minus(from).Long(), 1e-9))
+		beside = m.sides()
+	}
 	if len(m.T) < 4 {
 		return nil, measure.Faulty("file", "this file has no body in it: fewer than four triangles are left")
 	}
-	turned, ok := m.orient()
+	touching, ok := m.part(beside)
 	if !ok {
 		return did, measure.Faulty(
 			"file",
 			"three sheets or more meet in one edge here, so that nobody can tell inside from outside; join the bodies in the program that drew them, and save it again",
 		)
 	}
-	if turned > 0 {
-		did = append(did, fmt.Sprintf("%d triangles looked inwards and were turned", turned))
+	if touching > 0 {
+		beside = m.sides()
+		did = append(did, "parted sheets that touch in "+measure.Plural(float64(touching), "edge"))
+	}
+	if turned := m.orient(beside); turned > 0 {
+		did = append(did, "turned "+measure.Plural(float64(turned), "triangle")+" that looked inwards")
 	}
 	holes, err := m.close()
 	if err != nil {
 		return did, err
 	}
 	if holes > 0 {
-		did = append(did, fmt.Sprintf("%d small holes were closed", holes))
+		did = append(did, "closed "+measure.Plural(float64(holes), "small hole"))
 	}
 	if !m.Closed() {
 		return did, measure.Faulty(
@@ -82,23 +95,13 @@ func (m *Mesh) Mend() (did []string, err error) {
 		for i := range m.T {
 			m.T[i][1], m.T[i][2] = m.T[i][2], m.T[i][1]
 		}
-		did = append(did, "the whole body was inside out and was turned")
+		did = append(did, "turned the whole body, which was inside out")
 	}
 	return did, nil
 }
 
-// orient makes neighbours run against each other, sheet by sheet, so that fewer triangles are turned than stay. False
-// where an edge has more than two triangles.
-func (m *Mesh) orient() (turned int, ok bool) {
-	beside := make(map[edge][]int32, 3*len(m.T)/2)
-	for i, t := range m.T {
-		for k := range 3 {
-			e := edge{min(t[k], t[(k+1)%3]), max(t[k], t[(k+1)%3])}
-			if beside[e] = append(beside[e], int32(i)); len(beside[e]) > 2 {
-				return 0, false
-			}
-		}
-	}
+// orient makes neighbours run against each other, sheet by sheet, so that fewer triangles are turned than stay.
+func (m *Mesh) orient(beside map[edge][]int32) (turned int) {
 	runs := func(i int32, e edge) bool { // from e's lower corner to its higher
 		t := m.T[i]
 		return t[0] == e.from && t[1] == e.to || t[1] == e.from && t[2] == e.to || t[2] == e.from && t[0] == e.to
@@ -114,7 +117,7 @@ func (m *Mesh) orient() (turned int, ok bool) {
 			i := sheet[k]
 			t := m.T[i]
 			for s := range 3 {
-				e := edge{min(t[s], t[(s+1)%3]), max(t[s], t[(s+1)%3])}
+				e := sideOf(t, s)
 				for _, o := range beside[e] {
 					if o == i || state[o] != 0 {
 						continue
@@ -144,7 +147,7 @@ func (m *Mesh) orient() (turned int, ok bool) {
 			}
 		}
 	}
-	return turned, true
+	return turned
 }
 
 // close lays a fan of triangles into each small hole.

@@ -14,6 +14,14 @@ func (a Vec) Cross(b Vec) Vec {
 	return Vec{a[1]*b[2] - a[2]*b[1], a[2]*b[0] - a[0]*b[2], a[0]*b[1] - a[1]*b[0]}
 }
 
+// unit is the same way, 1 long; nothing stays nothing.
+func unit(a Vec) Vec {
+	if l := a.Long(); l > 0 {
+		return a.Times(1 / l)
+	}
+	return a
+}
+
 func (a Vec) each(b Vec, f func(x, y float64) float64) Vec {
 	return Vec{f(a[0], b[0]), f(a[1], b[1]), f(a[2], b[2])}
 }

@@ -87,7 +87,7 @@ func TestAFileGivesTheBodyBack(t *testing.T) {
 		if !got.Closed() || math.Abs(got.VolumeML()/want-1) > 1e-4 {
 			t.Fatalf("%.5f ml for %.5f, %s", got.VolumeML(), want, says)
 		}
-		if wrong > 0 && !strings.Contains(says, "turned") {
+		if wrong > 0 && !strings.Contains(says, "urned") {
 			t.Fatalf("%d triangles were wrong: %q", wrong, says)
 		}
 	})
@@ -167,7 +167,7 @@ func TestSmallHolesAreClosedAndLargeOnesAreSaid(t *testing.T) {
 	require.False(t, m.Closed())
 	did, err := m.Mend()
 	require.NoError(t, err)
-	assert.Contains(t, fmt.Sprint(did), "1 small holes")
+	assert.Contains(t, fmt.Sprint(did), "closed 1 small hole")
 	assert.InEpsilon(t, whole, m.VolumeML(), 0.005)
 	_, err = hole(6).Mend()
 	var f *measure.Fault
