@@ -46,9 +46,10 @@ func slab(k, s, x float64) part {
 
 // over lays a part on another one.
 func (p part) over(q part) part {
-	d := 1 - p.rear*q.front
+	between := 1 / (1 - p.rear*q.front) // light going back and forth
+	through := p.through * between
 	return part{
-		p.front + p.through*p.through*q.front/d, q.rear + q.through*q.through*p.rear/d, p.through * q.through / d,
+		p.front + p.through*through*q.front, q.rear + q.through*q.through*between*p.rear, through * q.through,
 	}
 }
 
@@ -56,18 +57,21 @@ func (p part) over(q part) part {
 type halves [glowSteps + 1]struct{ above, below part }
 
 // fill works them out. It is Slab at many depths of one layer: the root is drawn once, and what is left of the light
-// below a depth is what is left of all of it, by what is left above.
+// below a depth is what is left of all of it, by what is left above. Depths go with the squares of whole numbers, so
+// that what is left at one of them follows from the one before.
 func (h *halves) fill(k, s, x float64, depth *[glowSteps + 1]float64, before, after part) {
 	alpha := math.Sqrt(k * (k + 2*s))
 	whole := math.Exp(-alpha * x)
+	above, step := 1.0, math.Exp(-alpha*depth[1])
+	twice := step * step
 	for i, z := range depth {
-		above := math.Exp(-alpha * z)
 		below := whole / above
 		if above < 1e-100 {
 			below = math.Exp(-alpha * (x - z))
 		}
 		h[i].above = before.over(fading(k, s, alpha, z, above))
 		h[i].below = fading(k, s, alpha, x-z, below).over(after)
+		above, step = above*step, step*twice
 	}
 }
 
@@ -77,10 +81,10 @@ func fading(k, s, alpha, x, e float64) part {
 	if u < 1e-4 {
 		return slab(k, s, x)
 	}
-	e2 := e * e
-	d := 1 + (k+s)*(1-e2)/((1+e2)*alpha)
-	r := s * (1 - e2) / ((1 + e2) * alpha) / d
-	return part{r, r, 2 * e / (1 + e2) / d}
+	e2 := e * e // the fractions of Slab, brought to one
+	d := 1 / (alpha*(1+e2) + (k+s)*(1-e2))
+	r := s * (1 - e2) * d
+	return part{r, r, 2 * e * alpha * d}
 }
 
 // unhindered lets everything through.
@@ -194,11 +198,13 @@ func (f *GlowField) Over(rg *colour.Spectrum) (front, back colour.Spectrum) {
 		for i := range excites {
 			h := &f.emit[j][i]
 			a, c := &h.above, &h.below
-			up := a.rear + a.through*a.through*s.Inside/(1-a.front*s.Inside) // what the part above sends back down
-			down := c.front + c.through*c.through*behind/(1-c.rear*behind)   // what the part below sends back up
-			run := source * excites[i] / (1 - up*down)                       // half each way, going to and fro
-			front[b] += run * (1 + down) * a.through * out / (1 - a.front*s.Inside)
-			back[b] += run * (1 + up) * c.through * out / (1 - c.rear*behind)
+			before := 1 / (1 - a.front*s.Inside) // to and fro between a part and the face beyond it
+			after := 1 / (1 - c.rear*behind)
+			up := a.rear + a.through*a.through*s.Inside*before // what the part above sends back down
+			down := c.front + c.through*c.through*behind*after // what the part below sends back up
+			run := source * excites[i] / (1 - up*down)         // half each way, going to and fro
+			front[b] += run * (1 + down) * a.through * out * before
+			back[b] += run * (1 + up) * c.through * out * after
 		}
 	}
 	return front, back

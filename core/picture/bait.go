@@ -50,9 +50,9 @@ func grounded(at mix.Condition) mix.Condition {
 // canvas is a picture in linear light while it is drawn.
 type canvas struct {
 	wide, high int
-	pix        []colour.RGB
-	cover      []float32 // how much of a pixel the bait covers
-	gloss      []float32 // what it mirrors there, laid on last
+	pix        []colour.RGB // where there is a bait
+	cover      []float32    // how much of a pixel it covers
+	gloss      []float32    // what it mirrors there, laid on last
 	first      []inside
 	blocked    []colour.RGB
 }
@@ -163,48 +163,48 @@ func (d *drawing) plastic(from, to int) {
 // casts says whether the bait throws a shadow.
 func (d *drawing) casts() bool { return !d.Judge && d.studio.paper }
 
-// compose lays plastic, gloss and ground together.
+// compose lays plastic, gloss and ground together, in whole rows.
 func (d *drawing) compose(c *canvas, img *image.RGBA, from, to int) {
-	lit := colour.RGB{R: 1, G: 1, B: 1}
 	paper := [4]uint8{encode8(d.paper.R), encode8(d.paper.G), encode8(d.paper.B), 255}
+	clear(c.cover[from:to])
 	var row shadowRow
-	for pixel, x := from, 0; pixel < to; pixel, x = pixel+1, x+1 {
-		if x == d.Width {
-			x = 0
+	for first := from; first < to; first += d.Width {
+		if d.casts() {
+			row = d.shadowRow(first/d.Width, row.dark)
 		}
-		if x == 0 && d.casts() {
-			row = d.shadowRow(pixel/d.Width, row.dark)
-		}
-		ground, shadow := d.paper, lit
-		if row.any {
-			if shadow = row.at(x); shadow.G < 1 {
-				ground = colour.RGB{R: ground.R * shadow.R, G: ground.G * shadow.G, B: ground.B * shadow.B}
+		for x := range d.Width {
+			pixel := first + x
+			ground, shadow := d.paper, colour.RGB{R: 1, G: 1, B: 1}
+			if row.any {
+				if shadow = row.at(x); shadow.G < 1 {
+					ground = colour.RGB{R: ground.R * shadow.R, G: ground.G * shadow.G, B: ground.B * shadow.B}
+				}
 			}
-		}
-		if d.start[pixel] == d.start[pixel+1] {
-			c.cover[pixel], c.pix[pixel] = 0, ground
-			o := img.Pix[4*pixel : 4*pixel+4]
-			if shadow.G == 1 {
-				copy(o, paper[:])
-			} else {
-				o[0], o[1], o[2], o[3] = encode8(ground.R), encode8(ground.G), encode8(ground.B), 255
+			i, end := d.start[pixel], d.start[pixel+1]
+			if i == end { // nothing will be laid on it
+				o := img.Pix[4*pixel : 4*pixel+4]
+				if shadow.G == 1 {
+					copy(o, paper[:])
+				} else {
+					o[0], o[1], o[2], o[3] = encode8(ground.R), encode8(ground.G), encode8(ground.B), 255
+				}
+				continue
 			}
-			continue
-		}
-		var sum colour.RGB
-		bare := 1.0
-		for i := d.start[pixel]; i < d.start[pixel+1]; i++ {
-			cell := &d.cells[i]
-			w := float64(cell.cover)
-			q := d.look(cell, int(i), &shadow)
-			if !d.Judge {
-				c.gloss[pixel] += float32(w) * d.skin[i].gloss
+			var sum colour.RGB
+			bare := 1.0
+			for ; i < end; i++ {
+				cell := &d.cells[i]
+				w := float64(cell.cover)
+				q := d.look(cell, int(i), &shadow)
+				if !d.Judge {
+					c.gloss[pixel] += float32(w) * d.skin[i].gloss
+				}
+				sum.R, sum.G, sum.B = sum.R+w*q.R, sum.G+w*q.G, sum.B+w*q.B
+				bare -= w
 			}
-			sum.R, sum.G, sum.B = sum.R+w*q.R, sum.G+w*q.G, sum.B+w*q.B
-			bare -= w
+			c.cover[pixel] = float32(1 - bare)
+			c.pix[pixel] = colour.RGB{R: sum.R + bare*ground.R, G: sum.G + bare*ground.G, B: sum.B + bare*ground.B}
 		}
-		c.cover[pixel] = float32(1 - bare)
-		c.pix[pixel] = colour.RGB{R: sum.R + bare*ground.R, G: sum.G + bare*ground.G, B: sum.B + bare*ground.B}
 	}
 }
 
@@ -298,7 +298,20 @@ func apart(order, into []strip) []strip {
 	return into
 }
 
-func encode8(v float64) uint8 { return encodeTable[int(min(1, max(0, v))*(encodeSteps-1)+0.5)] }
+func encode8(v float64) uint8 {
+	i := int(v*(encodeSteps-1) + 0.5)
+	if uint(i) >= encodeSteps { // min and max of floats take longer than all the rest
+		return encodeBeyond(v)
+	}
+	return encodeTable[i]
+}
+
+func encodeBeyond(v float64) uint8 {
+	if v >= 1 {
+		return 255
+	}
+	return 0
+}
 
 // encodeTable turns linear light into screen values; the steps are finer than the screen's own where it is darkest.
 const encodeSteps = 1 << 14

@@ -1,10 +1,12 @@
 package picture
 
 import (
+	"context"
 	"math"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
+	"cloudburst/core/cores"
 	"cloudburst/core/mix"
 )
 
@@ -29,13 +31,14 @@ func sheens(cups []*mix.Mix, at mix.Condition, mostMM float64) []*sheen {
 			out = make([]*sheen, len(cups))
 		}
 		s := &sheen{}
-		for k := range s {
-			v := float64(k) / sheenThick
-			for turn := range s[k] {
-				u := float64(turn) / sheenTurn
+		_ = cores.Each(context.Background(), sheenTurn+1, func(turn int) error {
+			u := float64(turn) / sheenTurn
+			for k := range s {
+				v := float64(k) / sheenThick
 				s[k][turn] = m.Sheen(max(leastSheenMM, mostMM*v*v), math.Acos(1-u*u)*180/math.Pi, at)
 			}
-		}
+			return nil
+		})
 		out[i] = s
 	}
 	return out

@@ -3,6 +3,7 @@ package picture
 import (
 	"context"
 	"math"
+	"slices"
 
 	"cloudburst/core/bait"
 	"cloudburst/core/colour"
@@ -111,8 +112,14 @@ func (s *studio) ground(leaves float64) float64 {
 }
 
 func smooth(a, b, v float64) float64 {
-	t := min(1, max(0, (v-a)/(b-a)))
-	return t * t * (3 - 2*t)
+	switch t := (v - a) / (b - a); {
+	case t <= 0:
+		return 0
+	case t >= 1:
+		return 1
+	default:
+		return t * t * (3 - 2*t)
+	}
 }
 
 // gloss is the mirror image of what is about the bait, as a share of paper's white.
@@ -193,17 +200,27 @@ func (d *drawing) shadow() {
 	for i := range d.dark {
 		d.dark[i] = colour.RGB{R: 1, G: 1, B: 1}
 	}
-	var soft [len(shadowLayers)][]colour.RGB
-	_ = cores.Each(context.Background(), len(soft), func(i int) error {
-		soft[i] = blurred(d.blocked, w, h, shadowLayers[i].blurMM*d.PxPerMM/shadowStep)
+	var planes [3][]float64
+	for k, of := range [3]func(q *colour.RGB) *float64{
+		func(q *colour.RGB) *float64 { return &q.R }, func(q *colour.RGB) *float64 { return &q.G },
+		func(q *colour.RGB) *float64 { return &q.B },
+	} {
+		planes[k] = make([]float64, w*h)
+		for i := range d.blocked {
+			planes[k][i] = *of(&d.blocked[i])
+		}
+	}
+	var soft [len(shadowLayers)][3][]float64
+	_ = cores.Each(context.Background(), 3*len(soft), func(i int) error {
+		soft[i/3][i%3] = blurred(planes[i%3], w, shadowLayers[i/3].blurMM*d.PxPerMM/shadowStep)
 		return nil
 	})
 	for i, l := range shadowLayers {
 		dx, dy := int(0.45*l.offMM*d.PxPerMM/shadowStep+0.5), int(0.9*l.offMM*d.PxPerMM/shadowStep+0.5)
 		for y := dy; y < h; y++ {
 			for x := dx; x < w; x++ {
-				q, o := &d.dark[y*w+x], &soft[i][(y-dy)*w+x-dx]
-				q.R, q.G, q.B = q.R*(1-l.deep*o.R), q.G*(1-l.deep*o.G), q.B*(1-l.deep*o.B)
+				q, o := &d.dark[y*w+x], (y-dy)*w+x-dx
+				q.R, q.G, q.B = q.R*(1-l.deep*soft[i][0][o]), q.G*(1-l.deep*soft[i][1][o]), q.B*(1-l.deep*soft[i][2][o])
 			}
 		}
 	}
@@ -275,34 +292,59 @@ func (d *drawing) block(c *planCell, q *inside) {
 // shadowStep is how many pixels of the picture are one of the shadow's.
 const shadowStep = 4
 
-// blurred is a picture blurred three times by a box, which comes near a bell of so many pixels.
-func blurred(in []colour.RGB, w, h int, sigma float64) []colour.RGB {
+// blurred is one colour of a picture blurred three times by a box, which comes near a bell of so many pixels.
+func blurred(in []float64, w int, sigma float64) []float64 {
 	r := max(1, int(sigma+0.5))
-	a, b := append([]colour.RGB(nil), in...), make([]colour.RGB, len(in))
+	a, b := slices.Clone(in), make([]float64, len(in))
+	sums := make([]float64, w)
 	for range 3 {
-		boxed(a, b, w, h, 1, w, r)
-		boxed(b, a, h, w, w, 1, r)
+		boxedAlong(a, b, w, r)
+		boxedAcross(b, a, sums, r)
 	}
 	return a
 }
 
-// boxed blurs every line by a box of 2r+1; along is the step along a line, across the one between lines.
-func boxed(in, out []colour.RGB, n, lines, along, across, r int) {
+// boxedAlong blurs every row by a box of 2r+1; beyond the edge there is nothing.
+func boxedAlong(in, out []float64, w, r int) {
 	by := 1 / float64(2*r+1)
-	for line := range lines {
-		at := line * across
-		var sum colour.RGB
-		for k := -r; k < n+r; k++ {
-			if in2 := k + r; in2 < n && in2 >= 0 {
-				q := &in[at+in2*along]
-				sum.R, sum.G, sum.B = sum.R+q.R, sum.G+q.G, sum.B+q.B
+	for at := 0; at < len(in); at += w {
+		from, to := in[at:at+w], out[at:at+w]
+		sum := 0.0
+		for k := -r; k < w; k++ {
+			if k+r < w {
+				sum += from[k+r]
 			}
-			if old := k - r - 1; old >= 0 && old < n {
-				q := &in[at+old*along]
-				sum.R, sum.G, sum.B = sum.R-q.R, sum.G-q.G, sum.B-q.B
+			if k-r > 0 {
+				sum -= from[k-r-1]
 			}
-			if k >= 0 && k < n {
-				out[at+k*along] = colour.RGB{R: sum.R * by, G: sum.G * by, B: sum.B * by}
+			if k >= 0 {
+				to[k] = sum * by
+			}
+		}
+	}
+}
+
+// boxedAcross blurs every column, all of them side by side: sums holds one box of each.
+func boxedAcross(in, out, sums []float64, r int) {
+	w := len(sums)
+	h := len(in) / w
+	by := 1 / float64(2*r+1)
+	clear(sums)
+	for k := -r; k < h; k++ {
+		if k+r < h {
+			for x, v := range in[(k+r)*w : (k+r+1)*w] {
+				sums[x] += v
+			}
+		}
+		if k-r > 0 {
+			for x, v := range in[(k-r-1)*w : (k-r)*w] {
+				sums[x] -= v
+			}
+		}
+		if k >= 0 {
+			to := out[k*w : (k+1)*w]
+			for x, v := range sums {
+				to[x] = v * by
 			}
 		}
 	}
