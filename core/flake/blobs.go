@@ -66,8 +66,13 @@ func (c *area) part() {
 const onEdge = 0.15
 
 // sharp is the least that a lens and the smoothing make of a point, px²; addedToLines what noise and the next pieces'
-// light add to a line besides, found on the close-ups of the camera stand-in.
-const sharp, addedToLines = 0.75, 0.2
+// light add to a line besides, found on the close-ups of the camera stand-in. A piece whose length is not so many times
+// that of a point can't be told by its width.
+const sharp, addedToLines, overPoint = 0.75, 0.2, 2.5
+
+// Where a photo keeps tint in half as many pixels as light, a point in tint is wider by this, px²: two pixels as one, at
+// least; noise and what a phone does to it add more.
+const leastInTint, mostInTint = 0.5, 2.2
 
 // dropOnEdge drops the pieces that stand on edge. A lens makes a line wide: what it adds is taken off before width and
 // length are compared.
@@ -78,13 +83,40 @@ func (c *area) dropOnEdge() {
 			owner[k] = int32(i + 1)
 		}
 	}
-	lens := c.lens() + addedToLines
+	type spread struct {
+		long, wide float64
+		told       bool
+		inTint     bool
+	}
+	all := make([]spread, len(c.parts))
+	var narrow []float64
+	for i := range c.parts {
+		b := &c.parts[i]
+		if c.contrast(b) < leastTold || len(b.at) <= 2*least || b.solid <= convex {
+			continue
+		}
+		light, plain := c.lightAlong(b)
+		s := spread{told: true, inTint: !plain && c.coarseTint}
+		s.long, s.wide = c.spreads(b, light, plain, owner, int32(i+1))
+		if all[i] = s; s.inTint {
+			narrow = append(narrow, s.wide)
+		}
+	}
+	inLight := c.lens() + addedToLines
+	inTint := inLight + leastInTint
+	const enough, narrowest = 30, 10
+	if len(narrow) >= enough { // of pieces that lie anyhow, a tenth are as good as lines
+		slices.Sort(narrow)
+		inTint = min(inLight+mostInTint, max(inTint, narrow[len(narrow)/narrowest]))
+	}
 	kept := c.parts[:0]
 	for i, b := range c.parts {
-		if c.contrast(&b) >= leastTold && len(b.at) > 2*least && b.solid > convex {
-			if long, wide := c.spreads(&b, owner, int32(i+1)); long > lens && wide-lens < onEdge*onEdge*(long-lens) {
-				continue
-			}
+		s, point := &all[i], inLight
+		if s.inTint {
+			point = inTint
+		}
+		if s.told && s.long > overPoint*point && s.wide-point < onEdge*onEdge*(s.long-point) {
+			continue
 		}
 		kept = append(kept, b)
 	}
@@ -93,8 +125,9 @@ func (c *area) dropOnEdge() {
 
 // spreads are a blob's variances along its longer and shorter axis, px², by how strongly the light of each pixel of it
 // and close around it differs the way that it does, without what belongs to others.
-func (c *area) spreads(b *blob, owner []int32, number int32) (long, wide float64) {
-	light := c.lightAlong(b)
+func (c *area) spreads(
+	b *blob, light func(i int32) float64, signed bool, owner []int32, number int32,
+) (long, wide float64) {
 	x0, y0, x1, y1 := c.box(b.at)
 	const ring = 2
 	x0, y0, x1, y1 = max(0, x0-ring), max(0, y0-ring), min(c.w-1, x1+ring), min(c.h-1, y1+ring)
@@ -115,39 +148,51 @@ func (c *area) spreads(b *blob, owner []int32, number int32) (long, wide float64
 			if !near[y*w+x] || c.on[i] && owner[i] != number {
 				continue
 			}
-			v := max(0, light(i))
+			v := light(i)
+			if !signed {
+				v = max(0, v)
+			}
 			fx, fy := float64(x), float64(y)
 			n, sx, sy, xx, yy, xy = n+v, sx+v*fx, sy+v*fy, xx+v*fx*fx, yy+v*fy*fy, xy+v*fx*fy
 		}
+	}
+	if n <= 0 {
+		return 0, 0
 	}
 	mx, my := sx/n, sy/n
 	return principal(xx/n-mx*mx, yy/n-my*my, xy/n-mx*my)
 }
 
 // lens is the variance that the lens and the smoothing give to what is sharp, px², by the steepest edge of each of the
-// plainest pieces: the step there is their light's difference from the base.
+// plainest pieces: the step there is their difference from the base. Those that show in light tell it best.
 func (c *area) lens() (px2 float64) {
 	const wide = 5 // px across
-	var all []float64
+	var byLight, byTint []float64
 	for i := range c.parts {
 		b := &c.parts[i]
 		_, _, long, across := c.axes(b.at)
 		if b.intact() && c.contrast(b) > 3*leastTold && across > wide*hexSpread && across > 0.6*long {
-			all = append(all, c.edge(b))
+			if light, plain := c.lightAlong(b); plain {
+				byLight = append(byLight, c.edge(b, light))
+			} else {
+				byTint = append(byTint, c.edge(b, light))
+			}
 		}
 	}
 	const enough = 8
-	if len(all) < enough {
+	if len(byLight) < enough {
+		byLight = append(byLight, byTint...)
+	}
+	if len(byLight) < enough {
 		return sharp
 	}
-	slices.Sort(all)
-	return max(sharp, all[len(all)/2])
+	slices.Sort(byLight)
+	return max(sharp, byLight[len(byLight)/2])
 }
 
 // edge is the variance of a piece's steepest edge, px²: the step of its light over the steepest slope, as a Gaussian
 // has it.
-func (c *area) edge(b *blob) (px2 float64) {
-	light := c.lightAlong(b)
+func (c *area) edge(b *blob, light func(i int32) float64) (px2 float64) {
 	var plain []float64
 	steepest := 0.0
 	for _, i := range b.at {
@@ -163,24 +208,46 @@ func (c *area) edge(b *blob) (px2 float64) {
 	return r*r/2/math.Pi - difference
 }
 
-// lightAlong gives how much the light of a pixel differs from the base in the way that a blob's does.
-func (c *area) lightAlong(b *blob) func(i int32) float64 {
+// plainInLight is how much a blob has to be lighter or darker than its base to be measured by that alone, and as a share
+// of how much it differs.
+const plainInLight, mostlyInLight = 0.1, 0.3
+
+// lightAlong gives how much the light of a pixel differs from the base in the way that a blob's does. Where a photo keeps
+// light sharper than tint, and the blob shows in light, that is what counts.
+func (c *area) lightAlong(b *blob) (light func(i int32) float64, plain bool) {
+	var share [3]float64
+	whole := dot3(luma, c.wrote)
+	for ch := range 3 {
+		share[ch] = luma[ch] * c.wrote[ch] / whole
+	}
+	if by := dot3(share, b.mean); c.coarseTint && math.Abs(by) > max(plainInLight, mostlyInLight*c.contrast(b)) {
+		way := math.Copysign(1, by)
+		return func(i int32) float64 {
+			return way * inLight(
+				share[0]*float64(c.diff[0][i])+share[1]*float64(c.diff[1][i])+share[2]*float64(c.diff[2][i]),
+			)
+		}, true
+	}
 	var u [3]float64
 	for _, i := range b.at {
 		for ch := range 3 {
-			u[ch] += inLight(c.diff[ch][i]) * c.weight[ch] * c.weight[ch]
+			u[ch] += inLight(float64(c.diff[ch][i])) * c.weight[ch] * c.weight[ch]
 		}
 	}
 	u = unit(u)
 	return func(i int32) float64 {
-		return inLight(c.diff[0][i])*u[0] + inLight(c.diff[1][i])*u[1] + inLight(c.diff[2][i])*u[2]
-	}
+		return inLight(float64(c.diff[0][i]))*u[0] + inLight(float64(c.diff[1][i]))*u[1] +
+			inLight(float64(c.diff[2][i]))*u[2]
+	}, false
 }
+
+// luma is how a compressed photo makes light of what the camera wrote (ITU-R BT.601).
+var luma = [3]float64{0.299, 0.587, 0.114}
 
 // inLight is a difference from the base as a share of the base's light, in which a lens adds its own spread to a
 // piece's.
-func inLight(diff float32) float64 {
-	root := 1 + float64(diff)/3
+func inLight(diff float64) float64 {
+	root := 1 + diff/3
 	return root*root*root - 1
 }
 
@@ -201,10 +268,12 @@ func usualOf(areas []float64) float64 {
 	return areas[len(areas)/2]
 }
 
-// Least contrast of a piece's better part, and least of its width to its length.
+// Least contrast of a piece's better part, and least of its width to its length: nothing is narrower than what the lens
+// leaves of a line, px², and of a larger piece the tilt tells.
 const (
 	leastTold = 0.11
 	leastWide = 0.26
+	leastLine = 0.6
 )
 
 func (c *area) tells(b *blob) bool {
@@ -214,7 +283,8 @@ func (c *area) tells(b *blob) bool {
 	}
 	slices.Sort(sizes)
 	_, _, long, wide := c.axes(b.at)
-	return sizes[len(sizes)*4/5] > leastTold && wide > leastWide*long
+	return sizes[len(sizes)*4/5] > leastTold &&
+		wide*wide > min(leastWide*leastWide*long*long, leastLine+onEdge*onEdge*long*long)
 }
 
 // blockPX is what a compressed photo works by, and up to two blocks off it puts what it can't keep: it keeps tint more
@@ -261,9 +331,8 @@ func (c *area) tints() []float64 {
 const ofTint = 0.5
 
 // lightAndTint is how far a difference from the base is one of light and of tint, in a compressed photo's terms, both
-// in one unit (ITU-R BT.601, as JPEG has it; the photo's curve taken as straight about the base).
+// in one unit (the photo's curve taken as straight about the base).
 func (c *area) lightAndTint(diff [3]float64) (light, tint float64) {
-	luma := [3]float64{0.299, 0.587, 0.114}
 	var v [3]float64
 	for ch := range 3 {
 		v[ch] = c.wrote[ch] * diff[ch]

@@ -123,7 +123,8 @@ type area struct {
 	on     []bool
 	parts  []blob
 
-	hidden int // pixels under glare
+	coarseTint bool // the photo keeps tint in half as many pixels as light, across or both ways
+	hidden     int  // pixels under glare
 }
 
 // blob is a set of pixels.
@@ -136,6 +137,7 @@ type blob struct {
 }
 
 func (c *area) read(p *photo.Picture, x0, y0, step int) {
+	c.coarseTint = p.CoarseTint && step == 1 // else several of its pixels are one here
 	var root [256]float32
 	for i := range root {
 		root[i] = float32(math.Cbrt(colour.Decode(float64(i) / 255)))

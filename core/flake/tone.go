@@ -47,6 +47,7 @@ const (
 	bearingBlur = 0.05 // rad: what noise and a tinted base add
 	sameBearing = 0.4  // rad from a heap's middle that are of it
 	strayShare  = 0.2  // of all that lie about no heap: from there on a flake that splits the light
+	strayAround = 0.14 // the same, where heaps lie all around
 	mostHues    = 3    // of one size: more are a flake that splits the light
 )
 
@@ -305,30 +306,31 @@ func bearingsOf(tones []tone, few int, how telling) []float64 {
 		}
 	}
 	// As many flakes of one size with hues all around are rarer than one that splits the light: they have to be plainer.
-	near := sameBearing
+	near, most := sameBearing, strayShare
 	if how == surely && len(out) == mostHues && allAround(out) {
-		near = sameBearing / 2
+		near, most = sameBearing/2, strayAround
 	}
 	for _, b := range told {
 		if !slices.ContainsFunc(out, func(o float64) bool { return turnBetween(b, o) < near }) {
 			stray++
 		}
 	}
-	if len(out) > mostHues || len(out) > 1 && float64(stray) > strayShare*float64(len(told)) {
+	if len(out) > mostHues || len(out) > 1 && float64(stray) > most*float64(len(told)) {
 		return out[:1]
 	}
 	return out
 }
 
-// allAround says whether no half turn is free of bearings.
+// allAround says whether bearings leave hardly more than half a turn free.
 func allAround(list []float64) bool {
+	const hardlyMore = 1.1
 	sorted := slices.Sorted(slices.Values(list))
 	for i, b := range sorted {
 		next := sorted[(i+1)%len(sorted)]
 		if i+1 == len(sorted) {
 			next += 2 * math.Pi
 		}
-		if next-b > math.Pi {
+		if next-b > hardlyMore*math.Pi {
 			return false
 		}
 	}

@@ -10,6 +10,7 @@ import (
 // Picture is an upright photo as it is read: encoded RGB, three bytes a pixel.
 type Picture struct {
 	Width, Height int
+	CoarseTint    bool // tint is kept in half as many pixels as light, across or both ways
 	pix           []uint8
 }
 
@@ -26,6 +27,7 @@ func Take(img image.Image) *Picture {
 			}
 		}
 	case *image.YCbCr:
+		p.CoarseTint = src.SubsampleRatio != image.YCbCrSubsampleRatio444
 		i := 0
 		for y := b.Min.Y; y < b.Max.Y; y++ {
 			for x := b.Min.X; x < b.Max.X; x++ {
