@@ -11,7 +11,7 @@ import (
 // neighbours can no longer be looked up by a side's two ends.
 
 // part leaves no side to more than two triangles: about each crowded one, those with plastic between them stay
-// together, and all pairs but one get a corner of their own in its middle. The body keeps its surface to the last bit.
+// together, and all pairs but one get a corner of their own in its middle. The surface stays where it is.
 // It says how many sides were crowded; false where as many triangles must run one way along a side as the other, and
 // don't.
 func (m *Mesh) part(beside map[edge][]int32) (crowded int, ok bool) {
